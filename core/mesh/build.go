@@ -1,0 +1,287 @@
+package mesh
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// ErrEmpty is returned for a mesh without faces.
+var ErrEmpty = errors.New("the mesh has no faces")
+
+// Builder collects a mesh face by face; Build checks it and freezes it.
+type Builder struct {
+	m       Mesh
+	object  int32
+	group   int32
+	mat     int32
+	smooth  int32
+	names   [4]map[string]int32
+	anyNorm bool
+	anyUV   bool
+}
+
+// NewBuilder returns an empty builder with no object, group or material set.
+func NewBuilder() *Builder {
+	b := &Builder{object: None, group: None, mat: None, smooth: None}
+	b.m.FaceStart = []int32{0}
+	for i := range b.names {
+		b.names[i] = map[string]int32{}
+	}
+	return b
+}
+
+// Point adds a point and returns its number.
+func (b *Builder) Point(p r3.Vec) PointID {
+	b.m.Points = append(b.m.Points, p)
+	return PointID(len(b.m.Points) - 1)
+}
+
+// Normal adds a normal and returns its index.
+func (b *Builder) Normal(n r3.Vec) int32 {
+	b.m.Normals = append(b.m.Normals, n)
+	return int32(len(b.m.Normals) - 1)
+}
+
+// UV adds a coordinate of the map that came with the model and returns its index.
+func (b *Builder) UV(p r2.Vec) int32 {
+	b.m.SourceUV = append(b.m.SourceUV, p)
+	return int32(len(b.m.SourceUV) - 1)
+}
+
+// Library notes a material library.
+func (b *Builder) Library(name string) { b.m.Libraries = append(b.m.Libraries, name) }
+
+// Object, Group, Material and Smoothing name what the following faces belong to.
+func (b *Builder) Object(name string) { b.object = b.intern(0, &b.m.Objects, name) }
+
+// Group sets the group of the following faces.
+func (b *Builder) Group(name string) { b.group = b.intern(1, &b.m.Groups, name) }
+
+// Material sets the material of the following faces.
+func (b *Builder) Material(name string) { b.mat = b.intern(2, &b.m.Materials, name) }
+
+// Smoothing sets the smoothing group of the following faces.
+func (b *Builder) Smoothing(name string) { b.smooth = b.intern(3, &b.m.Smoothing, name) }
+
+func (b *Builder) intern(kind int, names *[]string, name string) int32 {
+	i, ok := b.names[kind][name]
+	if !ok {
+		i = int32(len(*names))
+		*names = append(*names, name)
+		b.names[kind][name] = i
+	}
+	return i
+}
+
+// NumPoints, NumNormals and NumUVs count what was added so far.
+func (b *Builder) NumPoints() int { return len(b.m.Points) }
+
+// NumNormals counts the normals added so far.
+func (b *Builder) NumNormals() int { return len(b.m.Normals) }
+
+// NumUVs counts the map coordinates added so far.
+func (b *Builder) NumUVs() int { return len(b.m.SourceUV) }
+
+// NumFaces counts the faces added so far.
+func (b *Builder) NumFaces() int { return len(b.m.FaceStart) - 1 }
+
+// Face adds a polygon by its points.
+func (b *Builder) Face(points ...PointID) {
+	for _, p := range points {
+		b.Corner(p, None, None)
+	}
+	b.EndFace()
+}
+
+// Corner adds a corner to the face under way; uv and normal may be None.
+func (b *Builder) Corner(p PointID, uv, normal int32) {
+	b.m.CornerPoint = append(b.m.CornerPoint, p)
+	b.m.CornerUV = append(b.m.CornerUV, uv)
+	b.m.CornerNormal = append(b.m.CornerNormal, normal)
+	b.anyUV = b.anyUV || uv != None
+	b.anyNorm = b.anyNorm || normal != None
+}
+
+// EndFace closes the face under way.
+func (b *Builder) EndFace() {
+	b.m.FaceStart = append(b.m.FaceStart, int32(len(b.m.CornerPoint)))
+	b.m.FaceObject = append(b.m.FaceObject, b.object)
+	b.m.FaceGroup = append(b.m.FaceGroup, b.group)
+	b.m.FaceMaterial = append(b.m.FaceMaterial, b.mat)
+	b.m.FaceSmoothing = append(b.m.FaceSmoothing, b.smooth)
+}
+
+// Build checks indices and coordinates, connects the faces and returns the
+// mesh. The builder must not be used afterwards. Errors name the first face or
+// point at fault, counted from 1.
+func (b *Builder) Build() (*Mesh, error) {
+	m := &b.m
+	if m.NumFaces() == 0 {
+		return nil, ErrEmpty
+	}
+	for i, p := range m.Points {
+		if s := p.X + p.Y + p.Z; math.IsNaN(s) || math.IsInf(s, 0) {
+			return nil, fmt.Errorf("point %d has a coordinate that is not a finite number", i+1)
+		}
+	}
+	for f := range m.NumFaces() {
+		pts := m.FacePoints(FaceID(f))
+		if len(pts) < 3 {
+			return nil, fmt.Errorf("face %d has %d corners, it needs at least 3", f+1, len(pts))
+		}
+		for _, p := range pts {
+			if p < 0 || int(p) >= len(m.Points) {
+				return nil, fmt.Errorf("face %d uses point %d, but there are only %d points", f+1, p+1, len(m.Points))
+			}
+		}
+	}
+	if !b.anyUV {
+		m.CornerUV = nil
+	}
+	if !b.anyNorm {
+		m.CornerNormal = nil
+	}
+	m.connect()
+	return m, nil
+}
+
+// connect pairs halfedges into edges. Points at one place count as one within
+// an object, so that meshes with a point per corner still hang together.
+func (m *Mesh) connect() {
+	n := m.NumCorners()
+	m.cornerFace = make([]FaceID, n)
+	for f := range m.NumFaces() {
+		for c := m.FaceStart[f]; c < m.FaceStart[f+1]; c++ {
+			m.cornerFace[c] = FaceID(f)
+		}
+	}
+	place := m.places()
+	m.twin = make([]HalfedgeID, n)
+	for i := range m.twin {
+		m.twin[i] = None
+	}
+
+	// Bucket halfedges by their lower place, then sort each small bucket.
+	start := make([]int32, len(m.Points)+1)
+	for h := range n {
+		a, _ := m.span(place, HalfedgeID(h))
+		start[a+1]++
+	}
+	for i := range m.Points {
+		start[i+1] += start[i]
+	}
+	byLow := make([]HalfedgeID, n)
+	fill := slices.Clone(start)
+	for h := range n {
+		a, _ := m.span(place, HalfedgeID(h))
+		byLow[fill[a]] = HalfedgeID(h)
+		fill[a]++
+	}
+	var crowd []HalfedgeID
+	for p := range m.Points {
+		bucket := byLow[start[p]:start[p+1]]
+		slices.SortFunc(bucket, func(x, y HalfedgeID) int {
+			_, bx := m.span(place, x)
+			_, by := m.span(place, y)
+			if bx != by {
+				return int(bx) - int(by)
+			}
+			return int(x) - int(y)
+		})
+		for i := 0; i < len(bucket); {
+			_, b := m.span(place, bucket[i])
+			j := i + 1
+			for j < len(bucket) {
+				if _, bj := m.span(place, bucket[j]); bj != b {
+					break
+				}
+				j++
+			}
+			if int(b) != p && !m.pair(place, bucket[i:j]) {
+				crowd = append(crowd, bucket[i:j]...)
+			}
+			i = j
+		}
+	}
+	m.edge = make([]EdgeID, n)
+	for h := range n {
+		if t := m.twin[h]; t == None || HalfedgeID(h) < t {
+			m.edge[h] = EdgeID(len(m.edgeHalf))
+			m.edgeHalf = append(m.edgeHalf, HalfedgeID(h))
+		} else {
+			m.edge[h] = m.edge[t]
+		}
+	}
+	for _, h := range crowd {
+		if m.twin[h] == None {
+			m.crowded = append(m.crowded, m.edge[h])
+		}
+	}
+	slices.Sort(m.crowded)
+}
+
+// places returns for each point the first point at the same position.
+func (m *Mesh) places() []PointID {
+	place := make([]PointID, len(m.Points))
+	first := make(map[r3.Vec]PointID, len(m.Points))
+	for i, p := range m.Points {
+		p = r3.Vec{X: p.X + 0, Y: p.Y + 0, Z: p.Z + 0} // -0 and 0 are one place
+		f, ok := first[p]
+		if !ok {
+			f = PointID(i)
+			first[p] = f
+		}
+		place[i] = f
+	}
+	return place
+}
+
+// span returns the places of the ends of a halfedge, lower first.
+func (m *Mesh) span(place []PointID, h HalfedgeID) (a, b PointID) {
+	a, b = place[m.From(h)], place[m.To(h)]
+	if a > b {
+		a, b = b, a
+	}
+	return a, b
+}
+
+// pair joins the halfedges of one span if they form clear pairs; it returns
+// false when some had to be left apart though others share their span.
+func (m *Mesh) pair(place []PointID, hs []HalfedgeID) bool {
+	if len(hs) == 1 {
+		return true
+	}
+	opposite := func(x, y HalfedgeID) bool { return place[m.From(x)] == place[m.To(y)] }
+	if len(hs) == 2 {
+		x, y := hs[0], hs[1]
+		if !opposite(x, y) {
+			return false
+		}
+		sameObject := m.FaceObject[m.cornerFace[x]] == m.FaceObject[m.cornerFace[y]]
+		if m.From(x) == m.To(y) || sameObject {
+			m.twin[x], m.twin[y] = y, x
+		}
+		return true
+	}
+	// Several faces at one place: only pairs that share their very points are certain.
+	clear := true
+	for i, x := range hs {
+		var mates []HalfedgeID
+		for j, y := range hs {
+			if i != j && (m.From(x) == m.To(y) && m.To(x) == m.From(y) || m.From(x) == m.From(y) && m.To(x) == m.To(y)) {
+				mates = append(mates, y)
+			}
+		}
+		if len(mates) == 1 && opposite(x, mates[0]) {
+			m.twin[x] = mates[0]
+		} else {
+			clear = false
+		}
+	}
+	return clear
+}

@@ -1,0 +1,184 @@
+package mesh
+
+import (
+	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// BVH is a bounding-volume tree over the triangles of a mesh for ray queries.
+type BVH struct {
+	nodes []bvhNode
+	tris  [][3]r3.Vec // in leaf order: corner, edge, edge
+	face  []FaceID    // face of each triangle in leaf order
+}
+
+type bvhNode struct {
+	lo, hi r3.Vec
+	first  int32 // leaf: first triangle; inner: index of the right child
+	count  int32 // 0 for inner nodes, whose left child follows directly
+}
+
+const bvhLeaf = 4
+
+// BVH returns the bounding-volume tree, built at first use.
+func (m *Mesh) BVH() *BVH {
+	m.bvhOnce.Do(func() { m.bvh = newBVH(m) })
+	return m.bvh
+}
+
+func newBVH(m *Mesh) *BVH {
+	t := m.Triangles()
+	n := len(t.Corner)
+	centre := make([]r3.Vec, n)
+	order := make([]int32, n)
+	for i, c := range t.Corner {
+		order[i] = int32(i)
+		centre[i] = r3.Scale(1./3, r3.Add(m.cornerPos(c[0]), r3.Add(m.cornerPos(c[1]), m.cornerPos(c[2]))))
+	}
+	b := &BVH{tris: make([][3]r3.Vec, 0, n), face: make([]FaceID, 0, n)}
+	b.split(m, t, centre, order)
+	return b
+}
+
+// split builds the subtree over order by medians along the longest side.
+func (b *BVH) split(m *Mesh, t *Triangulation, centre []r3.Vec, order []int32) {
+	lo, hi := r3.Vec{X: math.Inf(1), Y: math.Inf(1), Z: math.Inf(1)}, r3.Vec{X: math.Inf(-1), Y: math.Inf(-1), Z: math.Inf(-1)}
+	clo, chi := lo, hi
+	for _, i := range order {
+		for _, c := range t.Corner[i] {
+			lo, hi = extend(lo, hi, m.cornerPos(c))
+		}
+		clo, chi = extend(clo, chi, centre[i])
+	}
+	at := len(b.nodes)
+	b.nodes = append(b.nodes, bvhNode{lo: lo, hi: hi})
+	if len(order) <= bvhLeaf {
+		b.nodes[at].first, b.nodes[at].count = int32(len(b.tris)), int32(len(order))
+		for _, i := range order {
+			p, q, r := m.cornerPos(t.Corner[i][0]), m.cornerPos(t.Corner[i][1]), m.cornerPos(t.Corner[i][2])
+			b.tris = append(b.tris, [3]r3.Vec{p, r3.Sub(q, p), r3.Sub(r, p)})
+			b.face = append(b.face, t.Face[i])
+		}
+		return
+	}
+	d := r3.Sub(chi, clo)
+	key := func(i int32) float64 { return centre[i].X }
+	if d.Y >= d.X && d.Y >= d.Z {
+		key = func(i int32) float64 { return centre[i].Y }
+	} else if d.Z >= d.X {
+		key = func(i int32) float64 { return centre[i].Z }
+	}
+	slices.SortFunc(order, func(x, y int32) int {
+		if kx, ky := key(x), key(y); kx < ky {
+			return -1
+		} else if kx > ky {
+			return 1
+		}
+		return int(x - y)
+	})
+	half := len(order) / 2
+	b.split(m, t, centre, order[:half])
+	b.nodes[at].first = int32(len(b.nodes))
+	b.split(m, t, centre, order[half:])
+}
+
+func extend(lo, hi, p r3.Vec) (r3.Vec, r3.Vec) {
+	return r3.Vec{X: min(lo.X, p.X), Y: min(lo.Y, p.Y), Z: min(lo.Z, p.Z)},
+		r3.Vec{X: max(hi.X, p.X), Y: max(hi.Y, p.Y), Z: max(hi.Z, p.Z)}
+}
+
+// Hit returns the first face a ray from o along d meets at a distance (in
+// lengths of d) above tmin, by Möller & Trumbore 1997.
+func (b *BVH) Hit(o, d r3.Vec, tmin float64) (face FaceID, t float64, ok bool) {
+	best := math.Inf(1)
+	b.walk(o, d, &best, func(i int32) bool {
+		if s, hit := b.meet(i, o, d); hit && s > tmin && s < best {
+			best, face, ok = s, b.face[i], true
+		}
+		return true
+	})
+	return face, best, ok
+}
+
+// Blocked tells whether a ray from o along d meets anything further than tmin.
+func (b *BVH) Blocked(o, d r3.Vec, tmin float64) bool {
+	far, hit := math.Inf(1), false
+	b.walk(o, d, &far, func(i int32) bool {
+		s, h := b.meet(i, o, d)
+		hit = h && s > tmin
+		return !hit
+	})
+	return hit
+}
+
+// walk visits the triangles in boxes the ray enters before *far until visit returns false.
+func (b *BVH) walk(o, d r3.Vec, far *float64, visit func(int32) bool) {
+	inv := r3.Vec{X: 1 / d.X, Y: 1 / d.Y, Z: 1 / d.Z}
+	var stack [64]int32
+	top := 1
+	for top > 0 {
+		top--
+		n := &b.nodes[stack[top]]
+		if !n.entered(o, inv, *far) {
+			continue
+		}
+		if n.count > 0 {
+			for i := n.first; i < n.first+n.count; i++ {
+				if !visit(i) {
+					return
+				}
+			}
+			continue
+		}
+		left := stack[top] + 1
+		stack[top] = n.first
+		stack[top+1] = left
+		top += 2
+	}
+}
+
+func (n *bvhNode) entered(o, inv r3.Vec, far float64) bool {
+	t0, t1 := 0.0, far
+	t0, t1 = slab(n.lo.X, n.hi.X, o.X, inv.X, t0, t1)
+	t0, t1 = slab(n.lo.Y, n.hi.Y, o.Y, inv.Y, t0, t1)
+	t0, t1 = slab(n.lo.Z, n.hi.Z, o.Z, inv.Z, t0, t1)
+	return t0 <= t1
+}
+
+// slab clips the range of a ray to one axis; NaN from 0·∞ leaves it as it was.
+func slab(lo, hi, o, inv, t0, t1 float64) (float64, float64) {
+	a, b := (lo-o)*inv, (hi-o)*inv
+	if a > b {
+		a, b = b, a
+	}
+	if a > t0 {
+		t0 = a
+	}
+	if b < t1 {
+		t1 = b
+	}
+	return t0, t1
+}
+
+func (b *BVH) meet(i int32, o, d r3.Vec) (float64, bool) {
+	t := &b.tris[i]
+	p := r3.Cross(d, t[2])
+	det := r3.Dot(t[1], p)
+	if det == 0 {
+		return 0, false
+	}
+	inv := 1 / det
+	s := r3.Sub(o, t[0])
+	u := r3.Dot(s, p) * inv
+	if u < 0 || u > 1 {
+		return 0, false
+	}
+	q := r3.Cross(s, t[1])
+	v := r3.Dot(d, q) * inv
+	if v < 0 || u+v > 1 {
+		return 0, false
+	}
+	return r3.Dot(t[2], q) * inv, true
+}

@@ -1,0 +1,129 @@
+package mesh
+
+import (
+	"math"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// FaceNormals returns a unit normal per face by Newell's method, zero for
+// faces without area. The slice is shared and must not be changed.
+func (m *Mesh) FaceNormals() []r3.Vec {
+	m.measureFaces()
+	return m.normals
+}
+
+// FaceAreas returns the area of each face in squared model units: the sum of
+// its triangles for faces that are not flat. The slice must not be changed.
+func (m *Mesh) FaceAreas() []float64 {
+	m.measureFaces()
+	return m.areas
+}
+
+func (m *Mesh) measureFaces() {
+	m.normalsOnce.Do(func() {
+		n := m.NumFaces()
+		m.normals = make([]r3.Vec, n)
+		m.areas = make([]float64, n)
+		for f := range n {
+			v := m.newell(FaceID(f))
+			if l := r3.Norm(v); l > 0 {
+				m.normals[f] = r3.Scale(1/l, v)
+			}
+		}
+		t := m.Triangles()
+		for i, tri := range t.Corner {
+			m.areas[t.Face[i]] += TriangleArea(m.cornerPos(tri[0]), m.cornerPos(tri[1]), m.cornerPos(tri[2]))
+		}
+	})
+}
+
+// newell returns twice the vector area of a face.
+func (m *Mesh) newell(f FaceID) r3.Vec {
+	pts := m.FacePoints(f)
+	o := m.Points[pts[0]]
+	var sum r3.Vec
+	for i := 1; i+1 < len(pts); i++ {
+		sum = r3.Add(sum, r3.Cross(r3.Sub(m.Points[pts[i]], o), r3.Sub(m.Points[pts[i+1]], o)))
+	}
+	return sum
+}
+
+func (m *Mesh) cornerPos(c HalfedgeID) r3.Vec { return m.Points[m.CornerPoint[c]] }
+
+// TriangleArea returns the area of a triangle in space.
+func TriangleArea(a, b, c r3.Vec) float64 {
+	return r3.Norm(r3.Cross(r3.Sub(b, a), r3.Sub(c, a))) / 2
+}
+
+// FaceCentre returns the mean of the corners of a face.
+func (m *Mesh) FaceCentre(f FaceID) r3.Vec {
+	var c r3.Vec
+	pts := m.FacePoints(f)
+	for _, p := range pts {
+		c = r3.Add(c, m.Points[p])
+	}
+	return r3.Scale(1/float64(len(pts)), c)
+}
+
+// Dihedral returns the signed bend at an edge in radians: 0 where the faces
+// are flat to each other, positive on convex edges, negative on concave ones,
+// and 0 on borders.
+func (m *Mesh) Dihedral(e EdgeID) float64 {
+	h := m.edgeHalf[e]
+	t := m.twin[h]
+	if t == None {
+		return 0
+	}
+	n := m.FaceNormals()
+	a, b := n[m.cornerFace[h]], n[m.cornerFace[t]]
+	c := r3.Cross(a, b)
+	angle := math.Atan2(r3.Norm(c), r3.Dot(a, b))
+	if r3.Dot(c, m.EdgeVec(h)) < 0 {
+		return -angle
+	}
+	return angle
+}
+
+// Angle returns the angle between two vectors in radians, exact for small ones.
+func Angle(a, b r3.Vec) float64 {
+	return math.Atan2(r3.Norm(r3.Cross(a, b)), r3.Dot(a, b))
+}
+
+// Components returns for each face the number of its connected piece, pieces
+// numbered by their first face, and the count of pieces.
+func (m *Mesh) Components() (piece []int32, count int) {
+	return m.Regions(func(EdgeID) bool { return false })
+}
+
+// Regions labels the face sets that stay connected when the given edges are
+// cut; regions are numbered by their first face.
+func (m *Mesh) Regions(cut func(EdgeID) bool) (region []int32, count int) {
+	region = make([]int32, m.NumFaces())
+	for i := range region {
+		region[i] = None
+	}
+	var stack []FaceID
+	for f := range region {
+		if region[f] != None {
+			continue
+		}
+		region[f] = int32(count)
+		stack = append(stack[:0], FaceID(f))
+		for len(stack) > 0 {
+			g := stack[len(stack)-1]
+			stack = stack[:len(stack)-1]
+			lo, hi := m.Corners(g)
+			for h := lo; h < hi; h++ {
+				t := m.twin[h]
+				if t == None || region[m.cornerFace[t]] != None || cut(m.edge[h]) {
+					continue
+				}
+				region[m.cornerFace[t]] = int32(count)
+				stack = append(stack, m.cornerFace[t])
+			}
+		}
+		count++
+	}
+	return region, count
+}

@@ -1,0 +1,242 @@
+package meshio
+
+import (
+	"bufio"
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"strconv"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+)
+
+const reexport = "export the model again as Wavefront OBJ"
+
+// maxElements keeps corner numbers within int32.
+const maxElements = math.MaxInt32 / 2
+
+// ReadOBJ reads the polygon part of a Wavefront OBJ file: v, vt, vn, f with
+// absolute and relative indices, o, g, s, usemtl, mtllib, comments,
+// continuation lines, LF and CRLF. Lines, curves and free-form statements are
+// passed over. Errors are *Error with the line.
+func ReadOBJ(ctx context.Context, r io.Reader) (*mesh.Mesh, error) {
+	p := objReader{b: mesh.NewBuilder()}
+	br := bufio.NewReaderSize(r, 1<<20)
+	if head, _ := br.Peek(512); bytes.IndexByte(head, 0) >= 0 || bytes.HasPrefix(head, []byte("\x89PNG")) {
+		return nil, &Error{What: "this is a binary file, not Wavefront OBJ text", Hint: reexport}
+	}
+	var joined []byte
+	for {
+		if p.line&0xfff == 0 && ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
+		line, err := readLine(br)
+		if err != nil && !errors.Is(err, io.EOF) {
+			return nil, fmt.Errorf("reading line %d: %w", p.line+1, err)
+		}
+		end := err != nil
+		p.line++
+		text := bytes.TrimRight(line, "\r\n \t")
+		if n := len(text); n > 0 && text[n-1] == '\\' && !end {
+			joined = append(append(joined, text[:n-1]...), ' ')
+			continue
+		}
+		if len(joined) > 0 {
+			joined = append(joined, text...)
+			text = joined
+		}
+		if err := p.statement(text); err != nil {
+			return nil, err
+		}
+		joined = joined[:0]
+		if end {
+			break
+		}
+	}
+	if p.b.NumFaces() == 0 {
+		what := "the file is empty"
+		switch {
+		case p.b.NumPoints() > 0:
+			what = "the file has points but no faces"
+		case p.seen:
+			what = "no faces found; this does not look like Wavefront OBJ"
+		}
+		return nil, &Error{What: what, Hint: reexport + " with its faces"}
+	}
+	m, err := p.b.Build()
+	if err != nil {
+		return nil, &Error{What: err.Error(), Hint: reexport}
+	}
+	return m, nil
+}
+
+// readLine returns a line of any length; the slice is valid until the next call.
+func readLine(br *bufio.Reader) ([]byte, error) {
+	line, err := br.ReadSlice('\n')
+	if !errors.Is(err, bufio.ErrBufferFull) {
+		return line, err
+	}
+	long := bytes.Clone(line)
+	for errors.Is(err, bufio.ErrBufferFull) {
+		line, err = br.ReadSlice('\n')
+		long = append(long, line...)
+	}
+	return long, err
+}
+
+type objReader struct {
+	b      *mesh.Builder
+	line   int
+	seen   bool // anything at all besides blank lines and comments
+	fields [][]byte
+}
+
+func (p *objReader) fail(format string, args ...any) error {
+	return &Error{Line: p.line, What: fmt.Sprintf(format, args...), Hint: reexport}
+}
+
+func (p *objReader) statement(text []byte) error {
+	if i := bytes.IndexByte(text, '#'); i >= 0 {
+		text = text[:i]
+	}
+	p.split(text)
+	if len(p.fields) == 0 {
+		return nil
+	}
+	p.seen = true
+	args := p.fields[1:]
+	switch string(p.fields[0]) {
+	case "v":
+		x, err := p.numbers("point", args, 3)
+		if err != nil {
+			return err
+		}
+		if p.b.NumPoints() >= maxElements {
+			return p.fail("more than %d points", maxElements)
+		}
+		p.b.Point(r3.Vec{X: x[0], Y: x[1], Z: x[2]})
+	case "vn":
+		x, err := p.numbers("normal", args, 3)
+		if err != nil {
+			return err
+		}
+		p.b.Normal(r3.Vec{X: x[0], Y: x[1], Z: x[2]})
+	case "vt":
+		x, err := p.numbers("map coordinate", args, 1)
+		if err != nil {
+			return err
+		}
+		p.b.UV(r2.Vec{X: x[0], Y: x[1]})
+	case "f":
+		return p.face(args)
+	case "o":
+		p.b.Object(joinFields(args))
+	case "g":
+		p.b.Group(joinFields(args))
+	case "s":
+		p.b.Smoothing(joinFields(args))
+	case "usemtl":
+		p.b.Material(joinFields(args))
+	case "mtllib":
+		p.b.Library(joinFields(args))
+	}
+	return nil
+}
+
+func (p *objReader) split(text []byte) {
+	p.fields = p.fields[:0]
+	for i := 0; i < len(text); {
+		for i < len(text) && (text[i] == ' ' || text[i] == '\t' || text[i] == '\r') {
+			i++
+		}
+		j := i
+		for j < len(text) && text[j] != ' ' && text[j] != '\t' && text[j] != '\r' {
+			j++
+		}
+		if j > i {
+			p.fields = append(p.fields, text[i:j])
+		}
+		i = j
+	}
+}
+
+func joinFields(f [][]byte) string { return string(bytes.Join(f, []byte(" "))) }
+
+// numbers parses up to three coordinates, of which at least need must be there.
+func (p *objReader) numbers(what string, args [][]byte, need int) (x [3]float64, err error) {
+	if len(args) < need {
+		return x, p.fail("a %s needs %d numbers, found %d", what, need, len(args))
+	}
+	for i := range min(3, len(args)) {
+		x[i], err = strconv.ParseFloat(string(args[i]), 64)
+		if err != nil || math.IsNaN(x[i]) || math.IsInf(x[i], 0) {
+			return x, p.fail("%s coordinate %q is not a finite number", what, clip(args[i]))
+		}
+	}
+	return x, nil
+}
+
+func clip(b []byte) string {
+	if len(b) > 40 {
+		return string(b[:40]) + "…"
+	}
+	return string(b)
+}
+
+func (p *objReader) face(args [][]byte) error {
+	if len(args) < 3 {
+		return p.fail("a face needs at least 3 corners, found %d", len(args))
+	}
+	if p.b.NumFaces() >= maxElements/4 {
+		return p.fail("more than %d faces", maxElements/4)
+	}
+	for _, a := range args {
+		var idx [3]int32
+		for k, part := 0, a; k < 3; k++ {
+			idx[k] = mesh.None
+			word := part
+			cut := bytes.IndexByte(part, '/')
+			if cut >= 0 {
+				word, part = part[:cut], part[cut+1:]
+			}
+			if len(word) > 0 {
+				count := [3]int{p.b.NumPoints(), p.b.NumUVs(), p.b.NumNormals()}[k]
+				i, err := p.index([3]string{"point", "map coordinate", "normal"}[k], word, count)
+				if err != nil {
+					return err
+				}
+				idx[k] = i
+			} else if k == 0 {
+				return p.fail("corner %q has no point", clip(a))
+			}
+			if cut < 0 {
+				part = nil
+			}
+		}
+		p.b.Corner(mesh.PointID(idx[0]), idx[1], idx[2])
+	}
+	p.b.EndFace()
+	return nil
+}
+
+// index turns a 1-based or negative relative index into a 0-based one.
+func (p *objReader) index(what string, word []byte, count int) (int32, error) {
+	i, err := strconv.Atoi(string(word))
+	if err != nil {
+		return 0, p.fail("%q is not a %s index", clip(word), what)
+	}
+	k := i - 1
+	if i < 0 {
+		k = count + i
+	}
+	if i == 0 || k < 0 || k >= count {
+		return 0, p.fail("%s index %d is out of range, %d were given before this line", what, i, count)
+	}
+	return int32(k), nil
+}

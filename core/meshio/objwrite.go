@@ -1,0 +1,128 @@
+package meshio
+
+import (
+	"bufio"
+	"io"
+	"math"
+	"strconv"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/mesh"
+)
+
+// WriteOBJ writes a mesh as Wavefront OBJ: points, faces, corner order,
+// objects, groups, materials, smoothing and normals as they were read, and the
+// map as vt. Corners of one point that share a coordinate share a vt.
+func WriteOBJ(w io.Writer, m *mesh.Mesh, uv UV) error {
+	o := objWriter{w: bufio.NewWriterSize(w, 1<<20)}
+	for _, l := range m.Libraries {
+		o.words("mtllib", l)
+	}
+	for _, p := range m.Points {
+		o.coords("v", -1, p.X, p.Y, p.Z)
+	}
+	for _, n := range m.Normals {
+		o.coords("vn", -1, n.X, n.Y, n.Z)
+	}
+	vt := o.mapCoords(m, uv)
+
+	state := [4]int32{mesh.None, mesh.None, mesh.None, mesh.None}
+	for f := range m.NumFaces() {
+		o.change("o", m.Objects, m.FaceObject[f], &state[0])
+		o.change("g", m.Groups, m.FaceGroup[f], &state[1])
+		o.change("usemtl", m.Materials, m.FaceMaterial[f], &state[2])
+		o.change("s", m.Smoothing, m.FaceSmoothing[f], &state[3])
+		o.buf = append(o.buf[:0], 'f')
+		lo, hi := m.Corners(mesh.FaceID(f))
+		for c := lo; c < hi; c++ {
+			o.buf = append(o.buf, ' ')
+			o.buf = strconv.AppendInt(o.buf, int64(m.CornerPoint[c])+1, 10)
+			normal := m.CornerNormal != nil && m.CornerNormal[c] != mesh.None
+			if vt[c] > 0 || normal {
+				o.buf = append(o.buf, '/')
+			}
+			if vt[c] > 0 {
+				o.buf = strconv.AppendInt(o.buf, int64(vt[c]), 10)
+			}
+			if normal {
+				o.buf = append(o.buf, '/')
+				o.buf = strconv.AppendInt(o.buf, int64(m.CornerNormal[c])+1, 10)
+			}
+		}
+		o.flushLine()
+	}
+	if o.err != nil {
+		return o.err
+	}
+	return o.w.Flush()
+}
+
+type objWriter struct {
+	w   *bufio.Writer
+	buf []byte
+	err error
+}
+
+func (o *objWriter) flushLine() {
+	o.buf = append(o.buf, '\n')
+	if _, err := o.w.Write(o.buf); err != nil && o.err == nil {
+		o.err = err
+	}
+}
+
+func (o *objWriter) words(key, text string) {
+	o.buf = append(o.buf[:0], key...)
+	if text != "" {
+		o.buf = append(append(o.buf, ' '), text...)
+	}
+	o.flushLine()
+}
+
+// coords writes numbers with the given significant digits, -1 for as many as
+// it takes to read the same value back.
+func (o *objWriter) coords(key string, digits int, x ...float64) {
+	o.buf = append(o.buf[:0], key...)
+	for _, v := range x {
+		o.buf = append(o.buf, ' ')
+		o.buf = strconv.AppendFloat(o.buf, v, 'g', digits, 64)
+	}
+	o.flushLine()
+}
+
+func (o *objWriter) change(key string, names []string, now int32, state *int32) {
+	if now != *state && now != mesh.None {
+		o.words(key, names[now])
+		*state = now
+	}
+}
+
+// mapCoords writes the distinct coordinates and returns the 1-based index of
+// each corner, 0 where there is none.
+func (o *objWriter) mapCoords(m *mesh.Mesh, uv UV) []int32 {
+	vt := make([]int32, m.NumCorners())
+	type link struct {
+		uv   r2.Vec
+		next int32
+	}
+	head := make([]int32, m.NumPoints())
+	links := []link{{}}
+	for c, p := range m.CornerPoint {
+		t, ok := uv(mesh.HalfedgeID(c))
+		if !ok || math.IsNaN(t.X+t.Y) {
+			continue
+		}
+		i := head[p]
+		for i != 0 && links[i].uv != t {
+			i = links[i].next
+		}
+		if i == 0 {
+			i = int32(len(links))
+			links = append(links, link{t, head[p]})
+			head[p] = i
+			o.coords("vt", 12, t.X, t.Y)
+		}
+		vt[c] = i
+	}
+	return vt
+}
