@@ -160,9 +160,9 @@ func regular(list []flat, i, k int) bool {
 	}
 	goesOn := func(f flat, not side) bool {
 		return slices.ContainsFunc(f.sides, func(o side) bool {
+			apart := mesh.Angle(o.dir, not.dir)
 			return o.other != not.other && o.convex == not.convex && o.bend > 0.8*not.bend && o.bend < 1.25*not.bend &&
-				mesh.Angle(o.dir, not.dir) < math.Pi/4 || o.other != not.other && o.convex == not.convex &&
-				o.bend > 0.8*not.bend && o.bend < 1.25*not.bend && mesh.Angle(r3.Scale(-1, o.dir), not.dir) < math.Pi/4
+				min(apart, math.Pi-apart) < math.Pi/4
 		})
 	}
 	return goesOn(list[i], s) && goesOn(list[s.other], t)

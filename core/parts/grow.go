@@ -6,7 +6,6 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r3"
 
-	"morvek/core/mesh"
 	"morvek/core/shape"
 )
 

@@ -1,0 +1,267 @@
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"morvek/core/layout"
+	"morvek/core/mesh"
+	"morvek/core/meshio"
+	"morvek/core/pipeline"
+	"morvek/core/seam"
+	"morvek/core/sheet"
+	"morvek/core/template"
+)
+
+// jobFlags are the flags of run, parts and proof.
+type jobFlags struct {
+	in, out, report, template string
+	settings                  layout.Settings
+	repeats, grain            string
+	seed                      int
+	quiet                     bool
+}
+
+// parseJob reads the flags; flags and the input file may come in any order.
+func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
+	j := &jobFlags{settings: layout.DefaultSettings()}
+	s := &j.settings
+	var turns, up string
+	fs := flag.NewFlagSet("morvek "+name, flag.ContinueOnError)
+	fs.SetOutput(stderr)
+	fs.StringVar(&j.report, "report", "", "write the report as JSON to this `file`")
+	fs.IntVar(&s.Sheet.Size, "sheet", s.Sheet.Size, "size of the sheet in `pixels`")
+	fs.Float64Var(&s.Sheet.Padding, "padding", s.Sheet.Padding, "least gap between shells in `pixels`")
+	fs.Float64Var(&s.Sheet.Margin, "margin", s.Sheet.Margin, "least gap to the border in `pixels`")
+	fs.IntVar(&s.Sheet.Tiles, "tiles", s.Sheet.Tiles, "`number` of tiles side by side")
+	fs.StringVar(&j.grain, "grain", "u", "the grain runs along `u|v`")
+	fs.StringVar(&up, "up", "y", "the model's up is `y|z`")
+	fs.StringVar(&s.Unit, "unit", s.Unit, "the model's unit: `m|cm|mm|in`")
+	fs.Float64Var(&s.CreaseDeg, "crease", s.CreaseDeg, "bends above this many `degrees` are creases")
+	if name == "run" {
+		fs.StringVar(&j.out, "o", "", "write the mesh with its map to this `file`")
+		fs.StringVar(&j.template, "template", "", "write a template for the painter to this .svg or .png `file`")
+		fs.StringVar(&turns, "turns", "180", "turns packing may use: `0|180|90|any`")
+		fs.Float64Var(&s.Dial, "dial", s.Dial, "0 fewer pieces … 1 less stretch")
+		fs.StringVar(&j.repeats, "repeats", "spread", "equal parts: `spread|stack`")
+		fs.IntVar(&j.seed, "seed", 1, "accepted for scripts; every result is deterministic without it")
+		fs.BoolVar(&j.quiet, "quiet", false, "no progress")
+	}
+	var files []string
+	for len(args) > 0 {
+		if err := fs.Parse(args); err != nil {
+			return nil, err
+		}
+		if args = fs.Args(); len(args) > 0 {
+			files = append(files, args[0])
+			args = args[1:]
+		}
+	}
+	if len(files) != 1 {
+		return nil, fmt.Errorf("morvek %s needs one input file, found %d", name, len(files))
+	}
+	j.in = files[0]
+	s.Turns, s.Up, s.GrainOnV = sheet.Turns(turns), seam.Up(up), j.grain == "v"
+	if turns == "" {
+		s.Turns = sheet.HalfTurns
+	}
+	switch {
+	case j.grain != "u" && j.grain != "v":
+		return nil, fmt.Errorf("grain %q is unknown; choose u or v", j.grain)
+	case j.repeats == "stack":
+		return nil, errors.New("--repeats stack needs repeat recognition, which this version does not have yet; use spread")
+	case j.repeats != "" && j.repeats != "spread":
+		return nil, fmt.Errorf("repeats %q are unknown; choose spread", j.repeats)
+	case j.out != "" && !meshio.Known(j.out):
+		return nil, fmt.Errorf("cannot write %s: the output must end in .obj", j.out)
+	case j.template != "" && !template.Known(j.template):
+		return nil, fmt.Errorf("cannot write %s: a template must end in .svg or .png", j.template)
+	}
+	return j, s.Check()
+}
+
+// load reads the input; errors are one line with the file.
+func (j *jobFlags) load(ctx context.Context) (*mesh.Mesh, error) {
+	f, err := os.Open(j.in)
+	if err != nil {
+		var pe *os.PathError
+		if errors.As(err, &pe) {
+			err = pe.Err
+		}
+		return nil, fmt.Errorf("%s: %v", j.in, err)
+	}
+	defer f.Close()
+	m, err := meshio.Read(ctx, j.in, f)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", j.in, err)
+	}
+	return m, nil
+}
+
+// begin parses and loads; a non-zero code says where it failed.
+func begin(ctx context.Context, name string, args []string, stderr io.Writer) (*jobFlags, *layout.Document, int, error) {
+	j, err := parseJob(name, args, stderr)
+	if errors.Is(err, flag.ErrHelp) {
+		return nil, nil, exitDone, flag.ErrHelp
+	}
+	if err != nil {
+		return nil, nil, exitUsage, err
+	}
+	m, err := j.load(ctx)
+	if err != nil {
+		return nil, nil, exitRefused, err
+	}
+	return j, layout.New(m, j.settings), exitDone, nil
+}
+
+func runJob(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
+	j, d, code, err := begin(ctx, "run", args, stderr)
+	if err != nil {
+		return helpIsNoError(code, err)
+	}
+	bar := newBar(stderr, j.quiet)
+	start := time.Now()
+	res, err := pipeline.Run(ctx, d, bar.update)
+	bar.finish()
+	if err != nil {
+		return exitFindings, err
+	}
+	return j.deliver(ctx, res.Doc, res.Seconds, start, stdout)
+}
+
+func runProof(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
+	j, d, code, err := begin(ctx, "proof", args, stderr)
+	if err != nil {
+		return helpIsNoError(code, err)
+	}
+	return j.deliver(ctx, d, map[string]float64{}, time.Now(), stdout)
+}
+
+func runParts(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
+	j, d, code, err := begin(ctx, "parts", args, stderr)
+	if err != nil {
+		return helpIsNoError(code, err)
+	}
+	s, err := (&layout.Recognise{}).Apply(ctx, d, nil)
+	if err != nil {
+		return exitFindings, err
+	}
+	d = d.With(s)
+	r := layout.Report{Version: layout.Version, Sheet: s.Settings.Sheet, Parts: d.PartReports(), Health: layout.HealthReports(d.Mesh),
+		Model: layout.ModelReport{File: j.in, Faces: d.Mesh.NumFaces(), Points: d.Mesh.NumPoints(), Unit: s.Settings.Unit, Diagonal: d.Mesh.Diagonal()}}
+	for _, p := range r.Parts {
+		fmt.Fprintf(stdout, "%-28s %-9s %6d faces", p.Name, p.Shape, len(p.Faces))
+		if p.Radius > 0 {
+			fmt.Fprintf(stdout, "  radius %.5g", p.Radius)
+		}
+		fmt.Fprintln(stdout)
+	}
+	if j.report != "" {
+		if err := writeWhole(j.report, func(w io.Writer) error { return writeJSON(w, r) }); err != nil {
+			return exitFindings, err
+		}
+	}
+	return exitDone, nil
+}
+
+// helpIsNoError keeps -h, which has printed the flags already, quiet.
+func helpIsNoError(code int, err error) (int, error) {
+	if errors.Is(err, flag.ErrHelp) {
+		return exitDone, nil
+	}
+	return code, err
+}
+
+// deliver measures the document and writes everything that was asked for.
+func (j *jobFlags) deliver(ctx context.Context, d *layout.Document, seconds map[string]float64, start time.Time, stdout io.Writer) (int, error) {
+	from := time.Now()
+	r, err := d.Report(ctx, filepath.Base(j.in))
+	if err != nil {
+		return exitFindings, err
+	}
+	seconds["proof"] = time.Since(from).Seconds()
+	seconds["total"] = time.Since(start).Seconds()
+	r.Totals.Seconds = seconds
+	write := func(name string, f func(io.Writer) error) {
+		if name != "" && err == nil {
+			err = writeWhole(name, f)
+		}
+	}
+	write(j.out, func(w io.Writer) error { return meshio.Write(w, j.out, d.Mesh, d.UV()) })
+	write(j.template, func(w io.Writer) error {
+		return template.Write(w, j.template, d.Template(), d.State.Settings.Sheet.Size)
+	})
+	write(j.report, func(w io.Writer) error { return writeJSON(w, r) })
+	if err != nil {
+		return exitFindings, err
+	}
+	printTable(stdout, r)
+	t := r.Totals
+	if t.Unmapped+t.Mirrored+t.Outside > 0 || t.OverlapShare > 0 {
+		return exitFindings, nil
+	}
+	return exitDone, nil
+}
+
+func printTable(w io.Writer, r layout.Report) {
+	t := r.Totals
+	row := func(name, format string, args ...any) {
+		fmt.Fprintf(w, "%-22s "+format+"\n", append([]any{name}, args...)...)
+	}
+	row("faces", "%d", r.Model.Faces)
+	row("parts / shells", "%d / %d", len(r.Parts), t.Shells)
+	row("unmapped", "%d", t.Unmapped)
+	row("mirrored", "%d", t.Mirrored)
+	row("overlapping share", "%.3g", t.OverlapShare)
+	row("outside", "%d", t.Outside)
+	row("least gap", "%.2f px", t.MinGapPx)
+	row("coverage", "%.1f %%", 100*t.Coverage)
+	row("density", "%.4g px/%s, spread %.4f", t.MeanDensity, r.Model.Unit, t.DensitySpread)
+	row("stretch L² / angular", "%.4f / %.4f", t.L2, t.AngularP95)
+	row("grain", "%.2f° rms", t.GrainRMSDeg)
+	row("straight edges", "%.1f %%", 100*t.Straight)
+	row("seams", "%.4g %s, on flat %.1f %%, exposed %.4g", t.SeamLength, r.Model.Unit, 100*t.SeamOnFlat, t.SeamExposed)
+	row("findings", "%d", len(r.Findings))
+	var parts []string
+	for _, s := range []string{"parts", "seams", "flow", "sheet", "proof", "total"} {
+		if v, ok := t.Seconds[s]; ok {
+			parts = append(parts, fmt.Sprintf("%s %.2f", s, v))
+		}
+	}
+	row("seconds", "%s", strings.Join(parts, ", "))
+}
+
+func writeJSON(w io.Writer, v any) error {
+	e := json.NewEncoder(w)
+	e.SetIndent("", " ")
+	return e.Encode(v)
+}
+
+// writeWhole writes beside the file and renames, so that no half file is left.
+func writeWhole(name string, write func(io.Writer) error) error {
+	f, err := os.CreateTemp(filepath.Dir(name), ".morvek-*")
+	if err != nil {
+		return fmt.Errorf("cannot write %s: %w", name, err)
+	}
+	defer os.Remove(f.Name())
+	if err := write(f); err != nil {
+		f.Close()
+		return fmt.Errorf("cannot write %s: %w", name, err)
+	}
+	if err := f.Chmod(0o644); err != nil {
+		f.Close()
+		return err
+	}
+	if err := f.Close(); err != nil {
+		return fmt.Errorf("cannot write %s: %w", name, err)
+	}
+	return os.Rename(f.Name(), name)
+}

@@ -1,0 +1,74 @@
+// Command morvek maps textures onto hard-surface models: from the command
+// line, and as a web application.
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"os/signal"
+	"syscall"
+)
+
+// Exit codes of the command line.
+const (
+	exitDone     = 0
+	exitFindings = 1 // done, but a painter would send it back
+	exitUsage    = 2
+	exitRefused  = 3 // the input cannot be read
+)
+
+const usage = `morvek maps textures onto hard-surface models.
+
+  morvek run   IN [-o OUT] [--report R.json] [--template T.svg|T.png] …   the whole job
+  morvek parts IN [--report R.json]     recognise parts only
+  morvek proof IN [--report R.json]     measure the map a file already has
+  morvek demo                           the application with demo data and its own database
+  morvek serve | work | migrate         the application on a database of yours
+  morvek model NAME [-o OUT.obj]        write a demo model
+
+morvek COMMAND -h lists the flags of a command.
+`
+
+// command is one verb of the command line; it returns the exit code.
+type command func(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error)
+
+var commands = map[string]command{
+	"run": runJob, "parts": runParts, "proof": runProof, "model": runModel,
+}
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	code := dispatch(ctx, os.Args[1:], os.Stdout, os.Stderr)
+	stop()
+	os.Exit(code)
+}
+
+func dispatch(ctx context.Context, args []string, stdout, stderr io.Writer) int {
+	if len(args) == 0 {
+		fmt.Fprint(stderr, usage)
+		return exitUsage
+	}
+	if args[0] == "-h" || args[0] == "--help" || args[0] == "help" {
+		fmt.Fprint(stdout, usage)
+		return exitDone
+	}
+	c, ok := commands[args[0]]
+	if !ok {
+		fmt.Fprintf(stderr, "morvek: there is no command %q\n\n%s", args[0], usage)
+		return exitUsage
+	}
+	code, err := c(ctx, args[1:], stdout, stderr)
+	if err != nil {
+		fmt.Fprintf(stderr, "morvek: %v\n", err)
+		if code == exitDone {
+			code = exitFindings
+		}
+		if errors.Is(err, context.Canceled) {
+			code = 130
+		}
+	}
+	return code
+}

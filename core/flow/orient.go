@@ -1,0 +1,167 @@
+package flow
+
+import (
+	"math"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+)
+
+// Settings say what along and up mean.
+type Settings struct {
+	GrainOnV bool   // the grain runs along V instead of U
+	Up       r3.Vec // up in the model, unit
+}
+
+// Orient turns the map of a patch in place: the grain to the axis of the sheet,
+// the loops exactly straight where they nearly are, up upwards.
+func Orient(p *mesh.Patch, uv []r2.Vec, g Grain, s Settings) {
+	target := 0.0
+	if s.GrainOnV {
+		target = math.Pi / 2
+	}
+	coarse, found := grainAngle(p, uv, g)
+	if !found {
+		coarse = longAngle(p, uv)
+	}
+	Turn(uv, target-coarse)
+	// Nearly straight loops decide the rest; a turn of more than 15° would be
+	// against the grain.
+	if fine, share := prevailingAngle(edgesOf(p, uv)); share > 0.3 {
+		if off := quarterOff(fine, 0); math.Abs(off) < math.Pi/12 {
+			Turn(uv, -off)
+		}
+	}
+	if upward(p, uv, s.Up) < 0 {
+		Turn(uv, math.Pi)
+	}
+}
+
+// Turn turns a map about the origin, counter-clockwise.
+func Turn(uv []r2.Vec, angle float64) {
+	s, c := math.Sincos(angle)
+	if angle == math.Pi {
+		s, c = 0, -1
+	}
+	for i, q := range uv {
+		uv[i] = r2.Vec{X: c*q.X - s*q.Y, Y: s*q.X + c*q.Y}
+	}
+}
+
+// grainAngle returns the mean direction of the grain on the sheet modulo a
+// half turn.
+func grainAngle(p *mesh.Patch, uv []r2.Vec, g Grain) (angle float64, ok bool) {
+	d, has := p.Differentials(uv)
+	var re, im, total float64
+	for i := range d {
+		if !has[i] {
+			continue
+		}
+		w, ok := g.At(p.Mesh.FaceNormals()[p.Faces[p.TriFace[i]]])
+		if !ok {
+			continue
+		}
+		q := d[i].Push(w)
+		s, c := math.Sincos(2 * math.Atan2(q.Y, q.X))
+		re += d[i].Area * c
+		im += d[i].Area * s
+		total += d[i].Area
+	}
+	if total == 0 || math.Hypot(re, im) < 0.2*total {
+		return 0, false
+	}
+	return math.Atan2(im, re) / 2, true
+}
+
+// longAngle returns the direction in which a flat shell reaches furthest: the
+// main axis of its area, or 0 when it is as broad as long.
+func longAngle(p *mesh.Patch, uv []r2.Vec) float64 {
+	var area float64
+	var mean r2.Vec
+	each := func(visit func(c r2.Vec, a float64, q [3]r2.Vec)) {
+		for _, t := range p.Tris {
+			q := [3]r2.Vec{uv[t[0]], uv[t[1]], uv[t[2]]}
+			a := r2.Cross(r2.Sub(q[1], q[0]), r2.Sub(q[2], q[0])) / 2
+			visit(r2.Scale(1./3, r2.Add(q[0], r2.Add(q[1], q[2]))), a, q)
+		}
+	}
+	each(func(c r2.Vec, a float64, _ [3]r2.Vec) { area += a; mean = r2.Add(mean, r2.Scale(a, c)) })
+	if area == 0 {
+		return 0
+	}
+	mean = r2.Scale(1/area, mean)
+	var xx, xy, yy float64
+	each(func(_ r2.Vec, a float64, q [3]r2.Vec) {
+		// Second moments of a triangle: edge midpoints carry a third each.
+		for k := range 3 {
+			d := r2.Sub(r2.Scale(0.5, r2.Add(q[k], q[(k+1)%3])), mean)
+			xx += a / 3 * d.X * d.X
+			xy += a / 3 * d.X * d.Y
+			yy += a / 3 * d.Y * d.Y
+		}
+	})
+	if math.Hypot(xx-yy, 2*xy) < 0.05*(xx+yy) {
+		return 0
+	}
+	return math.Atan2(2*xy, xx-yy) / 2
+}
+
+func edgesOf(p *mesh.Patch, uv []r2.Vec) []weighted {
+	out := make([]weighted, 0, len(p.Corner))
+	for c := range p.Corner {
+		a, b := p.Ends(int32(c))
+		w := 1.0
+		if p.Across(int32(c)) != mesh.None {
+			w = 0.5 // seen from both sides
+		}
+		out = append(out, weighted{r2.Sub(uv[b], uv[a]), w})
+	}
+	return out
+}
+
+// upward tells how much of the model's up runs up the sheet, and right where a
+// part lies on its side.
+func upward(p *mesh.Patch, uv []r2.Vec, up r3.Vec) float64 {
+	d, has := p.Differentials(uv)
+	var sum r2.Vec
+	for i := range d {
+		if has[i] {
+			sum = r2.Add(sum, r2.Scale(d[i].Area, d[i].Push(up)))
+		}
+	}
+	if math.Abs(sum.Y) < 0.1*math.Abs(sum.X) {
+		return sum.X
+	}
+	return sum.Y
+}
+
+// StraightShare returns the length of polygon edges of a patch within half a
+// degree of the axes of the sheet, and the whole length.
+func StraightShare(p *mesh.Patch, uv []r2.Vec) (straight, total float64) {
+	for _, e := range edgesOf(p, uv) {
+		l := r2.Norm(e.d) * e.weight
+		total += l
+		if math.Abs(quarterOff(math.Atan2(e.d.Y, e.d.X), 0)) <= math.Pi/360 {
+			straight += l
+		}
+	}
+	return straight, total
+}
+
+// Error returns the angle in radians between the grain and the axis of the
+// sheet on a triangle with differential d and normal n.
+func Error(g Grain, s Settings, d mesh.Differential, n r3.Vec) (float64, bool) {
+	w, ok := g.At(n)
+	if !ok {
+		return 0, false
+	}
+	// Image of the sheet's grain axis on the surface: across the other gradient.
+	axis := r3.Cross(d.GradV, n)
+	if s.GrainOnV {
+		axis = r3.Cross(n, d.GradU)
+	}
+	a := mesh.Angle(axis, w)
+	return min(a, math.Pi-a), true
+}

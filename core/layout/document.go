@@ -1,0 +1,189 @@
+// Package layout is the document: a mesh and the state of its map, and the
+// edits that change it. Every change is an Edit, a small value with a JSON form
+// that gives the same result each time it is applied; the bench, the command
+// line and the pipeline all work through edits, and Delta says what one did.
+package layout
+
+import (
+	"math"
+	"slices"
+	"sync"
+
+	"morvek/core/chart"
+	"morvek/core/flow"
+	"morvek/core/mesh"
+	"morvek/core/proof"
+	"morvek/core/seam"
+	"morvek/core/shape"
+	"morvek/core/sheet"
+)
+
+// PartID numbers the parts of a document.
+type PartID int32
+
+// NoPart is the part of faces that belong to none.
+const NoPart PartID = -1
+
+// Part is a set of faces treated as one thing.
+type Part struct {
+	Name   string     `json:"name"`
+	Fit    shape.Fit  `json:"fit"`
+	Grain  flow.Grain `json:"grain"`
+	Method string     `json:"method,omitempty"`  // how it was laid flat
+	ByHand bool       `json:"by_hand,omitempty"` // somebody changed its seams or place
+	Note   string     `json:"note,omitempty"`    // what could not be done, in plain words
+}
+
+// Settings are what the whole document agrees on.
+type Settings struct {
+	Sheet     proof.Sheet `json:"sheet"`
+	Turns     sheet.Turns `json:"turns"`
+	GrainOnV  bool        `json:"grain_on_v"`
+	Up        seam.Up     `json:"up"`
+	Unit      string      `json:"unit"`
+	CreaseDeg float64     `json:"crease_deg"`
+	Dial      float64     `json:"dial"` // 0 fewer pieces … 1 less stretch
+}
+
+// DefaultSettings are those of the command line.
+func DefaultSettings() Settings {
+	return Settings{
+		Sheet: proof.Sheet{Size: 2048, Padding: 8, Margin: 8, Tiles: 1},
+		Turns: sheet.HalfTurns, Up: seam.UpY, Unit: "m", CreaseDeg: 30, Dial: 0.5,
+	}
+}
+
+// Flow returns what along and up mean in this document.
+func (s Settings) Flow() flow.Settings {
+	return flow.Settings{GrainOnV: s.GrainOnV, Up: s.Up.Vec()}
+}
+
+// State is everything an edit can change.
+type State struct {
+	Settings Settings
+	Parts    []Part
+	FacePart []PartID  // per face
+	Cut      []bool    // per edge: shells end here
+	Map      chart.Map // sheet coordinates
+}
+
+// Clone returns a copy that can be changed on its own.
+func (s *State) Clone() *State {
+	return &State{
+		Settings: s.Settings, Parts: slices.Clone(s.Parts), FacePart: slices.Clone(s.FacePart),
+		Cut: slices.Clone(s.Cut), Map: s.Map.Clone(),
+	}
+}
+
+// Document is a mesh with the state of its map. A document is not changed by
+// edits: they give a new state.
+type Document struct {
+	Mesh  *mesh.Mesh
+	State *State
+
+	shared *shared
+}
+
+// shared is what all states of one mesh have in common.
+type shared struct {
+	mu       sync.Mutex
+	exposure map[seam.Up]*seam.Exposure
+}
+
+// New returns the document of a mesh as it was brought in: one part for each
+// connected piece, cut where the map that came along is torn.
+func New(m *mesh.Mesh, s Settings) *Document {
+	st := &State{Settings: s, FacePart: make([]PartID, m.NumFaces()), Cut: make([]bool, m.NumEdges()), Map: chart.FromSource(m)}
+	piece, n := m.Components()
+	for f, p := range piece {
+		st.FacePart[f] = PartID(p)
+	}
+	for i := range n {
+		st.Parts = append(st.Parts, Part{Name: pieceName(m, piece, int32(i), n), Fit: shape.Fit{Kind: shape.Free}})
+	}
+	for e := range st.Cut {
+		st.Cut[e] = st.Map.Torn(m, mesh.EdgeID(e))
+	}
+	return &Document{Mesh: m, State: st, shared: &shared{exposure: map[seam.Up]*seam.Exposure{}}}
+}
+
+// With returns the document of the same mesh in another state.
+func (d *Document) With(s *State) *Document {
+	return &Document{Mesh: d.Mesh, State: s, shared: d.shared}
+}
+
+// Exposure returns the exposure of the mesh, shared by all states.
+func (d *Document) Exposure() *seam.Exposure {
+	d.shared.mu.Lock()
+	defer d.shared.mu.Unlock()
+	up := d.State.Settings.Up
+	x, ok := d.shared.exposure[up]
+	if !ok {
+		x = seam.NewExposure(d.Mesh, up)
+		d.shared.exposure[up] = x
+	}
+	return x
+}
+
+// IsCut tells whether shells end at an edge.
+func (s *State) IsCut(e mesh.EdgeID) bool { return s.Cut[e] }
+
+// PartFaces returns the faces of each part, ascending.
+func (s *State) PartFaces() [][]mesh.FaceID {
+	out := make([][]mesh.FaceID, len(s.Parts))
+	for f, p := range s.FacePart {
+		if p >= 0 {
+			out[p] = append(out[p], mesh.FaceID(f))
+		}
+	}
+	return out
+}
+
+// ProofInput returns what proof measures of this document. With exposed, the
+// exposure of all seams is taken into account; the caller prepares it.
+func (d *Document) ProofInput(exposed bool) proof.Input {
+	s := d.State
+	in := proof.Input{
+		Mesh: d.Mesh, Map: s.Map, Cut: s.IsCut,
+		Part:  func(f mesh.FaceID) int { return int(s.FacePart[f]) },
+		Grain: func(p int) flow.Grain { return s.grain(p) },
+		Flow:  s.Settings.Flow(), Sheet: s.Settings.Sheet,
+	}
+	if exposed {
+		in.Exposure = d.Exposure()
+	}
+	return in
+}
+
+func (s *State) grain(p int) flow.Grain {
+	if p < 0 || p >= len(s.Parts) {
+		return flow.Grain{}
+	}
+	return s.Parts[p].Grain
+}
+
+// Density returns the scale new shells get, sheet units per model unit: that of
+// the map as it is, or one at which everything would fill about half the sheet.
+func (d *Document) Density() float64 {
+	var area, mapped, onSheet float64
+	t := d.Mesh.Triangles()
+	for f, a := range d.Mesh.FaceAreas() {
+		area += a
+		if !d.State.Map.Mapped[f] {
+			continue
+		}
+		mapped += a
+		for k := t.FaceStart[f]; k < t.FaceStart[f+1]; k++ {
+			c := t.Corner[k]
+			uv := d.State.Map.UV
+			onSheet += math.Abs((uv[c[1]].X-uv[c[0]].X)*(uv[c[2]].Y-uv[c[0]].Y)-(uv[c[2]].X-uv[c[0]].X)*(uv[c[1]].Y-uv[c[0]].Y)) / 2
+		}
+	}
+	switch {
+	case mapped > 0 && onSheet > 0:
+		return math.Sqrt(onSheet / mapped)
+	case area > 0:
+		return math.Sqrt(0.5 / area)
+	}
+	return 1
+}

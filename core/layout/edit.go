@@ -1,0 +1,281 @@
+package layout
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+
+	"morvek/core/mesh"
+)
+
+// Edit is a change of a document as a value. Apply gives the state after the
+// edit and leaves the document as it is; an edit that cannot be applied changes
+// nothing and its error says why in words a modeler understands.
+type Edit interface {
+	Kind() string     // name in JSON and in the worklog
+	Describe() string // a few words for the worklog, in the imperative
+	Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error)
+}
+
+// ErrRefused marks errors that are about what was asked, not about the program.
+var ErrRefused = errors.New("refused")
+
+func refuse(format string, args ...any) error {
+	return fmt.Errorf("%w: "+format, append([]any{ErrRefused}, args...)...)
+}
+
+var kinds = map[string]func() Edit{
+	"recognise": func() Edit { return &Recognise{} },
+	"open":      func() Edit { return &Open{} },
+	"cut":       func() Edit { return &Cut{} },
+	"close":     func() Edit { return &Close{} },
+	"flatten":   func() Edit { return &Flatten{} },
+	"pack":      func() Edit { return &Pack{} },
+	"move":      func() Edit { return &Move{} },
+	"clear":     func() Edit { return &Clear{} },
+	"rename":    func() Edit { return &Rename{} },
+	"settings":  func() Edit { return &Set{} },
+}
+
+// Encode writes an edit as JSON with its kind.
+func Encode(e Edit) ([]byte, error) {
+	params, err := json.Marshal(e)
+	if err != nil {
+		return nil, err
+	}
+	return json.Marshal(struct {
+		Kind   string          `json:"kind"`
+		Params json.RawMessage `json:"params"`
+	}{e.Kind(), params})
+}
+
+// Decode reads an edit from JSON; unknown kinds and fields are refused.
+func Decode(data []byte) (Edit, error) {
+	var env struct {
+		Kind   string          `json:"kind"`
+		Params json.RawMessage `json:"params"`
+	}
+	if err := strictJSON(data, &env); err != nil {
+		return nil, refuse("this is not an edit: %v", err)
+	}
+	make, ok := kinds[env.Kind]
+	if !ok {
+		return nil, refuse("there is no edit called %q", env.Kind)
+	}
+	e := make()
+	if len(env.Params) > 0 {
+		if err := strictJSON(env.Params, e); err != nil {
+			return nil, refuse("the edit %q is not complete: %v", env.Kind, err)
+		}
+	}
+	return e, nil
+}
+
+func strictJSON(data []byte, into any) error {
+	d := json.NewDecoder(bytes.NewReader(data))
+	d.DisallowUnknownFields()
+	return d.Decode(into)
+}
+
+func checkFaces(m *mesh.Mesh, faces []mesh.FaceID) error {
+	for _, f := range faces {
+		if f < 0 || int(f) >= m.NumFaces() {
+			return refuse("there is no face %d; the mesh has %d", f, m.NumFaces())
+		}
+	}
+	return nil
+}
+
+func checkEdges(m *mesh.Mesh, edges []mesh.EdgeID) error {
+	if len(edges) == 0 {
+		return refuse("no edges are picked")
+	}
+	for _, e := range edges {
+		if e < 0 || int(e) >= m.NumEdges() {
+			return refuse("there is no edge %d; the mesh has %d", e, m.NumEdges())
+		}
+	}
+	return nil
+}
+
+// Cut makes shells end at edges.
+type Cut struct {
+	Edges []mesh.EdgeID `json:"edges"`
+}
+
+// Kind implements Edit.
+func (*Cut) Kind() string { return "cut" }
+
+// Describe implements Edit.
+func (c *Cut) Describe() string { return "cut " + edgeCount(len(c.Edges)) }
+
+// Apply implements Edit.
+func (c *Cut) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	return setCuts(d, c.Edges, true, "all of these edges are cut already")
+}
+
+// Close takes cuts back. The shells stay apart until they are flattened again.
+type Close struct {
+	Edges []mesh.EdgeID `json:"edges"`
+}
+
+// Kind implements Edit.
+func (*Close) Kind() string { return "close" }
+
+// Describe implements Edit.
+func (c *Close) Describe() string { return "close " + edgeCount(len(c.Edges)) }
+
+// Apply implements Edit.
+func (c *Close) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	return setCuts(d, c.Edges, false, "none of these edges is cut")
+}
+
+func edgeCount(n int) string {
+	if n == 1 {
+		return "1 edge"
+	}
+	return fmt.Sprintf("%d edges", n)
+}
+
+func setCuts(d *Document, edges []mesh.EdgeID, to bool, none string) (*State, error) {
+	if err := checkEdges(d.Mesh, edges); err != nil {
+		return nil, err
+	}
+	s := d.State.Clone()
+	changed := false
+	for _, e := range edges {
+		h := d.Mesh.EdgeHalf(e)
+		if d.Mesh.Twin(h) == mesh.None || s.Cut[e] == to {
+			continue // borders are always ends
+		}
+		s.Cut[e] = to
+		changed = true
+		s.markHand(d.Mesh.FaceOf(h))
+		s.markHand(d.Mesh.FaceOf(d.Mesh.Twin(h)))
+	}
+	if !changed {
+		return nil, refuse("%s", none)
+	}
+	return s, nil
+}
+
+func (s *State) markHand(f mesh.FaceID) {
+	if p := s.FacePart[f]; p >= 0 {
+		s.Parts[p].ByHand = true
+	}
+}
+
+// Clear takes the map off faces; no faces means all.
+type Clear struct {
+	Faces []mesh.FaceID `json:"faces"`
+}
+
+// Kind implements Edit.
+func (*Clear) Kind() string { return "clear" }
+
+// Describe implements Edit.
+func (c *Clear) Describe() string {
+	if len(c.Faces) == 0 {
+		return "clear the map"
+	}
+	return fmt.Sprintf("clear the map of %d faces", len(c.Faces))
+}
+
+// Apply implements Edit.
+func (c *Clear) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	if err := checkFaces(d.Mesh, c.Faces); err != nil {
+		return nil, err
+	}
+	s := d.State.Clone()
+	clearFace := func(f mesh.FaceID) {
+		s.Map.Mapped[f] = false
+		lo, hi := d.Mesh.Corners(f)
+		clear(s.Map.UV[lo:hi])
+	}
+	if !slices.Contains(s.Map.Mapped, true) {
+		return nil, refuse("nothing is mapped yet")
+	}
+	for _, f := range c.Faces {
+		clearFace(f)
+	}
+	if len(c.Faces) == 0 {
+		for f := range s.Map.Mapped {
+			clearFace(mesh.FaceID(f))
+		}
+	}
+	return s, nil
+}
+
+// Rename gives a part another name.
+type Rename struct {
+	Part PartID `json:"part"`
+	Name string `json:"name"`
+}
+
+// Kind implements Edit.
+func (*Rename) Kind() string { return "rename" }
+
+// Describe implements Edit.
+func (r *Rename) Describe() string { return "rename a part to " + r.Name }
+
+// Apply implements Edit.
+func (r *Rename) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	if r.Part < 0 || int(r.Part) >= len(d.State.Parts) {
+		return nil, refuse("there is no part %d", r.Part)
+	}
+	if r.Name == "" || len(r.Name) > 200 {
+		return nil, refuse("a part needs a name of 1 to 200 letters")
+	}
+	s := d.State.Clone()
+	s.Parts[r.Part].Name = r.Name
+	return s, nil
+}
+
+// Set changes the settings of the document.
+type Set struct {
+	Settings Settings `json:"settings"`
+}
+
+// Kind implements Edit.
+func (*Set) Kind() string { return "settings" }
+
+// Describe implements Edit.
+func (*Set) Describe() string { return "change the settings" }
+
+// Apply implements Edit.
+func (e *Set) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	if err := e.Settings.Check(); err != nil {
+		return nil, err
+	}
+	s := d.State.Clone()
+	s.Settings = e.Settings
+	return s, nil
+}
+
+// Check refuses settings that cannot work, in words.
+func (s Settings) Check() error {
+	switch {
+	case s.Sheet.Size < 64 || s.Sheet.Size > 16384:
+		return refuse("a sheet of %d px is not possible; choose 64 to 16384", s.Sheet.Size)
+	case s.Sheet.Padding < 0 || s.Sheet.Padding > float64(s.Sheet.Size)/4:
+		return refuse("a padding of %g px does not go with a sheet of %d px", s.Sheet.Padding, s.Sheet.Size)
+	case s.Sheet.Margin < 0 || s.Sheet.Margin > float64(s.Sheet.Size)/4:
+		return refuse("a margin of %g px does not go with a sheet of %d px", s.Sheet.Margin, s.Sheet.Size)
+	case s.Sheet.Tiles < 1 || s.Sheet.Tiles > 10:
+		return refuse("%d tiles are not possible; choose 1 to 10", s.Sheet.Tiles)
+	case !slices.Contains([]string{"0", "180", "90", "any"}, string(s.Turns)):
+		return refuse("turns %q are unknown; choose 0, 180, 90 or any", s.Turns)
+	case s.Up != "y" && s.Up != "z":
+		return refuse("up %q is unknown; choose y or z", s.Up)
+	case !slices.Contains([]string{"m", "cm", "mm", "in"}, s.Unit):
+		return refuse("unit %q is unknown; choose m, cm, mm or in", s.Unit)
+	case !(s.CreaseDeg > 0 && s.CreaseDeg < 180):
+		return refuse("a crease angle of %g° is not possible; choose more than 0 and less than 180", s.CreaseDeg)
+	case !(s.Dial >= 0 && s.Dial <= 1):
+		return refuse("the dial goes from 0 to 1, not to %g", s.Dial)
+	}
+	return nil
+}

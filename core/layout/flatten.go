@@ -1,0 +1,268 @@
+package layout
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"runtime"
+	"sync/atomic"
+
+	"golang.org/x/sync/errgroup"
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/flatten"
+	"morvek/core/flow"
+	"morvek/core/mesh"
+	"morvek/core/planar"
+	"morvek/core/seam"
+	"morvek/core/shape"
+	"morvek/core/unroll"
+)
+
+var workers = runtime.GOMAXPROCS(0)
+
+// Flatten lays pieces flat, true to size and upright, on the rack beside the
+// sheet or, for a single piece that still fits, where its shell lay before. A
+// piece that cannot lie flat in one is divided, which the part's note says.
+type Flatten struct {
+	Faces []mesh.FaceID `json:"faces,omitempty"` // a face of each piece; none: all pieces
+}
+
+// Kind implements Edit.
+func (*Flatten) Kind() string { return "flatten" }
+
+// Describe implements Edit.
+func (e *Flatten) Describe() string {
+	switch len(e.Faces) {
+	case 0:
+		return "flatten everything"
+	case 1:
+		return "flatten a shell"
+	}
+	return fmt.Sprintf("flatten %d shells", len(e.Faces))
+}
+
+// flatShell is a patch with its map in model units.
+type flatShell struct {
+	patch  *mesh.Patch
+	uv     []r2.Vec
+	method string
+}
+
+// Apply implements Edit.
+func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
+	if err := checkFaces(d.Mesh, e.Faces); err != nil {
+		return nil, err
+	}
+	s := d.State.Clone()
+	todo := s.piecesOf(d.Mesh, e.Faces)
+	results := make([][]flatShell, len(todo))
+	cuts := make([][]mesh.EdgeID, len(todo))
+	var done atomic.Int64
+	g, gctx := errgroup.WithContext(ctx)
+	g.SetLimit(workers)
+	for i, r := range todo {
+		g.Go(func() error {
+			l := layer{doc: d, state: s, limit: s.Settings.stretchLimit()}
+			err := l.lay(gctx, r.faces, s.fit(r.part), s.grain(int(r.part)), 0)
+			if err != nil {
+				return s.explain(r.part, err)
+			}
+			results[i], cuts[i] = l.out, l.cuts
+			report(progress, float64(done.Add(1))/float64(len(todo)))
+			return nil
+		})
+	}
+	if err := g.Wait(); err != nil {
+		return nil, err
+	}
+	scale := d.Density()
+	rack := s.newRack(d.Mesh, todo)
+	for i, r := range todo {
+		for _, c := range cuts[i] {
+			s.Cut[c] = true
+		}
+		if r.part >= 0 {
+			s.Parts[r.part].Method = results[i][0].method
+			s.Parts[r.part].Note = ""
+			if n := len(results[i]); n > 1 {
+				s.Parts[r.part].Note = fmt.Sprintf("does not lie flat in one; divided into %d", n)
+			}
+		}
+		for _, f := range results[i] {
+			for k := range f.uv {
+				f.uv[k] = r2.Scale(scale, f.uv[k])
+			}
+			old, hadPlace := oldCentre(d, f.patch)
+			if !(len(todo) == 1 && len(results[i]) == 1 && hadPlace && rack.fits(s, f, old)) {
+				rack.put(f)
+			}
+			s.Map.Set(f.patch, f.uv)
+		}
+	}
+	return s, nil
+}
+
+func (s *State) explain(p PartID, err error) error {
+	if !errors.Is(err, flatten.ErrNotDisk) {
+		return err
+	}
+	name := "this piece"
+	if p >= 0 {
+		name = s.Parts[p].Name
+	}
+	return refuse("%s closes on itself; cut an opening first", name)
+}
+
+// piecesOf returns the pieces that contain the given faces, all if none given.
+func (s *State) piecesOf(m *mesh.Mesh, faces []mesh.FaceID) []piece {
+	all := s.pieces(m)
+	if len(faces) == 0 {
+		return all
+	}
+	wanted := make(map[mesh.FaceID]bool, len(faces))
+	for _, f := range faces {
+		wanted[f] = true
+	}
+	var out []piece
+	for _, p := range all {
+		for _, f := range p.faces {
+			if wanted[f] {
+				out = append(out, p)
+				break
+			}
+		}
+	}
+	return out
+}
+
+// stretchLimit is the L² stretch above which a shell is divided: the dial from
+// fewer pieces to less stretch.
+func (s Settings) stretchLimit() float64 {
+	return 1.16 - 0.22*min(s.Dial, 0.5) - 0.06*max(0, s.Dial-0.5)
+}
+
+// layer lays one piece flat, dividing it where it must.
+type layer struct {
+	doc   *Document
+	state *State
+	limit float64
+	out   []flatShell
+	cuts  []mesh.EdgeID
+}
+
+// maxDivisions bounds how often a piece is halved; single faces always lie flat.
+const maxDivisions = 14
+
+func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, grain flow.Grain, depth int) error {
+	extra := make(map[mesh.EdgeID]bool, len(l.cuts))
+	for _, e := range l.cuts {
+		extra[e] = true
+	}
+	isCut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Cut[e] }
+	p := mesh.NewPatch(l.doc.Mesh, faces, isCut)
+	r, err := unroll.Unroll(ctx, p, fit, flatten.Settings{})
+	if ctx.Err() != nil {
+		return ctx.Err()
+	}
+	if errors.Is(err, flatten.ErrNotDisk) && depth == 0 {
+		return err
+	}
+	if len(faces) == 1 && (err != nil || flatten.Flips(p, r.UV) > 0) {
+		r, err = unroll.Result{UV: unroll.Planar(p, l.doc.Mesh.FaceNormals()[faces[0]]), Method: "plane"}, nil
+	}
+	good := err == nil && flatten.Flips(p, r.UV) == 0 && !overlapsItself(p, r.UV)
+	if len(faces) > 1 && depth < maxDivisions && (!good || l2(p, r.UV) > l.limit) {
+		if pieces, ok := l.divide(ctx, p, isCut); ok {
+			for _, f := range pieces {
+				if err := l.lay(ctx, f, shape.Fit{Kind: shape.Free}, grain, depth+1); err != nil {
+					return err
+				}
+			}
+			return nil
+		}
+	}
+	if err != nil {
+		return err
+	}
+	flatten.TrueScale(p, r.UV)
+	flow.Orient(p, r.UV, grain, l.state.Settings.Flow())
+	l.out = append(l.out, flatShell{p, r.UV, r.Method})
+	return nil
+}
+
+// divide halves a patch and opens the halves; it adds to l.cuts.
+func (l *layer) divide(ctx context.Context, p *mesh.Patch, isCut func(mesh.EdgeID) bool) ([][]mesh.FaceID, bool) {
+	chain := seam.Divide(p)
+	if len(chain) == 0 {
+		return nil, false
+	}
+	l.cuts = append(l.cuts, chain...)
+	apart := make(map[mesh.EdgeID]bool, len(chain))
+	for _, e := range chain {
+		apart[e] = true
+	}
+	m := p.Mesh
+	cut := func(e mesh.EdgeID) bool { return apart[e] || isCut(e) }
+	var out [][]mesh.FaceID
+	seen := make(map[mesh.FaceID]bool, len(p.Faces))
+	for _, f := range p.Faces {
+		if seen[f] {
+			continue
+		}
+		seen[f] = true
+		group := []mesh.FaceID{f}
+		for k := 0; k < len(group); k++ {
+			lo, hi := m.Corners(group[k])
+			for h := lo; h < hi; h++ {
+				if t := m.Twin(h); t != mesh.None && !cut(m.Edge(h)) && !seen[m.FaceOf(t)] {
+					seen[m.FaceOf(t)] = true
+					group = append(group, m.FaceOf(t))
+				}
+			}
+		}
+		out = append(out, group)
+	}
+	free := shape.Fit{Kind: shape.Free}
+	cost := func(mesh.EdgeID) float64 { return 1 }
+	for _, group := range out {
+		more, err := seam.Openings(ctx, m, group, cut, free, cost, func(q *mesh.Patch) bool { return unroll.LiesFlat(q, free) })
+		if err != nil {
+			return nil, false
+		}
+		l.cuts = append(l.cuts, more...)
+	}
+	return out, true
+}
+
+func l2(p *mesh.Patch, uv []r2.Vec) float64 {
+	d, ok := p.Differentials(uv)
+	var area, flat, sum float64
+	for i := range d {
+		if !ok[i] || d[i].SheetArea == 0 {
+			continue
+		}
+		s1, s2 := d[i].Stretch()
+		area += d[i].Area
+		flat += math.Abs(d[i].SheetArea)
+		sum += d[i].Area * (s1*s1 + s2*s2) / 2
+	}
+	if area == 0 {
+		return 1
+	}
+	return math.Sqrt(sum/area) * math.Sqrt(flat/area)
+}
+
+func overlapsItself(p *mesh.Patch, uv []r2.Vec) bool {
+	tris := make([]planar.Triangle, len(p.Tris))
+	for i, t := range p.Tris {
+		tris[i] = planar.Triangle{uv[t[0]], uv[t[1]], uv[t[2]]}
+	}
+	for _, o := range planar.Overlaps(tris, 1e-4) {
+		if p.TriFace[o.A] != p.TriFace[o.B] {
+			return true
+		}
+	}
+	return false
+}

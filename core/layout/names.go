@@ -1,0 +1,60 @@
+package layout
+
+import (
+	"fmt"
+	"strings"
+
+	"morvek/core/mesh"
+	"morvek/core/shape"
+)
+
+// sourceName is the name a face has in the file: its object or its group.
+func sourceName(m *mesh.Mesh, f mesh.FaceID) string {
+	name := m.ObjectName(f)
+	if name == "" {
+		name = m.GroupName(f)
+	}
+	return strings.ReplaceAll(name, "_", " ")
+}
+
+func pieceName(m *mesh.Mesh, piece []int32, p int32, pieces int) string {
+	for f, q := range piece {
+		if q == p {
+			if name := sourceName(m, mesh.FaceID(f)); name != "" {
+				return name
+			}
+			break
+		}
+	}
+	if pieces == 1 {
+		return "whole model"
+	}
+	return fmt.Sprintf("piece %d", p+1)
+}
+
+// shapeWord is what people call a part of a shape when it has no better name.
+var shapeWord = map[shape.Kind]string{
+	shape.Plane: "plate", shape.Cylinder: "wall", shape.Cone: "cone", shape.Extruded: "profile", shape.Free: "form",
+}
+
+// nameParts names parts by the object they come from and their shape, and
+// numbers those that would be called the same.
+func nameParts(m *mesh.Mesh, parts []Part, first []mesh.FaceID) {
+	count := map[string]int{}
+	base := make([]string, len(parts))
+	for i := range parts {
+		base[i] = shapeWord[parts[i].Fit.Kind]
+		if src := sourceName(m, first[i]); src != "" {
+			base[i] = src + " " + base[i]
+		}
+		count[base[i]]++
+	}
+	next := map[string]int{}
+	for i := range parts {
+		parts[i].Name = base[i]
+		if count[base[i]] > 1 {
+			next[base[i]]++
+			parts[i].Name = fmt.Sprintf("%s %d", base[i], next[base[i]])
+		}
+	}
+}

@@ -1,0 +1,51 @@
+package layout
+
+import (
+	"context"
+
+	"morvek/core/chart"
+	"morvek/core/flow"
+	"morvek/core/mesh"
+	"morvek/core/parts"
+)
+
+// Recognise splits the mesh into parts by shape. The map is cleared and cuts
+// are put along the borders of the parts.
+type Recognise struct {
+	CreaseDeg float64 `json:"crease_deg,omitempty"` // 0: that of the document
+}
+
+// Kind implements Edit.
+func (*Recognise) Kind() string { return "recognise" }
+
+// Describe implements Edit.
+func (*Recognise) Describe() string { return "recognise parts" }
+
+// Apply implements Edit.
+func (r *Recognise) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
+	s := d.State.Clone()
+	crease := r.CreaseDeg
+	if crease == 0 {
+		crease = s.Settings.CreaseDeg
+	}
+	found, err := parts.Recognise(ctx, d.Mesh, parts.Options{CreaseDeg: crease}, progress)
+	if err != nil {
+		return nil, err
+	}
+	s.Parts = s.Parts[:0:0]
+	first := make([]mesh.FaceID, len(found))
+	for i, p := range found {
+		s.Parts = append(s.Parts, Part{Fit: p.Fit, Grain: flow.DefaultGrain(d.Mesh, p.Faces, p.Fit)})
+		first[i] = p.Faces[0]
+		for _, f := range p.Faces {
+			s.FacePart[f] = PartID(i)
+		}
+	}
+	nameParts(d.Mesh, s.Parts, first)
+	for e := range s.Cut {
+		a, b := d.Mesh.EdgeFaces(mesh.EdgeID(e))
+		s.Cut[e] = b == mesh.None || s.FacePart[a] != s.FacePart[b]
+	}
+	s.Map = chart.New(d.Mesh)
+	return s, nil
+}

@@ -1,0 +1,114 @@
+package layout
+
+import (
+	"context"
+	"math"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+	"morvek/core/proof"
+	"morvek/core/shape"
+)
+
+// Version names the report format.
+const Version = "1"
+
+// Report is what is handed over with a model; the field names are a contract.
+type Report struct {
+	Version  string          `json:"version"`
+	Model    ModelReport     `json:"model"`
+	Sheet    proof.Sheet     `json:"sheet"`
+	Parts    []PartReport    `json:"parts"`
+	Shells   []proof.Shell   `json:"shells"`
+	Totals   proof.Totals    `json:"totals"`
+	Health   []HealthReport  `json:"health"`
+	Findings []proof.Finding `json:"findings"`
+}
+
+// ModelReport tells which model was measured.
+type ModelReport struct {
+	File     string  `json:"file"`
+	Faces    int     `json:"faces"`
+	Points   int     `json:"points"`
+	Unit     string  `json:"unit"`
+	Diagonal float64 `json:"diagonal"`
+}
+
+// PartReport is a part with its shape; half_angle is in degrees.
+type PartReport struct {
+	Name      string        `json:"name"`
+	Shape     shape.Kind    `json:"shape"`
+	Faces     []mesh.FaceID `json:"faces"`
+	Axis      [3]float64    `json:"axis"`
+	Origin    [3]float64    `json:"origin"`
+	Radius    float64       `json:"radius"`
+	HalfAngle float64       `json:"half_angle"`
+	Error     float64       `json:"error"`
+	RepeatOf  *int          `json:"repeat_of"`
+	Pieces    []PartReport  `json:"pieces"`
+	Note      string        `json:"note,omitempty"`
+}
+
+// HealthReport is a finding about the mesh itself.
+type HealthReport struct {
+	Kind  string        `json:"kind"`
+	Count int           `json:"count"`
+	Note  string        `json:"note"`
+	Faces []mesh.FaceID `json:"faces"`
+}
+
+// PartReports describes the parts of a document.
+func (d *Document) PartReports() []PartReport {
+	faces := d.State.PartFaces()
+	out := make([]PartReport, 0, len(d.State.Parts))
+	for i, p := range d.State.Parts {
+		r := PartReport{
+			Name: p.Name, Shape: p.Fit.Kind, Faces: faces[i], Axis: triple(p.Fit.Axis), Origin: triple(p.Fit.Origin),
+			Radius: p.Fit.Radius, HalfAngle: p.Fit.HalfAngle * 180 / math.Pi, Error: p.Fit.Error,
+			Pieces: []PartReport{}, Note: p.Note,
+		}
+		if r.Faces == nil {
+			r.Faces = []mesh.FaceID{}
+		}
+		out = append(out, r)
+	}
+	return out
+}
+
+// HealthReports describes the state of a mesh.
+func HealthReports(m *mesh.Mesh) []HealthReport {
+	out := []HealthReport{}
+	for _, a := range m.Health() {
+		h := HealthReport{a.Kind, a.Count, a.Note, a.Faces}
+		if h.Faces == nil {
+			h.Faces = []mesh.FaceID{}
+		}
+		out = append(out, h)
+	}
+	return out
+}
+
+// Report measures a document, the exposure of its seams included.
+func (d *Document) Report(ctx context.Context, file string) (Report, error) {
+	in := d.ProofInput(true)
+	if err := in.Exposure.Prepare(ctx, proof.SeamFaces(in)); err != nil {
+		return Report{}, err
+	}
+	p := proof.Measure(in)
+	r := Report{
+		Version: Version, Sheet: d.State.Settings.Sheet, Parts: d.PartReports(), Shells: p.Shells, Totals: p.Totals,
+		Health: HealthReports(d.Mesh), Findings: p.Findings,
+		Model: ModelReport{file, d.Mesh.NumFaces(), d.Mesh.NumPoints(), d.State.Settings.Unit, d.Mesh.Diagonal()},
+	}
+	if r.Shells == nil {
+		r.Shells = []proof.Shell{}
+	}
+	if r.Findings == nil {
+		r.Findings = []proof.Finding{}
+	}
+	r.Totals.Seconds = map[string]float64{}
+	return r, nil
+}
+
+func triple(v r3.Vec) [3]float64 { return [3]float64{v.X, v.Y, v.Z} }

@@ -1,0 +1,75 @@
+// Package pipeline is the whole job as a list of edits, the same edits a person
+// makes on the bench, with progress and cancel.
+package pipeline
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"morvek/core/layout"
+)
+
+// Step is one edit of the job with the station it belongs to.
+type Step struct {
+	Station string
+	Edit    layout.Edit
+	share   float64 // of the whole time, for progress
+}
+
+// Steps returns the edits of the whole job in order.
+func Steps() []Step {
+	return []Step{
+		{"parts", &layout.Recognise{}, 0.15},
+		{"seams", &layout.Open{}, 0.2},
+		{"flow", &layout.Flatten{}, 0.3},
+		{"sheet", &layout.Pack{}, 0.35},
+	}
+}
+
+// Progress is told the station under way and the share of the whole job done.
+type Progress func(station string, done float64)
+
+// Taken is an edit that was applied, with the state it led to.
+type Taken struct {
+	Edit  layout.Edit
+	State *layout.State
+}
+
+// Result is a finished job.
+type Result struct {
+	Doc     *layout.Document
+	Taken   []Taken
+	Seconds map[string]float64
+}
+
+// Run applies the whole job to a document. When the context ends it returns
+// its error and the document is as it was.
+func Run(ctx context.Context, d *layout.Document, progress Progress) (Result, error) {
+	r := Result{Doc: d, Seconds: map[string]float64{}}
+	base := 0.0
+	for _, s := range Steps() {
+		tell := func(share float64) {
+			if progress != nil {
+				progress(s.Station, base+s.share*share)
+			}
+		}
+		tell(0)
+		start := time.Now()
+		next, err := s.Edit.Apply(ctx, r.Doc, tell)
+		if err != nil {
+			if ctx.Err() != nil {
+				return Result{}, ctx.Err()
+			}
+			return Result{}, fmt.Errorf("%s: %w", s.Edit.Describe(), err)
+		}
+		r.Seconds[s.Station] = time.Since(start).Seconds()
+		r.Doc = r.Doc.With(next)
+		r.Taken = append(r.Taken, Taken{s.Edit, next})
+		base += s.share
+	}
+	if progress != nil {
+		progress("proof", 1)
+	}
+	return r, nil
+}

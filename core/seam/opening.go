@@ -1,0 +1,360 @@
+package seam
+
+import (
+	"container/heap"
+	"context"
+	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+	"morvek/core/shape"
+)
+
+// Cost rates cutting an edge per model unit of its length; +Inf forbids it.
+type Cost func(e mesh.EdgeID) float64
+
+// HiddenCost prefers hidden edges and creases, concave ones most, and walls'
+// own rulings over edges that run aslant.
+func HiddenCost(m *mesh.Mesh, x *Exposure, fit shape.Fit) Cost {
+	return func(e mesh.EdgeID) float64 {
+		c := 0.05 + x.Edge(e)
+		switch bend := m.Dihedral(e); {
+		case bend < -0.5:
+			c *= 0.3
+		case bend > 0.5:
+			c *= 0.6
+		}
+		return c * (1 + 8*aslant(m, e, fit))
+	}
+}
+
+// aslant is the share of an edge that runs around the axis instead of along a
+// ruling: 0 for a ruling, 1 for a ring.
+func aslant(m *mesh.Mesh, e mesh.EdgeID, fit shape.Fit) float64 {
+	if fit.Kind != shape.Cylinder && fit.Kind != shape.Cone && fit.Kind != shape.Extruded {
+		return 0
+	}
+	h := m.EdgeHalf(e)
+	v := m.EdgeVec(h)
+	l := r3.Norm(v)
+	if l == 0 {
+		return 0
+	}
+	a, b := m.EdgeFaces(e)
+	n := m.FaceNormals()[a]
+	if b != mesh.None {
+		n = r3.Add(n, m.FaceNormals()[b])
+	}
+	round := r3.Cross(fit.Axis, n)
+	if r := r3.Norm(round); r > 0 {
+		return math.Abs(r3.Dot(v, round)) / (r * l)
+	}
+	return 0
+}
+
+// Openings returns the cheapest chains of edges that let a connected set of
+// faces lie flat, none if it does already. flat decides whether a patch can be
+// laid down as it is; a disk always can.
+func Openings(ctx context.Context, m *mesh.Mesh, faces []mesh.FaceID, already func(mesh.EdgeID) bool, fit shape.Fit, cost Cost,
+	flat func(*mesh.Patch) bool) ([]mesh.EdgeID, error) {
+	opened := map[mesh.EdgeID]bool{}
+	var out []mesh.EdgeID
+	isCut := func(e mesh.EdgeID) bool { return opened[e] || already(e) }
+	for {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		p := mesh.NewPatch(m, faces, isCut)
+		borders := p.Borders()
+		if p.IsDisk() || len(borders) > 0 && flat(p) {
+			return out, nil
+		}
+		var chain []mesh.EdgeID
+		if len(borders) > 1 {
+			chain = bridge(p, rankBorders(p, borders, fit), cost)
+		}
+		if chain == nil {
+			chain = cutGraph(p, cost)
+		}
+		if len(chain) == 0 {
+			return out, nil
+		}
+		for _, e := range chain {
+			opened[e] = true
+		}
+		out = append(out, chain...)
+	}
+}
+
+// rankBorders puts the border loops to be joined first in front: those that
+// wind round the axis, then the longest. Holes in a wall come last, since they
+// seldom need a cut.
+func rankBorders(p *mesh.Patch, borders [][]int32, fit shape.Fit) [][]int32 {
+	type ranked struct {
+		loop  []int32
+		winds bool
+		long  float64
+	}
+	list := make([]ranked, len(borders))
+	for i, b := range borders {
+		r := ranked{loop: b}
+		var turn float64
+		u, v := mesh.Basis(fit.Axis)
+		for _, c := range b {
+			s, t := p.Ends(c)
+			r.long += r3.Norm(r3.Sub(p.Pos[t], p.Pos[s]))
+			if fit.Axis != (r3.Vec{}) {
+				d, e := r3.Sub(p.Pos[s], fit.Origin), r3.Sub(p.Pos[t], fit.Origin)
+				x0, y0, x1, y1 := r3.Dot(d, u), r3.Dot(d, v), r3.Dot(e, u), r3.Dot(e, v)
+				turn += math.Atan2(x0*y1-y0*x1, x0*x1+y0*y1)
+			}
+		}
+		r.winds = math.Abs(turn) > math.Pi
+		list[i] = r
+	}
+	slices.SortStableFunc(list, func(a, b ranked) int {
+		switch {
+		case a.winds != b.winds && a.winds:
+			return -1
+		case a.winds != b.winds:
+			return 1
+		case a.long > b.long*(1+1e-9):
+			return -1
+		case b.long > a.long*(1+1e-9):
+			return 1
+		}
+		return 0
+	})
+	out := make([][]int32, len(list))
+	for i, r := range list {
+		out[i] = r.loop
+	}
+	return out
+}
+
+// bridge returns the cheapest chain from the first border loop to the second.
+func bridge(p *mesh.Patch, borders [][]int32, cost Cost) []mesh.EdgeID {
+	goal := make([]bool, len(p.Pos))
+	for _, c := range borders[1] {
+		goal[p.CornerVert[c]] = true
+	}
+	var from []int32
+	for _, c := range borders[0] {
+		from = append(from, p.CornerVert[c])
+	}
+	return cheapest(p, from, goal, cost)
+}
+
+type way struct {
+	vert int32
+	cost float64
+}
+
+type ways []way
+
+func (w ways) Len() int { return len(w) }
+func (w ways) Less(i, j int) bool {
+	if w[i].cost != w[j].cost {
+		return w[i].cost < w[j].cost
+	}
+	return w[i].vert < w[j].vert
+}
+func (w ways) Swap(i, j int) { w[i], w[j] = w[j], w[i] }
+func (w *ways) Push(x any)   { *w = append(*w, x.(way)) }
+func (w *ways) Pop() any {
+	last := (*w)[len(*w)-1]
+	*w = (*w)[:len(*w)-1]
+	return last
+}
+
+// cheapest is Dijkstra's search over the inner edges of a patch.
+func cheapest(p *mesh.Patch, from []int32, goal []bool, cost Cost) []mesh.EdgeID {
+	type link struct {
+		to   int32
+		edge mesh.EdgeID
+	}
+	links := make([][]link, len(p.Pos))
+	for c := range p.Corner {
+		if o := p.Across(int32(c)); o != mesh.None && o > int32(c) {
+			a, b := p.Ends(int32(c))
+			e := p.Mesh.Edge(p.Corner[c])
+			links[a] = append(links[a], link{b, e})
+			links[b] = append(links[b], link{a, e})
+		}
+	}
+	dist := make([]float64, len(p.Pos))
+	prev := make([]link, len(p.Pos))
+	for i := range dist {
+		dist[i] = math.Inf(1)
+	}
+	q := &ways{}
+	for _, v := range from {
+		if dist[v] != 0 {
+			dist[v] = 0
+			prev[v] = link{-1, -1}
+			heap.Push(q, way{v, 0})
+		}
+	}
+	for q.Len() > 0 {
+		w := heap.Pop(q).(way)
+		if w.cost > dist[w.vert] {
+			continue
+		}
+		if goal[w.vert] {
+			var chain []mesh.EdgeID
+			for v := w.vert; prev[v].to >= 0; v = prev[v].to {
+				chain = append(chain, prev[v].edge)
+			}
+			slices.Reverse(chain)
+			return chain
+		}
+		for _, l := range links[w.vert] {
+			d := w.cost + cost(l.edge)*p.Mesh.EdgeLength(l.edge)
+			if d < dist[l.to] {
+				dist[l.to] = d
+				prev[l.to] = link{w.vert, l.edge}
+				heap.Push(q, way{l.to, d})
+			}
+		}
+	}
+	return nil
+}
+
+// cutGraph opens any connected patch to a disk: faces are joined by a spanning
+// tree over the edges that are dearest to cut; of the edges left, those that
+// only dangle are closed again. A closed sphere keeps one chain between two far
+// points, so that it has a border at all.
+func cutGraph(p *mesh.Patch, cost Cost) []mesh.EdgeID {
+	type joint struct {
+		corner int32
+		value  float64
+	}
+	var joints []joint
+	var borderVert = make([]bool, len(p.Pos))
+	faceOf := make([]int32, len(p.Corner))
+	for f := range p.Faces {
+		for c := p.FaceStart[f]; c < p.FaceStart[f+1]; c++ {
+			faceOf[c] = int32(f)
+		}
+	}
+	for c := range p.Corner {
+		switch o := p.Across(int32(c)); {
+		case o == mesh.None:
+			a, b := p.Ends(int32(c))
+			borderVert[a], borderVert[b] = true, true
+		case o > int32(c):
+			e := p.Mesh.Edge(p.Corner[c])
+			joints = append(joints, joint{int32(c), cost(e) * p.Mesh.EdgeLength(e)})
+		}
+	}
+	slices.SortStableFunc(joints, func(a, b joint) int {
+		if a.value > b.value {
+			return -1
+		} else if a.value < b.value {
+			return 1
+		}
+		return 0
+	})
+	tree := newForest(len(p.Faces))
+	var rest []int32
+	degree := make([]int, len(p.Pos))
+	at := make([][]int, len(p.Pos))
+	for _, j := range joints {
+		if tree.join(faceOf[j.corner], faceOf[p.Across(j.corner)]) {
+			continue
+		}
+		a, b := p.Ends(j.corner)
+		at[a] = append(at[a], len(rest))
+		at[b] = append(at[b], len(rest))
+		degree[a]++
+		degree[b]++
+		rest = append(rest, j.corner)
+	}
+	// Prune what dangles, from the tips.
+	gone := make([]bool, len(rest))
+	var tips []int32
+	for v, d := range degree {
+		if d == 1 && !borderVert[v] {
+			tips = append(tips, int32(v))
+		}
+	}
+	left := len(rest)
+	closed := !slices.Contains(borderVert, true)
+	for len(tips) > 0 {
+		v := tips[len(tips)-1]
+		tips = tips[:len(tips)-1]
+		for _, i := range at[v] {
+			if gone[i] || degree[v] != 1 || borderVert[v] {
+				continue
+			}
+			gone[i] = true
+			left--
+			a, b := p.Ends(rest[i])
+			for _, w := range []int32{a, b} {
+				degree[w]--
+				if degree[w] == 1 && !borderVert[w] {
+					tips = append(tips, w)
+				}
+			}
+		}
+	}
+	if left == 0 && closed {
+		return farChain(p, cost)
+	}
+	var out []mesh.EdgeID
+	for i, c := range rest {
+		if !gone[i] {
+			out = append(out, p.Mesh.Edge(p.Corner[c]))
+		}
+	}
+	return out
+}
+
+// farChain returns the cheapest chain between two vertices far from each other.
+func farChain(p *mesh.Patch, cost Cost) []mesh.EdgeID {
+	far := func(from int32) int32 {
+		best := from
+		for v := range p.Pos {
+			if r3.Norm2(r3.Sub(p.Pos[v], p.Pos[from])) > r3.Norm2(r3.Sub(p.Pos[best], p.Pos[from]))*(1+1e-9) {
+				best = int32(v)
+			}
+		}
+		return best
+	}
+	a := far(0)
+	b := far(a)
+	goal := make([]bool, len(p.Pos))
+	goal[b] = true
+	return cheapest(p, []int32{a}, goal, cost)
+}
+
+// forest is a union-find over n items.
+type forest []int32
+
+func newForest(n int) forest {
+	f := make(forest, n)
+	for i := range f {
+		f[i] = int32(i)
+	}
+	return f
+}
+
+func (f forest) root(i int32) int32 {
+	for f[i] != i {
+		f[i] = f[f[i]]
+		i = f[i]
+	}
+	return i
+}
+
+// join unites the sets of a and b; false if they were one already.
+func (f forest) join(a, b int32) bool {
+	a, b = f.root(a), f.root(b)
+	if a == b {
+		return false
+	}
+	f[max(a, b)] = min(a, b)
+	return true
+}
