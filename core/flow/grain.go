@@ -55,7 +55,7 @@ func (g Grain) At(n r3.Vec) (d r3.Vec, ok bool) {
 // somebody asks for it.
 func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 	switch fit.Kind {
-	case shape.Cylinder, shape.Extruded:
+	case shape.Cylinder, shape.Extruded, shape.Turned:
 		long, round := wallSize(m, faces, fit.Axis)
 		if round >= long {
 			return Grain{Around, fit.Axis}
@@ -81,7 +81,7 @@ func wallSize(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) (long, round float
 		}
 	}
 	long = hi - lo
-	if long <= 0 {
+	if long <= 1e-6*math.Sqrt(area) {
 		return 0, 1
 	}
 	return long, area / long

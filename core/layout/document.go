@@ -32,6 +32,13 @@ type Part struct {
 	Method string     `json:"method,omitempty"`  // how it was laid flat
 	ByHand bool       `json:"by_hand,omitempty"` // somebody changed its seams or place
 	Note   string     `json:"note,omitempty"`    // what could not be done, in plain words
+	Pieces []Piece    `json:"pieces,omitempty"`  // the primitives a turned part unites
+}
+
+// Piece is a primitive within a part.
+type Piece struct {
+	Fit   shape.Fit     `json:"fit"`
+	Faces []mesh.FaceID `json:"faces"`
 }
 
 // Settings are what the whole document agrees on.

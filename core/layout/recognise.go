@@ -35,7 +35,11 @@ func (r *Recognise) Apply(ctx context.Context, d *Document, progress func(float6
 	s.Parts = s.Parts[:0:0]
 	first := make([]mesh.FaceID, len(found))
 	for i, p := range found {
-		s.Parts = append(s.Parts, Part{Fit: p.Fit, Grain: flow.DefaultGrain(d.Mesh, p.Faces, p.Fit)})
+		part := Part{Fit: p.Fit, Grain: flow.DefaultGrain(d.Mesh, p.Faces, p.Fit)}
+		for _, q := range p.Pieces {
+			part.Pieces = append(part.Pieces, Piece{q.Fit, q.Faces})
+		}
+		s.Parts = append(s.Parts, part)
 		first[i] = p.Faces[0]
 		for _, f := range p.Faces {
 			s.FacePart[f] = PartID(i)

@@ -63,10 +63,10 @@ func (d *Document) PartReports() []PartReport {
 	faces := d.State.PartFaces()
 	out := make([]PartReport, 0, len(d.State.Parts))
 	for i, p := range d.State.Parts {
-		r := PartReport{
-			Name: p.Name, Shape: p.Fit.Kind, Faces: faces[i], Axis: triple(p.Fit.Axis), Origin: triple(p.Fit.Origin),
-			Radius: p.Fit.Radius, HalfAngle: p.Fit.HalfAngle * 180 / math.Pi, Error: p.Fit.Error,
-			Pieces: []PartReport{}, Note: p.Note,
+		r := partReport(p.Fit, faces[i])
+		r.Name, r.Note = p.Name, p.Note
+		for _, q := range p.Pieces {
+			r.Pieces = append(r.Pieces, partReport(q.Fit, q.Faces))
 		}
 		if r.Faces == nil {
 			r.Faces = []mesh.FaceID{}
@@ -74,6 +74,11 @@ func (d *Document) PartReports() []PartReport {
 		out = append(out, r)
 	}
 	return out
+}
+
+func partReport(f shape.Fit, faces []mesh.FaceID) PartReport {
+	return PartReport{Shape: f.Kind, Faces: faces, Axis: triple(f.Axis), Origin: triple(f.Origin), Radius: f.Radius,
+		HalfAngle: f.HalfAngle * 180 / math.Pi, Error: f.Error, Pieces: []PartReport{}}
 }
 
 // HealthReports describes the state of a mesh.

@@ -20,6 +20,7 @@ type surface struct {
 
 const (
 	normalSlack = 1.2 * math.Pi / 180
+	barelyBent  = 1.5 * math.Pi / 180
 	gearFlats   = 12 // an extrusion over creases needs that many flats to be one thing
 )
 
@@ -95,30 +96,39 @@ func (g *grower) normals(flats []int) shape.Faces {
 	return s
 }
 
-// arbitrary returns the share of the border of a region (marked by the last
-// grow) that lies on a smooth run of facets of like size, where a modeler would
-// not stop: such a region is a slice of something larger.
-func (g *grower) arbitrary(flats []int) float64 {
+// slice tells whether a region is a slice of something larger rather than a
+// thing of its own: either much of its border lies on a smooth run of facets of
+// like size, where a modeler would not stop, or many of its flats bend on
+// smoothly outside the region for longer than inside it.
+func (g *grower) slice(flats []int) bool {
 	g.now++
 	for _, i := range flats {
 		g.stamp[i] = g.now
 	}
-	var odd, total float64
+	var odd, border, loose, area float64
 	for _, i := range flats {
+		var inside, outside float64
 		for _, s := range g.list[i].sides {
-			if g.stamp[s.other] == g.now {
+			in := g.stamp[s.other] == g.now
+			if s.smooth && in {
+				inside += s.length
+			} else if s.smooth {
+				outside += s.length
+			}
+			if in {
 				continue
 			}
-			total += s.length
-			if s.smooth && s.extent < 2.5*g.list[s.other].area/s.length {
+			border += s.length
+			if s.smooth && (s.extent < 2.5*g.list[s.other].area/s.length || s.bend < barelyBent) {
 				odd += s.length
 			}
 		}
+		area += g.list[i].area
+		if len(flats) > 1 && outside > inside {
+			loose += g.list[i].area
+		}
 	}
-	if total == 0 {
-		return 0
-	}
-	return odd / total
+	return odd > 0.4*border || loose > 0.3*area
 }
 
 // candidates returns every region worth considering, each adjacency tried once
@@ -128,7 +138,7 @@ func (g *grower) candidates(progress func(done, of int) error) ([]region, error)
 	covered := map[[3]int]bool{}
 	var out []region
 	consider := func(r region) {
-		if g.arbitrary(r.flats) <= 0.4 {
+		if !g.slice(r.flats) {
 			out = append(out, r)
 		}
 	}

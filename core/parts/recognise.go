@@ -28,8 +28,9 @@ type Options struct {
 
 // Part is a set of connected faces with its shape.
 type Part struct {
-	Faces []mesh.FaceID // ascending
-	Fit   shape.Fit
+	Faces  []mesh.FaceID // ascending
+	Fit    shape.Fit
+	Pieces []Part // the primitives a turned part unites
 }
 
 // Recognise splits all faces of a mesh into parts, ordered by falling area.
@@ -61,6 +62,7 @@ func Recognise(ctx context.Context, m *mesh.Mesh, o Options, progress func(float
 		p.Fit = describe(m, p.Faces, r.kind)
 		out = append(out, p)
 	}
+	out = uniteTurned(m, out)
 	areas := m.FaceAreas()
 	size := func(p Part) (a float64) {
 		for _, f := range p.Faces {
@@ -117,7 +119,7 @@ func (g *grower) choose(cands []region) []region {
 			}
 			r := g.grow(i, c.rule, taken)
 			r.kind = c.kind
-			if len(r.flats) >= least && len(r.flats) < len(c.flats) && g.arbitrary(r.flats) <= 0.4 {
+			if len(r.flats) >= least && len(r.flats) < len(c.flats) && !g.slice(r.flats) {
 				heap.Push(q, ranked{r, c.id})
 			}
 			break

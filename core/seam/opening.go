@@ -33,7 +33,7 @@ func HiddenCost(m *mesh.Mesh, x *Exposure, fit shape.Fit) Cost {
 // aslant is the share of an edge that runs around the axis instead of along a
 // ruling: 0 for a ruling, 1 for a ring.
 func aslant(m *mesh.Mesh, e mesh.EdgeID, fit shape.Fit) float64 {
-	if fit.Kind != shape.Cylinder && fit.Kind != shape.Cone && fit.Kind != shape.Extruded {
+	if !slices.Contains([]shape.Kind{shape.Cylinder, shape.Cone, shape.Extruded, shape.Turned}, fit.Kind) {
 		return 0
 	}
 	h := m.EdgeHalf(e)

@@ -25,6 +25,7 @@ const (
 	Plane    Kind = "plane"
 	Cylinder Kind = "cylinder"
 	Cone     Kind = "cone"
+	Turned   Kind = "turned"
 	Extruded Kind = "extruded"
 	Free     Kind = "free"
 )

@@ -41,6 +41,11 @@ func Unroll(ctx context.Context, p *mesh.Patch, fit shape.Fit, s flatten.Setting
 			return Result{UV: uv, Method: "plane"}, nil
 		}
 	}
+	if fit.Kind == shape.Turned {
+		if uv, closes := Turned(p, fit); closes && flatten.Flips(p, uv) == 0 {
+			return Result{UV: uv, Method: "turned"}, nil
+		}
+	}
 	uv, gap := Unfold(p)
 	size := math.Sqrt(p.Area())
 	if gap <= closed*size {
@@ -64,6 +69,10 @@ func Unroll(ctx context.Context, p *mesh.Patch, fit shape.Fit, s flatten.Setting
 func LiesFlat(p *mesh.Patch, fit shape.Fit) bool {
 	if fit.Kind == shape.Plane && flatten.Flips(p, Planar(p, fit.Axis)) == 0 {
 		return true
+	}
+	if fit.Kind == shape.Turned {
+		uv, closes := Turned(p, fit)
+		return closes && flatten.Flips(p, uv) == 0
 	}
 	uv, gap := Unfold(p)
 	return gap <= repairable*math.Sqrt(p.Area()) && flatten.Flips(p, uv) == 0

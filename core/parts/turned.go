@@ -1,0 +1,220 @@
+package parts
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+	"morvek/core/shape"
+)
+
+// band is a part that runs once round an axis: a wall, a cone, a step, a bevel.
+type band struct {
+	part     int
+	area     float64
+	lo, hi   float64 // radii it spans
+	axis     r3.Vec
+	origin   r3.Vec
+	weighted float64 // area × mean radius
+}
+
+// radiusSpread is how far radii of one turned wall may lie from each other: the
+// wall is laid as a rectangle of mean radius, so this bounds its stretch.
+const radiusSpread = 1.16
+
+// uniteTurned joins coaxial bands that follow each other into turned walls, as
+// long as their radii stay close: a can with ridges is one wall and two lids.
+// What remains narrow goes with the wall rather than with the lid, since a wall
+// takes it without bending it.
+func uniteTurned(m *mesh.Mesh, parts []Part) []Part {
+	owner := make([]int, m.NumFaces())
+	for i, p := range parts {
+		for _, f := range p.Faces {
+			owner[f] = i
+		}
+	}
+	bands := make([]*band, len(parts))
+	for i, p := range parts {
+		bands[i] = asBand(m, i, p)
+	}
+	lendAxes(m, parts, owner, bands)
+
+	type joint struct {
+		a, b   int
+		length float64
+		spread float64
+	}
+	lengths := map[[2]int]float64{}
+	for e := range m.NumEdges() {
+		f, g := m.EdgeFaces(mesh.EdgeID(e))
+		if g == mesh.None || owner[f] == owner[g] {
+			continue
+		}
+		a, b := min(owner[f], owner[g]), max(owner[f], owner[g])
+		if bands[a] != nil && bands[b] != nil && coaxial(m, bands[a], bands[b]) {
+			lengths[[2]int{a, b}] += m.EdgeLength(mesh.EdgeID(e))
+		}
+	}
+	var joints []joint
+	for k, l := range lengths {
+		lo, hi := min(bands[k[0]].lo, bands[k[1]].lo), max(bands[k[0]].hi, bands[k[1]].hi)
+		joints = append(joints, joint{k[0], k[1], l, hi / lo})
+	}
+	slices.SortFunc(joints, func(x, y joint) int {
+		return cmp.Or(cmp.Compare(math.Round(x.spread*1e6), math.Round(y.spread*1e6)), cmp.Compare(x.a, y.a), cmp.Compare(x.b, y.b))
+	})
+	root := make([]int, len(parts))
+	for i := range root {
+		root[i] = i
+	}
+	find := func(i int) int {
+		for root[i] != i {
+			i = root[i]
+		}
+		return i
+	}
+	for _, j := range joints {
+		a, b := find(j.a), find(j.b)
+		if a == b {
+			continue
+		}
+		u := *bands[a]
+		v := bands[b]
+		u.lo, u.hi = min(u.lo, v.lo), max(u.hi, v.hi)
+		// A joint must go all the way round, or the wall would be torn.
+		if u.hi > u.lo*radiusSpread || j.length < 0.9*2*math.Pi*u.lo {
+			continue
+		}
+		u.area += v.area
+		u.weighted += v.weighted
+		root[max(a, b)] = min(a, b)
+		u.part = min(a, b)
+		bands[min(a, b)] = &u
+	}
+	groups := map[int][]int{}
+	for i := range parts {
+		groups[find(i)] = append(groups[find(i)], i)
+	}
+	var out []Part
+	for i, p := range parts {
+		members := groups[i]
+		switch {
+		case len(members) == 0:
+		case len(members) == 1:
+			out = append(out, p)
+		default:
+			b := bands[i]
+			t := Part{Fit: shape.Fit{Kind: shape.Turned, Axis: b.axis, Origin: b.origin, Radius: b.hi}}
+			for _, k := range members {
+				t.Faces = append(t.Faces, parts[k].Faces...)
+				t.Pieces = append(t.Pieces, parts[k])
+			}
+			slices.Sort(t.Faces)
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+// asBand returns the band a part is, or nil: cylinders and cones that close
+// round their axis bring their own axis; plane rings and narrow closed strips
+// get theirs from a neighbour.
+func asBand(m *mesh.Mesh, i int, p Part) *band {
+	switch p.Fit.Kind {
+	case shape.Cylinder, shape.Cone:
+		return newBand(m, i, p, p.Fit.Axis, p.Fit.Origin)
+	}
+	return nil
+}
+
+func newBand(m *mesh.Mesh, i int, p Part, axis, origin r3.Vec) *band {
+	b := &band{part: i, axis: axis, origin: origin, lo: math.Inf(1)}
+	for _, f := range p.Faces {
+		b.area += m.FaceAreas()[f]
+		for _, q := range m.FacePoints(f) {
+			r := axisDistance(m.Points[q], axis, origin)
+			b.lo, b.hi = min(b.lo, r), max(b.hi, r)
+		}
+	}
+	b.weighted = b.area * (b.lo + b.hi) / 2
+	if b.lo <= 1e-6*b.hi || !closesRound(m, p.Faces, axis, origin) {
+		return nil
+	}
+	return b
+}
+
+func axisDistance(p, axis, origin r3.Vec) float64 {
+	d := r3.Sub(p, origin)
+	return r3.Norm(r3.Sub(d, r3.Scale(r3.Dot(d, axis), axis)))
+}
+
+// closesRound tells whether the faces are an open tube about the axis: two
+// borders, each going round once, every normal in the plane of its radius.
+func closesRound(m *mesh.Mesh, faces []mesh.FaceID, axis, origin r3.Vec) bool {
+	n := m.FaceNormals()
+	for _, f := range faces {
+		d := r3.Sub(m.FaceCentre(f), origin)
+		round := r3.Cross(axis, d)
+		if l := r3.Norm(round); l == 0 || math.Abs(r3.Dot(n[f], round)) > 0.1*l {
+			return false
+		}
+	}
+	p := mesh.NewPatch(m, faces, func(mesh.EdgeID) bool { return false })
+	loops := p.Borders()
+	if len(loops) != 2 || p.Euler() != 0 {
+		return false
+	}
+	u, v := mesh.Basis(axis)
+	for _, loop := range loops {
+		var turn float64
+		for _, c := range loop {
+			s, t := p.Ends(c)
+			d, e := r3.Sub(p.Pos[s], origin), r3.Sub(p.Pos[t], origin)
+			x0, y0, x1, y1 := r3.Dot(d, u), r3.Dot(d, v), r3.Dot(e, u), r3.Dot(e, v)
+			turn += math.Atan2(x0*y1-y0*x1, x0*x1+y0*y1)
+		}
+		if math.Abs(math.Abs(turn)-2*math.Pi) > 0.1 {
+			return false
+		}
+	}
+	return true
+}
+
+// lendAxes makes bands of plane rings and closed strips beside a band.
+func lendAxes(m *mesh.Mesh, parts []Part, owner []int, bands []*band) {
+	tried := map[[2]int]bool{}
+	for changed := true; changed; {
+		changed = false
+		for e := range m.NumEdges() {
+			f, g := m.EdgeFaces(mesh.EdgeID(e))
+			if g == mesh.None {
+				continue
+			}
+			for _, k := range [2][2]int{{owner[f], owner[g]}, {owner[g], owner[f]}} {
+				from, to := k[0], k[1]
+				if from == to || bands[from] == nil || bands[to] != nil || tried[k] {
+					continue
+				}
+				tried[k] = true
+				kind := parts[to].Fit.Kind
+				if kind != shape.Plane && kind != shape.Free {
+					continue
+				}
+				if b := newBand(m, to, parts[to], bands[from].axis, bands[from].origin); b != nil && b.hi < b.lo*radiusSpread {
+					bands[to] = b
+					changed = true
+				}
+			}
+		}
+	}
+}
+
+func coaxial(m *mesh.Mesh, a, b *band) bool {
+	if math.Abs(r3.Dot(a.axis, b.axis)) < math.Cos(0.5*math.Pi/180) {
+		return false
+	}
+	return axisDistance(b.origin, a.axis, a.origin) < 1e-3*max(a.hi, b.hi)+1e-6*m.Diagonal()
+}
