@@ -3,9 +3,22 @@ module morvek
 go 1.26.8
 
 require (
+	github.com/jackc/pgx/v5 v5.12.0
+	github.com/jmoiron/sqlx v1.4.0
+	github.com/klauspost/compress v1.20.3
+	github.com/pressly/goose/v3 v3.29.0
 	golang.org/x/image v0.47.0
 	golang.org/x/sync v0.24.0
 	gonum.org/v1/gonum v0.17.0
 )
 
-require golang.org/x/sys v0.49.0 // indirect
+require (
+	github.com/jackc/pgpassfile v1.0.0 // indirect
+	github.com/jackc/pgservicefile v0.0.0-20240606120523-5a60cdf6a761 // indirect
+	github.com/jackc/puddle/v2 v2.2.3 // indirect
+	github.com/mfridman/interpolate v0.0.2 // indirect
+	github.com/sethvargo/go-retry v0.5.0 // indirect
+	go.uber.org/multierr v1.11.0 // indirect
+	golang.org/x/sys v0.49.0 // indirect
+	golang.org/x/text v0.43.0 // indirect
+)

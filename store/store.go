@@ -1,0 +1,196 @@
+// Package store keeps projects, models, documents and their edits in
+// PostgreSQL, the only state of the application.
+package store
+
+import (
+	"context"
+	"crypto/sha256"
+	"database/sql"
+	"embed"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io/fs"
+	"time"
+
+	_ "github.com/jackc/pgx/v5/stdlib" // database driver
+	"github.com/jmoiron/sqlx"
+	"github.com/klauspost/compress/zstd"
+	"github.com/pressly/goose/v3"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Errors a caller decides on.
+var (
+	ErrNotFound = errors.New("not found")
+	ErrStale    = errors.New("the document has changed meanwhile")
+	ErrNothing  = errors.New("nothing to undo or redo")
+)
+
+// Store is a connection to the database.
+type Store struct {
+	db  *sqlx.DB
+	enc *zstd.Encoder
+	dec *zstd.Decoder
+}
+
+// Open connects to a database.
+func Open(ctx context.Context, url string) (*Store, error) {
+	db, err := sqlx.ConnectContext(ctx, "pgx", url)
+	if err != nil {
+		return nil, fmt.Errorf("cannot reach the database: %w", err)
+	}
+	db.SetMaxOpenConns(16)
+	enc, err := zstd.NewWriter(nil, zstd.WithEncoderLevel(zstd.SpeedFastest))
+	if err != nil {
+		return nil, err
+	}
+	dec, err := zstd.NewReader(nil)
+	if err != nil {
+		return nil, err
+	}
+	return &Store{db: db, enc: enc, dec: dec}, nil
+}
+
+// Close ends all connections.
+func (s *Store) Close() error {
+	s.dec.Close()
+	return s.db.Close()
+}
+
+// Migrate brings the tables up to date.
+func (s *Store) Migrate(ctx context.Context) error {
+	sub, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	p, err := goose.NewProvider(goose.DialectPostgres, s.db.DB, sub)
+	if err != nil {
+		return err
+	}
+	if _, err := p.Up(ctx); err != nil {
+		return fmt.Errorf("migrating the database: %w", err)
+	}
+	return nil
+}
+
+func (s *Store) pack(b []byte) []byte            { return s.enc.EncodeAll(b, nil) }
+func (s *Store) unpack(b []byte) ([]byte, error) { return s.dec.DecodeAll(b, nil) }
+
+// Project is a set of documents.
+type Project struct {
+	ID        int64     `db:"id"`
+	Title     string    `db:"title"`
+	CreatedAt time.Time `db:"created_at"`
+}
+
+// Projects lists all projects, the newest first.
+func (s *Store) Projects(ctx context.Context) ([]Project, error) {
+	var out []Project
+	err := s.db.SelectContext(ctx, &out, `select id, title, created_at from projects order by id desc`)
+	return out, err
+}
+
+// Project returns one project.
+func (s *Store) Project(ctx context.Context, id int64) (Project, error) {
+	var p Project
+	err := s.db.GetContext(ctx, &p, `select id, title, created_at from projects where id = $1`, id)
+	return p, found(err)
+}
+
+// CreateProject adds a project.
+func (s *Store) CreateProject(ctx context.Context, title string) (id int64, err error) {
+	err = s.db.GetContext(ctx, &id, `insert into projects (title) values ($1) returning id`, title)
+	return id, err
+}
+
+func found(err error) error {
+	if errors.Is(err, sql.ErrNoRows) {
+		return ErrNotFound
+	}
+	return err
+}
+
+// NewDocument is what a document starts from.
+type NewDocument struct {
+	Project       int64
+	Title, About  string
+	FileName      string
+	Source        []byte // the file as it came
+	Faces, Points int
+	State         []byte
+}
+
+// CreateDocument stores a model, once for each content, and a document on it.
+func (s *Store) CreateDocument(ctx context.Context, n NewDocument) (id int64, err error) {
+	sum := sha256.Sum256(n.Source)
+	hash := hex.EncodeToString(sum[:])
+	err = s.inTx(ctx, func(tx *sqlx.Tx) error {
+		if _, err := tx.ExecContext(ctx, `insert into models (hash, file_name, faces, points, source) values ($1, $2, $3, $4, $5)
+			on conflict (hash) do nothing`, hash, n.FileName, n.Faces, n.Points, s.pack(n.Source)); err != nil {
+			return err
+		}
+		return tx.GetContext(ctx, &id, `insert into documents (project_id, model_hash, title, about, snapshot) values ($1, $2, $3, $4, $5) returning id`,
+			n.Project, hash, n.Title, n.About, s.pack(n.State))
+	})
+	return id, err
+}
+
+func (s *Store) inTx(ctx context.Context, do func(*sqlx.Tx) error) error {
+	tx, err := s.db.BeginTxx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer tx.Rollback() //nolint:errcheck // after Commit it does nothing
+	if err := do(tx); err != nil {
+		return err
+	}
+	return tx.Commit()
+}
+
+// Document is a document without its state.
+type Document struct {
+	ID        int64     `db:"id"`
+	ProjectID int64     `db:"project_id"`
+	ModelHash string    `db:"model_hash"`
+	FileName  string    `db:"file_name"`
+	Title     string    `db:"title"`
+	About     string    `db:"about"`
+	Faces     int       `db:"faces"`
+	Points    int       `db:"points"`
+	Revision  int64     `db:"revision"`
+	Head      int       `db:"head"`
+	ChangedAt time.Time `db:"changed_at"`
+	LastEdit  string    `db:"last_edit"` // label of the edit undo would take back
+	NextEdit  string    `db:"next_edit"` // label of the edit redo would bring back
+}
+
+const selectDocument = `select d.id, d.project_id, d.model_hash, m.file_name, d.title, d.about, m.faces, m.points, d.revision, d.head, d.changed_at,
+	coalesce((select label from edits e where e.document_id = d.id and e.seq = d.head), '') as last_edit,
+	coalesce((select label from edits e where e.document_id = d.id and e.seq = d.head + 1), '') as next_edit
+	from documents d join models m on m.hash = d.model_hash `
+
+// Documents lists the documents of a project in order of their making.
+func (s *Store) Documents(ctx context.Context, project int64) ([]Document, error) {
+	var out []Document
+	err := s.db.SelectContext(ctx, &out, selectDocument+`where d.project_id = $1 order by d.id`, project)
+	return out, err
+}
+
+// Document returns one document.
+func (s *Store) Document(ctx context.Context, id int64) (Document, error) {
+	var d Document
+	err := s.db.GetContext(ctx, &d, selectDocument+`where d.id = $1`, id)
+	return d, found(err)
+}
+
+// Source returns the uploaded file of a model.
+func (s *Store) Source(ctx context.Context, hash string) ([]byte, error) {
+	var b []byte
+	if err := s.db.GetContext(ctx, &b, `select source from models where hash = $1`, hash); err != nil {
+		return nil, found(err)
+	}
+	return s.unpack(b)
+}
