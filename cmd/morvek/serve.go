@@ -1,0 +1,170 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"time"
+
+	"morvek/demo"
+	"morvek/jobs"
+	"morvek/localpg"
+	"morvek/session"
+	"morvek/store"
+	"morvek/web"
+)
+
+func init() {
+	commands["demo"] = runDemo
+	commands["serve"] = runServe
+	commands["work"] = runWork
+	commands["migrate"] = runMigrate
+}
+
+// app is everything a process of the application needs.
+type app struct {
+	store *store.Store
+	docs  *session.Documents
+	queue *jobs.Queue
+	log   *slog.Logger
+}
+
+func openApp(ctx context.Context, url string, workers int, stderr io.Writer) (*app, error) {
+	log := slog.New(slog.NewTextHandler(stderr, &slog.HandlerOptions{Level: slog.LevelWarn}))
+	s, err := store.Open(ctx, url)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.Migrate(ctx); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	if err := jobs.Migrate(ctx, url); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	docs := session.New(s)
+	// The queue outlives ctx, so that stopping is orderly.
+	q, err := jobs.Open(context.WithoutCancel(ctx), url, s, docs, workers, log)
+	if err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	return &app{s, docs, q, log}, nil
+}
+
+func (a *app) close() {
+	ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	defer cancel()
+	a.queue.Close(ctx)
+	_ = a.store.Close()
+}
+
+// serve answers requests on addr until the context ends.
+func (a *app) serve(ctx context.Context, addr string, stdout io.Writer) error {
+	h, err := web.New(a.store, a.docs, a.queue, a.log)
+	if err != nil {
+		return err
+	}
+	l, err := net.Listen("tcp", addr)
+	if err != nil {
+		return fmt.Errorf("cannot listen on %s: %w", addr, err)
+	}
+	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
+	fmt.Fprintf(stdout, "Morvek is at http://%s/  (Ctrl-C stops it)\n", l.Addr())
+	failed := make(chan error, 1)
+	go func() { failed <- srv.Serve(l) }()
+	select {
+	case err := <-failed:
+		return err
+	case <-ctx.Done():
+		end, cancel := context.WithTimeout(context.Background(), 3*time.Second)
+		defer cancel()
+		if srv.Shutdown(end) != nil {
+			return srv.Close()
+		}
+		return nil
+	}
+}
+
+func runDemo(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
+	fs := flag.NewFlagSet("morvek demo", flag.ContinueOnError)
+	fs.SetOutput(stderr)
+	dir := fs.String("data", "data", "`folder` of the private database")
+	addr := fs.String("addr", "127.0.0.1:8731", "loopback `address` to serve on; port 0 takes a free one")
+	if err := fs.Parse(args); err != nil {
+		return exitUsage, nil
+	}
+	pg, err := localpg.Start(ctx, *dir)
+	if err != nil {
+		return exitFindings, err
+	}
+	defer pg.Stop()
+	a, err := openApp(ctx, pg.URL, 2, stderr)
+	if err != nil {
+		return exitFindings, err
+	}
+	defer a.close()
+	say := func(s string) { fmt.Fprintln(stderr, s+" …") }
+	if err := demo.Seed(ctx, a.store, a.docs, say); err != nil {
+		return exitFindings, fmt.Errorf("seeding the demo: %w", err)
+	}
+	return exitDone, a.serve(ctx, *addr, stdout)
+}
+
+// databaseFlag reads the address of the database from a flag or the environment.
+func databaseFlag(fs *flag.FlagSet) *string {
+	return fs.String("database", os.Getenv("MORVEK_DATABASE"), "`address` of the PostgreSQL database, or MORVEK_DATABASE")
+}
+
+func runServe(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
+	fs := flag.NewFlagSet("morvek serve", flag.ContinueOnError)
+	fs.SetOutput(stderr)
+	url := databaseFlag(fs)
+	addr := fs.String("addr", "127.0.0.1:8731", "`address` to serve on")
+	workers := fs.Int("workers", 1, "long works done at a time in this process")
+	if err := fs.Parse(args); err != nil {
+		return exitUsage, nil
+	}
+	return withApp(ctx, *url, *workers, stderr, func(a *app) error { return a.serve(ctx, *addr, stdout) })
+}
+
+func runWork(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
+	fs := flag.NewFlagSet("morvek work", flag.ContinueOnError)
+	fs.SetOutput(stderr)
+	url := databaseFlag(fs)
+	workers := fs.Int("workers", 2, "long works done at a time")
+	if err := fs.Parse(args); err != nil {
+		return exitUsage, nil
+	}
+	return withApp(ctx, *url, max(1, *workers), stderr, func(*app) error {
+		fmt.Fprintln(stdout, "working (Ctrl-C stops)")
+		<-ctx.Done()
+		return nil
+	})
+}
+
+func runMigrate(ctx context.Context, args []string, _, stderr io.Writer) (int, error) {
+	fs := flag.NewFlagSet("morvek migrate", flag.ContinueOnError)
+	fs.SetOutput(stderr)
+	url := databaseFlag(fs)
+	if err := fs.Parse(args); err != nil {
+		return exitUsage, nil
+	}
+	return withApp(ctx, *url, 0, stderr, func(*app) error { return nil })
+}
+
+func withApp(ctx context.Context, url string, workers int, stderr io.Writer, do func(*app) error) (int, error) {
+	if url == "" {
+		return exitUsage, errors.New("no database given; use --database or MORVEK_DATABASE")
+	}
+	a, err := openApp(ctx, url, workers, stderr)
+	if err != nil {
+		return exitFindings, err
+	}
+	defer a.close()
+	return exitDone, do(a)
+}

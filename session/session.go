@@ -1,0 +1,235 @@
+// Package session keeps open documents in memory: rebuilt from the store, held
+// as long as they are in use, and never trusted over the database.
+package session
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"sync"
+
+	"morvek/core/layout"
+	"morvek/core/mesh"
+	"morvek/core/meshio"
+	"morvek/core/proof"
+	"morvek/store"
+)
+
+// Opened is a document as of one revision, with its measure.
+type Opened struct {
+	Row store.Document
+	Doc *layout.Document
+
+	once  sync.Once
+	proof proof.Report
+}
+
+// Proof returns the measure of the document, computed at first use.
+func (o *Opened) Proof() proof.Report {
+	o.once.Do(func() { o.proof = proof.Measure(o.Doc.ProofInput(false)) })
+	return o.proof
+}
+
+// Documents is the cache.
+type Documents struct {
+	store *store.Store
+
+	mu    sync.Mutex
+	open  map[int64]*Opened
+	order []int64 // least recently used first
+}
+
+// budget bounds the faces held in memory.
+const budget = 6_000_000
+
+// New returns an empty cache over a store.
+func New(s *store.Store) *Documents { return &Documents{store: s, open: map[int64]*Opened{}} }
+
+// Get returns a document at the revision the database has now.
+func (d *Documents) Get(ctx context.Context, id int64) (*Opened, error) {
+	row, err := d.store.Document(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	d.mu.Lock()
+	o := d.open[id]
+	d.mu.Unlock()
+	if o != nil && o.Row.Revision == row.Revision {
+		return o, nil
+	}
+	var known *mesh.Mesh
+	if o != nil {
+		known = o.Doc.Mesh
+	}
+	return d.load(ctx, id, known)
+}
+
+func (d *Documents) load(ctx context.Context, id int64, m *mesh.Mesh) (*Opened, error) {
+	st, err := d.store.Load(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	if m == nil {
+		src, err := d.store.Source(ctx, st.ModelHash)
+		if err != nil {
+			return nil, err
+		}
+		if m, err = meshio.Read(ctx, st.FileName, bytes.NewReader(src)); err != nil {
+			return nil, fmt.Errorf("the stored model: %w", err)
+		}
+	}
+	state := &layout.State{}
+	if err := state.UnmarshalBinary(st.Snapshot); err != nil {
+		return nil, err
+	}
+	if err := state.Fits(m); err != nil {
+		return nil, err
+	}
+	for _, b := range st.Deltas {
+		var delta layout.Delta
+		if err := delta.UnmarshalBinary(b); err != nil {
+			return nil, err
+		}
+		step := delta.Redo
+		if st.Back {
+			step = delta.Undo
+		}
+		if state, err = step(state); err != nil {
+			return nil, err
+		}
+	}
+	doc := layout.New(m, state.Settings).With(state)
+	return d.keep(&Opened{Row: st.Document, Doc: doc}), nil
+}
+
+func (d *Documents) keep(o *Opened) *Opened {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	id := o.Row.ID
+	if old := d.open[id]; old != nil && old.Row.Revision > o.Row.Revision {
+		return o // somebody was faster; do not put the older one back
+	}
+	for i, k := range d.order {
+		if k == id {
+			d.order = append(d.order[:i], d.order[i+1:]...)
+			break
+		}
+	}
+	d.order = append(d.order, id)
+	d.open[id] = o
+	total := 0
+	for _, k := range d.order {
+		total += d.open[k].Doc.Mesh.NumFaces()
+	}
+	for total > budget && len(d.order) > 1 {
+		total -= d.open[d.order[0]].Doc.Mesh.NumFaces()
+		delete(d.open, d.order[0])
+		d.order = d.order[1:]
+	}
+	return o
+}
+
+// Apply applies an edit to a document at a revision and stores it.
+func (d *Documents) Apply(ctx context.Context, id, base int64, e layout.Edit) (*Opened, error) {
+	o, err := d.Get(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	if o.Row.Revision != base {
+		return nil, store.ErrStale
+	}
+	next, err := e.Apply(ctx, o.Doc, nil)
+	if err != nil {
+		return nil, err
+	}
+	return d.Append(ctx, o, []layout.Edit{e}, []*layout.State{next})
+}
+
+// Append stores edits whose states are known, after the revision of o.
+func (d *Documents) Append(ctx context.Context, o *Opened, edits []layout.Edit, states []*layout.State) (*Opened, error) {
+	rows := make([]store.Edit, len(edits))
+	before := o.Doc.State
+	for i, e := range edits {
+		delta, err := layout.Diff(before, states[i])
+		if err != nil {
+			return nil, err
+		}
+		b, err := delta.MarshalBinary()
+		if err != nil {
+			return nil, err
+		}
+		params, err := layout.Encode(e)
+		if err != nil {
+			return nil, err
+		}
+		rows[i] = store.Edit{Kind: e.Kind(), Params: params, Label: e.Describe(), Delta: b}
+		before = states[i]
+	}
+	if _, err := d.store.Append(ctx, o.Row.ID, o.Row.Revision, rows, before.MarshalBinary); err != nil {
+		return nil, err
+	}
+	row, err := d.store.Document(ctx, o.Row.ID)
+	if err != nil {
+		return nil, err
+	}
+	return d.keep(&Opened{Row: row, Doc: o.Doc.With(before)}), nil
+}
+
+// Step undoes (back) or redoes one edit.
+func (d *Documents) Step(ctx context.Context, id, base int64, back bool) (*Opened, error) {
+	o, err := d.Get(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	move := d.store.Redo
+	if back {
+		move = d.store.Undo
+	}
+	e, _, err := move(ctx, id, base)
+	if err != nil {
+		return nil, err
+	}
+	var delta layout.Delta
+	if err := delta.UnmarshalBinary(e.Delta); err != nil {
+		return nil, err
+	}
+	step := delta.Redo
+	if back {
+		step = delta.Undo
+	}
+	next, err := step(o.Doc.State)
+	if err != nil {
+		return nil, err
+	}
+	row, err := d.store.Document(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	return d.keep(&Opened{Row: row, Doc: o.Doc.With(next)}), nil
+}
+
+// Words says an error the way a user should read it.
+func Words(err error) string {
+	var bad *meshio.Error
+	switch {
+	case errors.Is(err, store.ErrStale):
+		return "the document was changed elsewhere meanwhile; the newer state is shown"
+	case errors.Is(err, store.ErrNothing):
+		return "there is nothing to undo or redo"
+	case errors.Is(err, store.ErrNotFound):
+		return "this document is no longer there"
+	case errors.Is(err, layout.ErrRefused):
+		s := err.Error()
+		const mark = "refused: "
+		for i := 0; i+len(mark) <= len(s); i++ {
+			if s[i:i+len(mark)] == mark {
+				return s[i+len(mark):]
+			}
+		}
+		return s
+	case errors.As(err, &bad):
+		return bad.Error()
+	}
+	return "something went wrong on the server; nothing was changed"
+}

@@ -1,0 +1,235 @@
+package web
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"strconv"
+	"time"
+
+	"github.com/labstack/echo/v4"
+
+	"morvek/core/layout"
+	"morvek/core/mesh"
+	"morvek/session"
+	"morvek/store"
+)
+
+type metaPart struct {
+	Name  string `json:"name"`
+	Shape string `json:"shape"`
+}
+
+type metaShell struct {
+	Part    int     `json:"part"`
+	Density float64 `json:"density"`
+	L2      float64 `json:"l2"`
+	Angular float64 `json:"angular"`
+	Grain   float64 `json:"grain"`
+}
+
+// meta is what the views know about a revision besides its block.
+type metaView struct {
+	Revision int64       `json:"revision"`
+	LastEdit string      `json:"last_edit"`
+	NextEdit string      `json:"next_edit"`
+	Head     int         `json:"head"`
+	Saved    string      `json:"saved"`
+	Unit     string      `json:"unit"`
+	Size     int         `json:"size"`
+	Coverage float64     `json:"coverage"`
+	Density  float64     `json:"density"`
+	Parts    []metaPart  `json:"parts"`
+	Shells   []metaShell `json:"shells"`
+	Findings [][]int32   `json:"findings"` // faces of each
+}
+
+func newMeta(o *session.Opened) metaView {
+	r := o.Proof()
+	v := metaView{Revision: o.Row.Revision, LastEdit: o.Row.LastEdit, NextEdit: o.Row.NextEdit, Head: o.Row.Head,
+		Saved: o.Row.ChangedAt.Local().Format("15:04"), Unit: o.Doc.State.Settings.Unit, Size: o.Doc.State.Settings.Sheet.Size,
+		Coverage: r.Totals.Coverage, Density: r.Totals.MeanDensity, Parts: []metaPart{}, Shells: []metaShell{}, Findings: [][]int32{}}
+	for _, p := range o.Doc.State.Parts {
+		v.Parts = append(v.Parts, metaPart{p.Name, string(p.Fit.Kind)})
+	}
+	for _, s := range r.Shells {
+		v.Shells = append(v.Shells, metaShell{s.Part, s.Density, s.L2, s.AngularP95, s.GrainErrDeg})
+	}
+	for _, f := range r.Findings {
+		faces := make([]int32, len(f.Faces))
+		for i, x := range f.Faces {
+			faces[i] = int32(x)
+		}
+		v.Findings = append(v.Findings, faces)
+	}
+	return v
+}
+
+func (s *Server) meta(c echo.Context) error {
+	o, err := s.open(c)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, newMeta(o))
+}
+
+func (s *Server) meshBlock(c echo.Context) error {
+	o, err := s.open(c)
+	if err != nil {
+		return err
+	}
+	c.Response().Header().Set("Cache-Control", "private, max-age=31536000, immutable") // the address carries the hash
+	return c.Blob(http.StatusOK, "application/octet-stream", encodeMesh(o.Doc.Mesh))
+}
+
+func (s *Server) layoutBlock(c echo.Context) error {
+	o, err := s.open(c)
+	if err != nil {
+		return err
+	}
+	c.Response().Header().Set("Cache-Control", "no-store")
+	return c.Blob(http.StatusOK, "application/octet-stream", encodeLayout(o))
+}
+
+type editRequest struct {
+	Base int64           `json:"base"`
+	Edit json.RawMessage `json:"edit"`
+}
+
+func readRequest(c echo.Context) (editRequest, error) {
+	var r editRequest
+	b, err := io.ReadAll(http.MaxBytesReader(c.Response(), c.Request().Body, 64<<20))
+	if err != nil {
+		return r, echo.NewHTTPError(http.StatusRequestEntityTooLarge, "this request is too large")
+	}
+	if err := json.Unmarshal(b, &r); err != nil {
+		return r, echo.NewHTTPError(http.StatusBadRequest, "this request is not valid JSON")
+	}
+	return r, nil
+}
+
+func (s *Server) edit(c echo.Context) error {
+	n, err := id(c)
+	if err != nil {
+		return err
+	}
+	r, err := readRequest(c)
+	if err != nil {
+		return err
+	}
+	e, err := layout.Decode(r.Edit)
+	if err != nil {
+		return err
+	}
+	o, err := s.docs.Apply(c.Request().Context(), n, r.Base, e)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, newMeta(o))
+}
+
+func (s *Server) undo(c echo.Context) error { return s.step(c, true) }
+func (s *Server) redo(c echo.Context) error { return s.step(c, false) }
+
+func (s *Server) step(c echo.Context, back bool) error {
+	n, err := id(c)
+	if err != nil {
+		return err
+	}
+	r, err := readRequest(c)
+	if err != nil {
+		return err
+	}
+	o, err := s.docs.Step(c.Request().Context(), n, r.Base, back)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, newMeta(o))
+}
+
+type loopView struct {
+	Edges  []mesh.EdgeID `json:"edges"`
+	Length float64       `json:"length"`
+	Closed bool          `json:"closed"`
+	Ends   [2]string     `json:"ends"`
+}
+
+// loop extends an edge to its loop.
+func (s *Server) loop(c echo.Context) error {
+	o, err := s.open(c)
+	if err != nil {
+		return err
+	}
+	e, err := strconv.Atoi(c.QueryParam("edge"))
+	if err != nil || e < 0 || e >= o.Doc.Mesh.NumEdges() {
+		return echo.NewHTTPError(http.StatusBadRequest, "there is no such edge")
+	}
+	l := o.Doc.Mesh.Loop(mesh.EdgeID(e))
+	return c.JSON(http.StatusOK, loopView{l.Edges, o.Doc.Mesh.Length(l.Edges), l.Closed, l.Ends})
+}
+
+func (s *Server) run(c echo.Context) error {
+	o, err := s.open(c)
+	if err != nil {
+		return err
+	}
+	r, err := readRequest(c)
+	if err != nil {
+		return err
+	}
+	if r.Base != o.Row.Revision {
+		return store.ErrStale
+	}
+	w, err := s.queue.Run(c.Request().Context(), o.Row.ID, r.Base)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusAccepted, map[string]int64{"work": w})
+}
+
+// events streams the progress of a work until it is over.
+func (s *Server) events(c echo.Context) error {
+	n, err := id(c)
+	if err != nil {
+		return err
+	}
+	ctx := c.Request().Context()
+	if _, err := s.store.Work(ctx, n); err != nil {
+		return err
+	}
+	res := c.Response()
+	res.Header().Set("Content-Type", "text/event-stream")
+	res.Header().Set("Cache-Control", "no-store")
+	for {
+		w, err := s.store.Work(ctx, n)
+		if err != nil {
+			return nil // the browser reconnects
+		}
+		b, err := json.Marshal(w)
+		if err != nil {
+			return err
+		}
+		fmt.Fprintf(res, "data: %s\n\n", b)
+		res.Flush()
+		if w.Over() {
+			return nil
+		}
+		select {
+		case <-ctx.Done():
+			return nil
+		case <-time.After(200 * time.Millisecond):
+		}
+	}
+}
+
+func (s *Server) cancel(c echo.Context) error {
+	n, err := id(c)
+	if err != nil {
+		return err
+	}
+	if err := s.queue.Cancel(c.Request().Context(), n); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}

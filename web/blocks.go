@@ -1,0 +1,89 @@
+package web
+
+import (
+	"encoding/binary"
+	"math"
+
+	"morvek/core/mesh"
+	"morvek/session"
+)
+
+// Blocks travel as little-endian arrays: four letters, a count, then each array
+// as its length in bytes and its data, padded to four bytes. web/ui/blocks.ts
+// reads them.
+type block struct{ b []byte }
+
+func newBlock(mark string, arrays int) *block {
+	b := &block{b: append(make([]byte, 0, 1<<16), mark...)}
+	b.b = binary.LittleEndian.AppendUint32(b.b, uint32(arrays))
+	return b
+}
+
+func (b *block) ints(n int, at func(i int) int32) {
+	b.b = binary.LittleEndian.AppendUint32(b.b, uint32(4*n))
+	for i := range n {
+		b.b = binary.LittleEndian.AppendUint32(b.b, uint32(at(i)))
+	}
+}
+
+func (b *block) floats(n int, at func(i int) float32) {
+	b.ints(n, func(i int) int32 { return int32(math.Float32bits(at(i))) })
+}
+
+func (b *block) flags(n int, at func(i int) bool) {
+	b.b = binary.LittleEndian.AppendUint32(b.b, uint32(n))
+	for i := range n {
+		v := byte(0)
+		if at(i) {
+			v = 1
+		}
+		b.b = append(b.b, v)
+	}
+	for len(b.b)%4 != 0 {
+		b.b = append(b.b, 0)
+	}
+}
+
+// encodeMesh writes what the views need of a mesh: points about the middle of
+// the model, faces, triangles, edges with their two corners and their bend.
+func encodeMesh(m *mesh.Mesh) []byte {
+	lo, hi := m.Bounds()
+	t := m.Triangles()
+	b := newBlock("MVM1", 7)
+	b.floats(3*m.NumPoints(), func(i int) float32 {
+		p := m.Points[i/3]
+		switch i % 3 {
+		case 0:
+			return float32(p.X - (lo.X+hi.X)/2)
+		case 1:
+			return float32(p.Y - (lo.Y+hi.Y)/2)
+		}
+		return float32(p.Z - (lo.Z+hi.Z)/2)
+	})
+	b.ints(len(m.FaceStart), func(i int) int32 { return m.FaceStart[i] })
+	b.ints(m.NumCorners(), func(i int) int32 { return int32(m.CornerPoint[i]) })
+	b.ints(3*len(t.Corner), func(i int) int32 { return int32(t.Corner[i/3][i%3]) })
+	b.ints(len(t.Face), func(i int) int32 { return int32(t.Face[i]) })
+	b.ints(m.NumCorners(), func(i int) int32 { return int32(m.Edge(mesh.HalfedgeID(i))) })
+	b.floats(m.NumEdges(), func(i int) float32 { return float32(m.Dihedral(mesh.EdgeID(i))) })
+	return b.b
+}
+
+// encodeLayout writes the state of the map with its measures per face.
+func encodeLayout(o *session.Opened) []byte {
+	m, s, r := o.Doc.Mesh, o.Doc.State, o.Proof()
+	b := newBlock("MVL1", 7)
+	b.floats(2*m.NumCorners(), func(i int) float32 {
+		if i%2 == 0 {
+			return float32(s.Map.UV[i/2].X)
+		}
+		return float32(s.Map.UV[i/2].Y)
+	})
+	b.ints(m.NumFaces(), func(i int) int32 { return int32(s.FacePart[i]) })
+	b.ints(m.NumFaces(), func(i int) int32 { return r.ShellOf[i] })
+	b.flags(m.NumFaces(), func(i int) bool { return s.Map.Mapped[i] })
+	b.flags(m.NumEdges(), func(i int) bool { return s.Cut[i] })
+	b.floats(m.NumFaces(), func(i int) float32 { return r.Stretch[i] })
+	b.floats(m.NumFaces(), func(i int) float32 { return r.Angular[i] })
+	return b.b
+}

@@ -1,0 +1,298 @@
+package web
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"path/filepath"
+	"strconv"
+	"strings"
+
+	"github.com/labstack/echo/v4"
+
+	"morvek/core/layout"
+	"morvek/core/meshio"
+	"morvek/core/proof"
+	"morvek/core/template"
+	"morvek/session"
+	"morvek/store"
+)
+
+type projectView struct {
+	store.Project
+	Documents []store.Document
+}
+
+func (s *Server) projects(c echo.Context) error {
+	ctx := c.Request().Context()
+	list, err := s.store.Projects(ctx)
+	if err != nil {
+		return err
+	}
+	var out []projectView
+	for _, p := range list {
+		docs, err := s.store.Documents(ctx, p.ID)
+		if err != nil {
+			return err
+		}
+		out = append(out, projectView{p, docs})
+	}
+	return c.Render(http.StatusOK, "projects.html", out)
+}
+
+// upload brings in a model; a file that cannot be read leaves nothing behind.
+func (s *Server) upload(c echo.Context) error {
+	ctx := c.Request().Context()
+	c.Request().Body = http.MaxBytesReader(c.Response(), c.Request().Body, maxUpload)
+	tooLarge := echo.NewHTTPError(http.StatusRequestEntityTooLarge, fmt.Sprintf("the file is larger than %d MB; split the model or bring in fewer objects at a time", maxUpload>>20))
+	if c.Request().ContentLength > maxUpload {
+		return tooLarge
+	}
+	mr, err := c.Request().MultipartReader()
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, "no file came along; choose an .obj file")
+	}
+	var name string
+	var data []byte
+	for {
+		part, err := mr.NextPart()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, "the upload broke off; try again")
+		}
+		if part.FormName() != "model" {
+			continue
+		}
+		name = filepath.Base(part.FileName())
+		if data, err = io.ReadAll(part); err != nil {
+			var big *http.MaxBytesError
+			if errors.As(err, &big) {
+				return tooLarge
+			}
+			return echo.NewHTTPError(http.StatusBadRequest, "the upload broke off; try again")
+		}
+	}
+	if name == "" {
+		return echo.NewHTTPError(http.StatusBadRequest, "no file came along; choose an .obj file")
+	}
+	m, err := meshio.Read(ctx, name, bytes.NewReader(data))
+	if err != nil {
+		return echo.NewHTTPError(http.StatusUnprocessableEntity, name+": "+session.Words(err))
+	}
+	state, err := layout.New(m, layout.DefaultSettings()).State.MarshalBinary()
+	if err != nil {
+		return err
+	}
+	project, err := s.uploadProject(c)
+	if err != nil {
+		return err
+	}
+	title := strings.TrimSuffix(name, filepath.Ext(name))
+	doc, err := s.store.CreateDocument(ctx, store.NewDocument{Project: project, Title: title, About: "brought in from " + name, FileName: name,
+		Source: data, Faces: m.NumFaces(), Points: m.NumPoints(), State: state})
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusCreated, map[string]string{"url": fmt.Sprintf("/documents/%d", doc)})
+}
+
+// uploadProject is the newest project, or a first one.
+func (s *Server) uploadProject(c echo.Context) (int64, error) {
+	list, err := s.store.Projects(c.Request().Context())
+	if err != nil {
+		return 0, err
+	}
+	if len(list) > 0 {
+		return list[0].ID, nil
+	}
+	return s.store.CreateProject(c.Request().Context(), "My models")
+}
+
+type benchView struct {
+	store.Document
+	Diagonal string
+	Unit     string
+	Stations [6]string
+	Work     int64 // long work under way, 0 for none
+}
+
+func (s *Server) bench(c echo.Context) error {
+	o, err := s.open(c)
+	if err != nil {
+		return err
+	}
+	set := o.Doc.State.Settings
+	v := benchView{Document: o.Row, Diagonal: strconv.FormatFloat(o.Doc.Mesh.Diagonal(), 'g', 3, 64), Unit: set.Unit, Stations: layout.Stations}
+	if w, err := s.store.RunningWork(c.Request().Context(), o.Row.ID); err == nil {
+		v.Work = w.ID
+	}
+	return c.Render(http.StatusOK, "bench.html", v)
+}
+
+type cardView struct {
+	layout.Card
+	Stations [6]string
+	Revision int64
+}
+
+func (s *Server) card(c echo.Context) error {
+	o, err := s.open(c)
+	if err != nil {
+		return err
+	}
+	return c.Render(http.StatusOK, "card.html", cardView{o.Doc.Card(o.Proof()), layout.Stations, o.Row.Revision})
+}
+
+type trayView struct {
+	Station  string
+	Part     string
+	Shape    string
+	Mapped   bool
+	ToDo     int
+	Totals   proof.Totals
+	Findings []findingView
+	Unit     string
+	Document int64
+	Size     int
+	Parts    int
+	Health   []layout.HealthReport
+}
+
+type findingView struct {
+	Index    int
+	Words    string
+	Value    string
+	Severity string
+	Face     int
+	Part     string
+}
+
+func (s *Server) tray(c echo.Context) error {
+	o, err := s.open(c)
+	if err != nil {
+		return err
+	}
+	r := o.Proof()
+	st := o.Doc.State
+	v := trayView{Station: c.QueryParam("station"), Totals: r.Totals, Unit: st.Settings.Unit, Document: o.Row.ID,
+		Size: st.Settings.Sheet.Size, Parts: len(st.Parts), Health: layout.HealthReports(o.Doc.Mesh)}
+	v.Mapped = r.Totals.Unmapped < o.Doc.Mesh.NumFaces()
+	known := false
+	for i, n := range layout.Stations {
+		if n == v.Station {
+			v.ToDo, known = o.Doc.Card(r).ToDo[i], true
+		}
+	}
+	if !known {
+		v.Station = layout.Stations[0]
+	}
+	if p, err := strconv.Atoi(c.QueryParam("part")); err == nil && p >= 0 && p < len(st.Parts) {
+		v.Part, v.Shape = st.Parts[p].Name, string(st.Parts[p].Fit.Kind)
+	}
+	for i, f := range r.Findings {
+		fv := findingView{Index: i, Severity: f.Severity, Words: findingWords[f.Kind], Value: findingValue(f)}
+		if len(f.Faces) > 0 {
+			fv.Face = int(f.Faces[0])
+			if p := st.FacePart[f.Faces[0]]; p >= 0 {
+				fv.Part = st.Parts[p].Name
+			}
+		}
+		v.Findings = append(v.Findings, fv)
+	}
+	return c.Render(http.StatusOK, "tray.html", v)
+}
+
+var findingWords = map[string]string{
+	proof.Unmapped: "not mapped", proof.Mirrored: "mirrored", proof.Overlap: "overlapping", proof.Outside: "outside the sheet",
+	proof.TooClose: "too close", proof.Stretched: "stretched", proof.OffGrain: "off the grain", proof.Density: "another density",
+	proof.NoOpening: "wall without opening",
+}
+
+func findingValue(f proof.Finding) string {
+	switch f.Kind {
+	case proof.Overlap:
+		return fmt.Sprintf("%.1f %%", 100*f.Value)
+	case proof.TooClose:
+		return fmt.Sprintf("%.1f px", f.Value)
+	case proof.Stretched, proof.Density:
+		return fmt.Sprintf("×%.2f", f.Value)
+	case proof.OffGrain:
+		return fmt.Sprintf("%.0f°", f.Value)
+	case proof.NoOpening:
+		return ""
+	}
+	return fmt.Sprintf("%.0f faces", f.Value)
+}
+
+func (s *Server) worklog(c echo.Context) error {
+	o, err := s.open(c)
+	if err != nil {
+		return err
+	}
+	edits, err := s.store.Worklog(c.Request().Context(), o.Row.ID)
+	if err != nil {
+		return err
+	}
+	return c.Render(http.StatusOK, "worklog.html", map[string]any{"Edits": edits, "Head": o.Row.Head})
+}
+
+// deliver hands out the mesh with its map, the painter's template or the report.
+func (s *Server) deliver(c echo.Context) error {
+	o, err := s.open(c)
+	if err != nil {
+		return err
+	}
+	size := o.Doc.State.Settings.Sheet.Size
+	if q := c.QueryParam("size"); q != "" {
+		if size, err = strconv.Atoi(q); err != nil || size < 64 || size > 8192 {
+			return echo.NewHTTPError(http.StatusBadRequest, "a template can be 64 to 8192 px large")
+		}
+	}
+	base := strings.TrimSuffix(o.Row.FileName, filepath.Ext(o.Row.FileName))
+	var b bytes.Buffer
+	var kind, name string
+	switch file := c.Param("file"); file {
+	case "model.obj":
+		kind, name = "text/plain; charset=utf-8", base+".obj"
+		err = meshio.WriteOBJ(&b, o.Doc.Mesh, o.Doc.UV())
+	case "template.svg", "template.png":
+		kind, name = map[bool]string{true: "image/svg+xml", false: "image/png"}[file == "template.svg"], base+"-"+file
+		err = template.Write(&b, file, o.Doc.Template(), size)
+	case "report.json":
+		r, rerr := o.Doc.Report(c.Request().Context(), o.Row.FileName)
+		if rerr != nil {
+			return rerr
+		}
+		c.Response().Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", base+"-report.json"))
+		return c.JSONPretty(http.StatusOK, r, " ")
+	default:
+		return store.ErrNotFound
+	}
+	if err != nil {
+		return err
+	}
+	c.Response().Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", name))
+	return c.Blob(http.StatusOK, kind, b.Bytes())
+}
+
+// picture is a small picture of the sheet for the projects page.
+func (s *Server) picture(c echo.Context) error {
+	o, err := s.open(c)
+	if err != nil {
+		return err
+	}
+	var b bytes.Buffer
+	t := o.Doc.Template()
+	for i := range t.Shells {
+		t.Shells[i].Name, t.Shells[i].Inner = "", nil
+	}
+	if err := template.PNG(&b, t, 240); err != nil {
+		return err
+	}
+	c.Response().Header().Set("Cache-Control", "private, max-age=60")
+	return c.Blob(http.StatusOK, "image/png", b.Bytes())
+}

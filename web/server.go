@@ -1,0 +1,196 @@
+// Package web is the bench and the other pages: Echo handlers by page, rendered
+// by html/template, with everything they need embedded.
+package web
+
+import (
+	"embed"
+	"errors"
+	"fmt"
+	"html/template"
+	"io"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/labstack/echo/v4"
+	"github.com/labstack/echo/v4/middleware"
+
+	"morvek/core/layout"
+	"morvek/jobs"
+	"morvek/session"
+	"morvek/store"
+)
+
+//go:embed templates/*.html
+var templateFiles embed.FS
+
+//go:embed all:static/dist
+var staticFiles embed.FS
+
+// Server answers requests.
+type Server struct {
+	store *store.Store
+	docs  *session.Documents
+	queue *jobs.Queue
+	log   *slog.Logger
+	pages *template.Template
+}
+
+// maxUpload bounds a model file.
+const maxUpload = 512 << 20
+
+// New returns the handler of the whole application.
+func New(s *store.Store, docs *session.Documents, q *jobs.Queue, log *slog.Logger) (http.Handler, error) {
+	srv := &Server{store: s, docs: docs, queue: q, log: log}
+	var err error
+	srv.pages, err = template.New("").Funcs(template.FuncMap{
+		"thousands": thousands, "mark": markGlyph, "add": func(a, b int) int { return a + b },
+		"tint": func(p layout.PartID) int { return int(p) % 12 }, "lower": strings.ToLower, "mul100": func(v float64) float64 { return 100 * v },
+	}).ParseFS(templateFiles, "templates/*.html")
+	if err != nil {
+		return nil, err
+	}
+	e := echo.New()
+	e.HideBanner, e.HidePort = true, true
+	e.Renderer = srv
+	e.HTTPErrorHandler = srv.fail
+	e.Use(middleware.Recover(), secure, sameOrigin)
+	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 1024, Skipper: func(c echo.Context) bool {
+		return strings.HasSuffix(c.Path(), "/events")
+	}}))
+
+	dist, err := fs.Sub(staticFiles, "static/dist")
+	if err != nil {
+		return nil, err
+	}
+	files := http.StripPrefix("/static/", http.FileServerFS(dist))
+	e.GET("/static/*", echo.WrapHandler(files))
+
+	e.GET("/", srv.projects)
+	e.POST("/documents", srv.upload)
+	d := e.Group("/documents/:id")
+	d.GET("", srv.bench)
+	d.GET("/mesh.bin", srv.meshBlock)
+	d.GET("/layout.bin", srv.layoutBlock)
+	d.GET("/meta", srv.meta)
+	d.GET("/card", srv.card)
+	d.GET("/tray", srv.tray)
+	d.GET("/worklog", srv.worklog)
+	d.GET("/loop", srv.loop)
+	d.POST("/edits", srv.edit)
+	d.POST("/undo", srv.undo)
+	d.POST("/redo", srv.redo)
+	d.POST("/run", srv.run)
+	d.GET("/deliver/:file", srv.deliver)
+	d.GET("/picture", srv.picture)
+	e.GET("/works/:id/events", srv.events)
+	e.POST("/works/:id/cancel", srv.cancel)
+	return e, nil
+}
+
+// Render implements echo.Renderer.
+func (s *Server) Render(w io.Writer, name string, data any, _ echo.Context) error {
+	return s.pages.ExecuteTemplate(w, name, data)
+}
+
+// secure forbids every request that would leave this machine.
+func secure(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c echo.Context) error {
+		h := c.Response().Header()
+		h.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'")
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "same-origin")
+		return next(c)
+	}
+}
+
+// sameOrigin refuses changes asked for by pages of another origin.
+func sameOrigin(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c echo.Context) error {
+		r := c.Request()
+		if o := r.Header.Get("Origin"); r.Method != http.MethodGet && r.Method != http.MethodHead && o != "" {
+			if u, err := url.Parse(o); err != nil || u.Host != r.Host {
+				return echo.NewHTTPError(http.StatusForbidden, "this request comes from another site")
+			}
+		}
+		return next(c)
+	}
+}
+
+type problem struct {
+	Error    string `json:"error"`
+	Revision int64  `json:"revision,omitempty"` // the newer one, when stale
+}
+
+// fail answers with a sentence and the status that fits.
+func (s *Server) fail(err error, c echo.Context) {
+	if c.Response().Committed {
+		return
+	}
+	code, text := http.StatusInternalServerError, session.Words(err)
+	var he *echo.HTTPError
+	switch {
+	case errors.As(err, &he):
+		code, text = he.Code, fmt.Sprint(he.Message)
+	case errors.Is(err, store.ErrNotFound):
+		code = http.StatusNotFound
+	case errors.Is(err, store.ErrStale):
+		code = http.StatusConflict
+	case errors.Is(err, layout.ErrRefused), errors.Is(err, store.ErrNothing):
+		code = http.StatusUnprocessableEntity
+	default:
+		s.log.Error("request failed", "path", c.Request().URL.Path, "err", err)
+	}
+	p := problem{Error: text}
+	if id, err := strconv.ParseInt(c.Param("id"), 10, 64); err == nil && code == http.StatusConflict {
+		if d, err := s.store.Document(c.Request().Context(), id); err == nil {
+			p.Revision = d.Revision
+		}
+	}
+	if strings.Contains(c.Request().Header.Get("Accept"), "text/html") && c.Request().Header.Get("HX-Request") == "" {
+		_ = c.Render(code, "error.html", text)
+		return
+	}
+	_ = c.JSON(code, p)
+}
+
+func id(c echo.Context) (int64, error) {
+	n, err := strconv.ParseInt(c.Param("id"), 10, 64)
+	if err != nil {
+		return 0, store.ErrNotFound
+	}
+	return n, nil
+}
+
+func (s *Server) open(c echo.Context) (*session.Opened, error) {
+	n, err := id(c)
+	if err != nil {
+		return nil, err
+	}
+	return s.docs.Get(c.Request().Context(), n)
+}
+
+// thousands writes a count with thin gaps.
+func thousands(n int) string {
+	s := strconv.Itoa(n)
+	for i := len(s) - 3; i > 0; i -= 3 {
+		s = s[:i] + "\u202f" + s[i:]
+	}
+	return s
+}
+
+// markGlyph is the shape of a mark on the card, readable without colour.
+func markGlyph(m layout.Mark) string {
+	switch m {
+	case layout.Suggested:
+		return "◇"
+	case layout.ByHand:
+		return "✓"
+	case layout.NotNeeded:
+		return "–"
+	}
+	return ""
+}
