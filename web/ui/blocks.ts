@@ -1,0 +1,40 @@
+// Reads the little-endian blocks that web/blocks.go writes.
+
+export interface MeshBlock {
+  points: Float32Array; faceStart: Int32Array; cornerPoint: Int32Array;
+  triCorner: Int32Array; triFace: Int32Array; cornerEdge: Int32Array; bend: Float32Array;
+}
+
+export interface LayoutBlock {
+  uv: Float32Array; facePart: Int32Array; faceShell: Int32Array; mapped: Uint8Array; cut: Uint8Array;
+  stretch: Float32Array; angular: Float32Array;
+}
+
+class Reader {
+  private at = 8;
+  private readonly view: DataView;
+  constructor(private readonly buffer: ArrayBuffer, mark: string) {
+    this.view = new DataView(buffer);
+    const found = String.fromCharCode(...new Uint8Array(buffer, 0, 4));
+    if (found !== mark) throw new Error(`expected a block ${mark}, got ${found}`);
+  }
+  private span(): [number, number] {
+    const bytes = this.view.getUint32(this.at, true);
+    const start = this.at + 4;
+    this.at = start + Math.ceil(bytes / 4) * 4;
+    return [start, bytes];
+  }
+  ints(): Int32Array { const [s, n] = this.span(); return new Int32Array(this.buffer, s, n / 4); }
+  floats(): Float32Array { const [s, n] = this.span(); return new Float32Array(this.buffer, s, n / 4); }
+  flags(): Uint8Array { const [s, n] = this.span(); return new Uint8Array(this.buffer, s, n); }
+}
+
+export function readMesh(b: ArrayBuffer): MeshBlock {
+  const r = new Reader(b, "MVM1");
+  return { points: r.floats(), faceStart: r.ints(), cornerPoint: r.ints(), triCorner: r.ints(), triFace: r.ints(), cornerEdge: r.ints(), bend: r.floats() };
+}
+
+export function readLayout(b: ArrayBuffer): LayoutBlock {
+  const r = new Reader(b, "MVL1");
+  return { uv: r.floats(), facePart: r.ints(), faceShell: r.ints(), mapped: r.flags(), cut: r.flags(), stretch: r.floats(), angular: r.floats() };
+}

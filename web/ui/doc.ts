@@ -1,0 +1,128 @@
+// The document as the browser knows it, and every request that changes it.
+import { readLayout, readMesh, type LayoutBlock, type MeshBlock } from "./blocks";
+
+export interface Meta {
+  revision: number; last_edit: string; next_edit: string; head: number; saved: string; unit: string; size: number;
+  coverage: number; density: number;
+  parts: { name: string; shape: string }[];
+  shells: { part: number; density: number; l2: number; angular: number; grain: number }[];
+  findings: number[][];
+}
+
+export interface Loop { edges: number[]; length: number; closed: boolean; ends: [string, string] }
+
+type Listener = () => void;
+
+/** A sentence the server sent about a request it refused. */
+export class Refused extends Error {
+  constructor(message: string, readonly status: number) { super(message); }
+}
+
+export async function ask(url: string, body?: unknown): Promise<Response> {
+  const init: RequestInit = body === undefined ? {} : { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) };
+  for (let attempt = 0; ; attempt++) {
+    let res: Response;
+    try {
+      res = await fetch(url, init);
+    } catch {
+      // Reading may be tried again; a change may have been stored before the line broke.
+      if (body !== undefined || attempt >= 5) throw new Refused("The server does not answer. Your last saved edit is safe; try again in a moment.", 0);
+      await new Promise((r) => setTimeout(r, 400 * 2 ** attempt));
+      continue;
+    }
+    if (res.ok) return res;
+    const text = await res.json().then((p: { error?: string }) => p.error, () => undefined);
+    throw new Refused(text ?? `The server answered ${res.status}.`, res.status);
+  }
+}
+
+export class Doc {
+  mesh!: MeshBlock;
+  layout!: LayoutBlock;
+  meta!: Meta;
+  /** Position of the first corner of each edge and the next one. */
+  edgeCorners!: Int32Array;
+  cornerFace!: Int32Array;
+  private listeners: Listener[] = [];
+
+  constructor(readonly id: string, private readonly hash: string) {}
+
+  get base(): string { return `/documents/${this.id}`; }
+
+  onChange(f: Listener): void { this.listeners.push(f); }
+
+  async load(): Promise<void> {
+    const mesh = await ask(`${this.base}/mesh.bin?v=${this.hash}`).then((r) => r.arrayBuffer());
+    this.mesh = readMesh(mesh);
+    this.indexEdges();
+    await this.refresh();
+  }
+
+  private indexEdges(): void {
+    const m = this.mesh;
+    this.edgeCorners = new Int32Array(2 * m.bend.length).fill(-1);
+    this.cornerFace = new Int32Array(m.cornerPoint.length);
+    for (let f = 0; f + 1 < m.faceStart.length; f++) {
+      const lo = m.faceStart[f]!, hi = m.faceStart[f + 1]!;
+      for (let c = lo; c < hi; c++) {
+        this.cornerFace[c] = f;
+        const e = m.cornerEdge[c]!;
+        if (this.edgeCorners[2 * e] === -1) {
+          this.edgeCorners[2 * e] = c;
+          this.edgeCorners[2 * e + 1] = c + 1 < hi ? c + 1 : lo;
+        }
+      }
+    }
+  }
+
+  async refresh(): Promise<void> {
+    this.meta = (await ask(`${this.base}/meta`).then((r) => r.json())) as Meta;
+    await this.takeLayout();
+  }
+
+  private async takeLayout(): Promise<void> {
+    this.layout = readLayout(await ask(`${this.base}/layout.bin`).then((r) => r.arrayBuffer()));
+    for (const f of this.listeners) f();
+  }
+
+  /** Applies an edit; a stale revision is answered by showing the newer one. */
+  edit(kind: string, params: unknown): Promise<void> { return this.change("edits", { edit: { kind, params } }); }
+  undo(): Promise<void> { return this.change("undo", {}); }
+  redo(): Promise<void> { return this.change("redo", {}); }
+
+  private async change(path: string, body: object): Promise<void> {
+    try {
+      const res = await ask(`${this.base}/${path}`, { base: this.meta.revision, ...body });
+      this.meta = (await res.json()) as Meta;
+      await this.takeLayout();
+    } catch (e) {
+      if (e instanceof Refused && e.status === 409) await this.refresh();
+      throw e;
+    }
+  }
+
+  async loop(edge: number): Promise<Loop> {
+    return (await ask(`${this.base}/loop?edge=${edge}`).then((r) => r.json())) as Loop;
+  }
+
+  async run(): Promise<number> {
+    const r = (await ask(`${this.base}/run`, { base: this.meta.revision }).then((x) => x.json())) as { work: number };
+    return r.work;
+  }
+
+  edgeLength(e: number): number {
+    const [a, b] = [this.point(this.edgeCorners[2 * e]!), this.point(this.edgeCorners[2 * e + 1]!)];
+    return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+  }
+
+  point(corner: number): [number, number, number] {
+    const p = 3 * this.mesh.cornerPoint[corner]!;
+    return [this.mesh.points[p]!, this.mesh.points[p + 1]!, this.mesh.points[p + 2]!];
+  }
+
+  corners(face: number): number[] {
+    const out: number[] = [];
+    for (let c = this.mesh.faceStart[face]!; c < this.mesh.faceStart[face + 1]!; c++) out.push(c);
+    return out;
+  }
+}

@@ -1,0 +1,126 @@
+// The piece: the model in space. Drag orbits, Shift drag pans, the wheel zooms.
+import * as THREE from "three";
+import { MeshBVH } from "three-mesh-bvh";
+import type { Doc } from "./doc";
+import { Faces, nearestEdge } from "./scene";
+
+export interface Pointed { face: number; edge: number; x: number; y: number }
+
+export class Piece {
+  readonly faces: Faces;
+  private readonly renderer: THREE.WebGLRenderer;
+  private readonly camera = new THREE.PerspectiveCamera(32, 1, 0.01, 100);
+  private readonly target = new THREE.Vector3();
+  private yaw = 0.55;
+  private pitch = 0.32;
+  private distance = 1;
+  private readonly radius: number;
+  private bvh!: MeshBVH;
+  private dirty = true;
+
+  constructor(private readonly canvas: HTMLCanvasElement, private readonly doc: Doc, cloth: THREE.Texture) {
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
+    this.faces = new Faces(doc, cloth, true, (c) => doc.point(c));
+    this.faces.setPlaces();
+    this.bvh = new MeshBVH(this.faces.geometry, { indirect: true });
+    this.radius = Math.max(this.faces.geometry.boundingSphere?.radius ?? 1, 1e-6);
+    this.frame(-1);
+    new ResizeObserver(() => this.resize()).observe(canvas);
+    this.listen();
+  }
+
+  private resize(): void {
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    if (w === 0 || h === 0) return;
+    this.renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
+    this.renderer.setSize(w, h, false);
+    this.camera.aspect = w / h;
+    this.faces.resize(w, h);
+    this.touch();
+  }
+
+  /** Asks for a new picture. */
+  touch(): void { this.dirty = true; }
+
+  draw(): void {
+    if (!this.dirty) return;
+    this.dirty = false;
+    this.place();
+    this.renderer.render(this.faces.scene, this.camera);
+  }
+
+  private place(): void {
+    const c = Math.cos(this.pitch);
+    this.camera.position.set(Math.sin(this.yaw) * c, Math.sin(this.pitch), Math.cos(this.yaw) * c).multiplyScalar(this.distance).add(this.target);
+    this.camera.near = Math.max(this.distance - 3 * this.radius, this.distance * 0.01);
+    this.camera.far = this.distance + 3 * this.radius;
+    this.camera.lookAt(this.target);
+    this.camera.updateProjectionMatrix();
+    this.camera.updateMatrixWorld();
+  }
+
+  /** Frames the faces of a part, all for -1, from where one looks now. */
+  frame(part: number): void {
+    const box = new THREE.Box3();
+    const v = new THREE.Vector3();
+    const { cornerPoint } = this.doc.mesh;
+    for (let c = 0; c < cornerPoint.length; c++) {
+      if (part >= 0 && this.doc.layout.facePart[this.doc.cornerFace[c]!] !== part) continue;
+      box.expandByPoint(v.set(...this.doc.point(c)));
+    }
+    if (box.isEmpty()) return;
+    const s = box.getBoundingSphere(new THREE.Sphere());
+    this.target.copy(s.center);
+    this.distance = Math.max(s.radius, this.radius * (part >= 0 ? 0.18 : 0)) * (part >= 0 ? 5.2 : 3.75);
+    this.touch();
+  }
+
+  /** What is under a place of the canvas, in CSS pixels. */
+  at(x: number, y: number): Pointed | null {
+    this.place();
+    const ray = new THREE.Raycaster();
+    ray.setFromCamera(new THREE.Vector2((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2), this.camera);
+    const hit = this.bvh.raycastFirst(ray.ray, THREE.DoubleSide);
+    if (!hit || hit.faceIndex === undefined || hit.faceIndex === null) return null;
+    const face = this.doc.mesh.triFace[hit.faceIndex]!;
+    const { edge, distance } = nearestEdge(this.doc, face, (c) => this.screen(c), x, y);
+    return { face, edge: distance < 7 ? edge : -1, x, y };
+  }
+
+  private screen(corner: number): [number, number] {
+    const v = new THREE.Vector3(...this.doc.point(corner)).project(this.camera);
+    return [((v.x + 1) / 2) * this.canvas.clientWidth, ((1 - v.y) / 2) * this.canvas.clientHeight];
+  }
+
+  private listen(): void {
+    let last: [number, number] | null = null;
+    this.canvas.addEventListener("pointerdown", (e) => { last = [e.clientX, e.clientY]; this.canvas.setPointerCapture(e.pointerId); });
+    this.canvas.addEventListener("pointermove", (e) => {
+      if (!last || e.buttons === 0) { last = null; return; }
+      const dx = e.clientX - last[0], dy = e.clientY - last[1];
+      last = [e.clientX, e.clientY];
+      if (e.shiftKey || e.buttons === 4) {
+        const k = (this.distance * 0.57) / this.canvas.clientHeight;
+        const right = new THREE.Vector3().setFromMatrixColumn(this.camera.matrix, 0), up = new THREE.Vector3().setFromMatrixColumn(this.camera.matrix, 1);
+        this.target.addScaledVector(right, -dx * k).addScaledVector(up, dy * k);
+      } else {
+        this.yaw -= dx * 0.008;
+        this.pitch = Math.max(-1.55, Math.min(1.55, this.pitch + dy * 0.008));
+      }
+      this.touch();
+    });
+    this.canvas.addEventListener("wheel", (e) => {
+      e.preventDefault();
+      this.distance = Math.max(this.radius * 0.02, Math.min(this.radius * 20, this.distance * Math.exp(e.deltaY * 0.0012)));
+      this.touch();
+    }, { passive: false });
+    this.canvas.addEventListener("keydown", (e) => {
+      const step = { ArrowLeft: [-0.1, 0], ArrowRight: [0.1, 0], ArrowUp: [0, 0.1], ArrowDown: [0, -0.1] }[e.key];
+      if (!step) return;
+      e.preventDefault();
+      this.yaw += step[0]!;
+      this.pitch = Math.max(-1.55, Math.min(1.55, this.pitch + step[1]!));
+      this.touch();
+    });
+  }
+}

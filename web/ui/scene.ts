@@ -1,0 +1,148 @@
+// What both views draw: the faces as triangles, seams, picks and the face under
+// the pointer. The piece puts corners at their points, the sheet at their map.
+import * as THREE from "three";
+import { LineMaterial } from "three/addons/lines/LineMaterial.js";
+import { LineSegments2 } from "three/addons/lines/LineSegments2.js";
+import { LineSegmentsGeometry } from "three/addons/lines/LineSegmentsGeometry.js";
+import type { Doc } from "./doc";
+
+export type Show = "parts" | "cloth" | "stretch";
+
+/** Where a corner is drawn in a view. */
+export type Place = (corner: number) => [number, number, number];
+
+const tints = ["D9C7A8", "B9C9C4", "C9BCD1", "B5C6D8", "DBB8A6", "CECBA0", "AFCBB5", "D6BFB4", "C4C4C4", "BDCFA9", "D8B4BB", "A9C4C9"]
+  .map((h) => new THREE.Color(`#${h}`));
+const chalk = new THREE.Color("#EDE9DF"), slate = new THREE.Color("#3F5873"), paper = new THREE.Color("#F5F2EA"), brass = new THREE.Color("#A87B1E");
+
+const vertex = `
+  attribute vec3 tint; varying vec3 vTint; varying vec2 vUv; varying vec3 vView;
+  void main() { vTint = tint; vUv = uv; vec4 p = modelViewMatrix * vec4(position, 1.0); vView = p.xyz; gl_Position = projectionMatrix * p; }`;
+const fragment = `
+  uniform sampler2D cloth; uniform float useCloth; uniform float lit; varying vec3 vTint; varying vec2 vUv; varying vec3 vView;
+  void main() {
+    vec3 base = mix(vTint, texture2D(cloth, vUv).rgb, useCloth);
+    if (lit > 0.5) {
+      vec3 n = normalize(cross(dFdx(vView), dFdy(vView)));
+      if (!gl_FrontFacing) base = mix(base, vec3(0.35, 0.33, 0.31), 0.55);
+      float key = max(dot(n, normalize(vec3(0.35, 0.65, 0.7))), 0.0), fill = max(dot(n, normalize(vec3(-0.7, 0.1, 0.4))), 0.0);
+      base *= 0.52 + 0.46 * key + 0.16 * fill;
+    }
+    gl_FragColor = vec4(base, 1.0);
+    #include <colorspace_fragment>
+  }`;
+
+export class Faces {
+  readonly geometry = new THREE.BufferGeometry();
+  readonly material: THREE.ShaderMaterial;
+  readonly mesh: THREE.Mesh;
+  readonly scene = new THREE.Scene();
+  private readonly lines = new Map<string, LineSegments2>();
+  private readonly hover: THREE.Mesh;
+
+  constructor(private readonly doc: Doc, cloth: THREE.Texture, lit: boolean, private readonly place: Place) {
+    const n = doc.mesh.triCorner.length;
+    this.geometry.setAttribute("position", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
+    this.geometry.setAttribute("uv", new THREE.BufferAttribute(new Float32Array(2 * n), 2));
+    this.geometry.setAttribute("tint", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
+    this.material = new THREE.ShaderMaterial({
+      vertexShader: vertex, fragmentShader: fragment, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1.5, polygonOffsetUnits: 2,
+      uniforms: { cloth: { value: cloth }, useCloth: { value: 0 }, lit: { value: lit ? 1 : 0 } },
+    });
+    this.mesh = new THREE.Mesh(this.geometry, this.material);
+    this.mesh.frustumCulled = false;
+    this.scene.add(this.mesh);
+    this.hover = new THREE.Mesh(new THREE.BufferGeometry(), new THREE.MeshBasicMaterial({ color: "#14756B", transparent: true, opacity: 0.45, side: THREE.DoubleSide, depthTest: lit }));
+    this.hover.frustumCulled = false;
+    this.scene.add(this.hover);
+  }
+
+  /** Writes where the corners are. Faces for which skip is true are drawn as nothing. */
+  setPlaces(skip?: (face: number) => boolean): void {
+    const { triCorner, triFace } = this.doc.mesh;
+    const pos = this.geometry.getAttribute("position") as THREE.BufferAttribute;
+    const uv = this.geometry.getAttribute("uv") as THREE.BufferAttribute;
+    const map = this.doc.layout.uv;
+    for (let i = 0; i < triCorner.length; i++) {
+      const c = triCorner[i]!;
+      const p = this.place(skip?.(triFace[(i / 3) | 0]!) ? triCorner[i - (i % 3)]! : c);
+      pos.setXYZ(i, p[0], p[1], p[2]);
+      uv.setXY(i, map[2 * c]!, map[2 * c + 1]!);
+    }
+    pos.needsUpdate = uv.needsUpdate = true;
+    this.geometry.computeBoundingSphere();
+  }
+
+  paint(show: Show, chosenPart: number): void {
+    this.material.uniforms.useCloth!.value = show === "cloth" ? 1 : 0;
+    const tint = this.geometry.getAttribute("tint") as THREE.BufferAttribute;
+    const { facePart, mapped, stretch } = this.doc.layout;
+    const color = new THREE.Color();
+    this.doc.mesh.triFace.forEach((f, t) => {
+      const part = facePart[f]!;
+      if (show === "stretch" && mapped[f]) {
+        // One step to full colour is a factor of 1.5 in area.
+        const s = Math.max(-1, Math.min(1, Math.log(Math.max(1e-6, stretch[f]!)) / Math.log(1.5)));
+        color.copy(paper).lerp(s > 0 ? brass : slate, Math.abs(s));
+      } else if (show === "parts" && part >= 0) {
+        color.copy(tints[part % 12]!);
+      } else color.copy(chalk);
+      if (part === chosenPart && show === "parts") color.lerp(new THREE.Color("#14756B"), 0.28);
+      for (let k = 0; k < 3; k++) tint.setXYZ(3 * t + k, color.r, color.g, color.b);
+    });
+    tint.needsUpdate = true;
+  }
+
+  /** Draws segments between corners as lines of a width in pixels. */
+  setLines(name: string, pairs: number[], look: { color: string; width: number; opacity?: number; dashed?: boolean; order?: number; through?: boolean }): void {
+    this.lines.get(name)?.removeFromParent();
+    this.lines.get(name)?.geometry.dispose();
+    this.lines.delete(name);
+    if (pairs.length === 0) return;
+    const at = new Float32Array(3 * pairs.length);
+    pairs.forEach((c, i) => at.set(this.place(c), 3 * i));
+    const g = new LineSegmentsGeometry().setPositions(at);
+    const m = new LineMaterial({ color: look.color, linewidth: look.width, transparent: (look.opacity ?? 1) < 1, opacity: look.opacity ?? 1, depthTest: !look.through });
+    m.resolution.copy(this.resolution);
+    const l = new LineSegments2(g, m);
+    l.renderOrder = look.order ?? 1;
+    l.frustumCulled = false;
+    this.lines.set(name, l);
+    this.scene.add(l);
+  }
+
+  private readonly resolution = new THREE.Vector2(1, 1);
+  resize(w: number, h: number): void {
+    this.resolution.set(w, h);
+    for (const l of this.lines.values()) l.material.resolution.set(w, h);
+  }
+
+  setHover(face: number): void {
+    const at: number[] = [];
+    if (face >= 0) {
+      const { triCorner, triFace } = this.doc.mesh;
+      const first = this.firstTriangle(face);
+      for (let t = first; t < triFace.length && triFace[t] === face; t++) for (let k = 0; k < 3; k++) at.push(...this.place(triCorner[3 * t + k]!));
+    }
+    this.hover.geometry.dispose();
+    this.hover.geometry = new THREE.BufferGeometry().setAttribute("position", new THREE.Float32BufferAttribute(at, 3));
+    this.hover.visible = at.length > 0;
+  }
+
+  /** Triangles follow their faces, so the first is found by its count: a face of n corners has n−2. */
+  private firstTriangle(face: number): number { return this.doc.mesh.faceStart[face]! - 2 * face; }
+}
+
+/** The nearest edge of a face to a point in a view, with its distance in pixels. */
+export function nearestEdge(doc: Doc, face: number, project: (corner: number) => [number, number], x: number, y: number): { edge: number; distance: number } {
+  const corners = doc.corners(face);
+  let best = { edge: -1, distance: Infinity };
+  corners.forEach((c, i) => {
+    const [ax, ay] = project(c), [bx, by] = project(corners[(i + 1) % corners.length]!);
+    const dx = bx - ax, dy = by - ay, l = dx * dx + dy * dy;
+    const t = l > 0 ? Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / l)) : 0;
+    const d = Math.hypot(x - ax - t * dx, y - ay - t * dy);
+    if (d < best.distance) best = { edge: doc.mesh.cornerEdge[c]!, distance: d };
+  });
+  return best;
+}

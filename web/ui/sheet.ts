@@ -1,0 +1,162 @@
+// The sheet: the map in the plane, with rulers, and the rack below it. Shells
+// are moved by dragging; the server computes, the browser previews.
+import * as THREE from "three";
+import { MeshBVH } from "three-mesh-bvh";
+import type { Doc } from "./doc";
+import type { Pointed } from "./piece";
+import { Faces, nearestEdge } from "./scene";
+
+export class Sheet {
+  readonly faces: Faces;
+  private readonly renderer: THREE.WebGLRenderer;
+  private readonly camera = new THREE.OrthographicCamera(0, 1, 1, 0, -1, 1);
+  private bvh: MeshBVH | null = null;
+  private x = 0.5;
+  private y = 0.5;
+  private scale = 300; // pixels per sheet unit
+  private framed = false;
+  private dirty = true;
+  private drag: { shell: number; face: number; fromX: number; fromY: number; dx: number; dy: number } | null = null;
+  /** Called when a shell was dropped somewhere else. */
+  onMove: (face: number, dx: number, dy: number) => void = () => {};
+
+  constructor(private readonly canvas: HTMLCanvasElement, private readonly over: HTMLCanvasElement, private readonly doc: Doc, cloth: THREE.Texture) {
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
+    this.faces = new Faces(doc, cloth, false, (c) => this.corner(c));
+    new ResizeObserver(() => this.resize()).observe(canvas);
+    this.listen();
+  }
+
+  private corner(c: number): [number, number, number] {
+    const uv = this.doc.layout.uv;
+    const moved = this.drag && this.doc.layout.faceShell[this.doc.cornerFace[c]!] === this.drag.shell ? this.drag : null;
+    return [uv[2 * c]! + (moved?.dx ?? 0), uv[2 * c + 1]! + (moved?.dy ?? 0), 0];
+  }
+
+  /** Takes over a new layout. */
+  update(): void {
+    this.faces.setPlaces((f) => this.doc.layout.mapped[f] === 0);
+    this.bvh = new MeshBVH(this.faces.geometry, { indirect: true });
+    if (!this.framed && this.canvas.clientWidth > 0) this.frame();
+    this.touch();
+  }
+
+  touch(): void { this.dirty = true; }
+
+  private resize(): void {
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    if (w === 0 || h === 0) return;
+    const ratio = Math.min(devicePixelRatio, 2);
+    this.renderer.setPixelRatio(ratio);
+    this.renderer.setSize(w, h, false);
+    this.over.width = w * ratio;
+    this.over.height = h * ratio;
+    this.faces.resize(w, h);
+    if (!this.framed) this.frame();
+    this.touch();
+  }
+
+  /** Frames the sheet and whatever waits on the rack. */
+  frame(): void {
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    const { uv, mapped } = this.doc.layout;
+    let low = 0;
+    for (let c = 0; c < uv.length / 2; c++) if (mapped[this.doc.cornerFace[c]!]) low = Math.min(low, uv[2 * c + 1]!);
+    low = Math.max(low, -1.5);
+    this.scale = Math.min((w - 50) / 1.02, (h - 44) / (1.02 - low));
+    this.x = 0.5;
+    this.y = (1 + low) / 2;
+    this.framed = true;
+    this.touch();
+  }
+
+  draw(): void {
+    if (!this.dirty) return;
+    this.dirty = false;
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    Object.assign(this.camera, { left: this.x - w / 2 / this.scale, right: this.x + w / 2 / this.scale, bottom: this.y - h / 2 / this.scale, top: this.y + h / 2 / this.scale });
+    this.camera.updateProjectionMatrix();
+    this.renderer.render(this.faces.scene, this.camera);
+    this.rulers(w, h);
+  }
+
+  private screen(u: number, v: number): [number, number] {
+    return [this.canvas.clientWidth / 2 + (u - this.x) * this.scale, this.canvas.clientHeight / 2 - (v - this.y) * this.scale];
+  }
+
+  private rulers(w: number, h: number): void {
+    const g = this.over.getContext("2d")!;
+    const css = getComputedStyle(document.body);
+    const [ink, rule, soft] = ["--ink", "--rule", "--soft"].map((n) => css.getPropertyValue(n).trim());
+    g.setTransform(this.over.width / w, 0, 0, this.over.height / h, 0, 0);
+    g.clearRect(0, 0, w, h);
+    const [x0, y1] = this.screen(0, 0), [x1, y0] = this.screen(1, 1);
+    g.strokeStyle = ink!;
+    g.lineWidth = 1.4;
+    g.strokeRect(x0, y0, x1 - x0, y1 - y0);
+    g.fillStyle = soft!;
+    g.font = "11px 'IBM Plex Mono', monospace";
+    const size = this.doc.meta.size;
+    const step = this.scale > 1500 ? 0.0625 : this.scale > 500 ? 0.125 : 0.25;
+    g.lineWidth = 1;
+    for (let t = 0; t <= 1 + 1e-9; t += step) {
+      const [x] = this.screen(t, 0), [, y] = this.screen(0, t);
+      g.beginPath(); g.moveTo(x, y1); g.lineTo(x, y1 + 5); g.moveTo(x0 - 5, y); g.lineTo(x0, y); g.stroke();
+      g.textAlign = "center"; g.fillText(String(Math.round(t * size)), x, y1 + 15);
+      g.textAlign = "right"; if (t > 0) g.fillText(String(Math.round(t * size)), x0 - 7, y + 4);
+    }
+    const waiting = this.doc.layout.uv.some((v, i) => i % 2 === 1 && v < -1e-6);
+    if (waiting) { g.textAlign = "left"; g.fillStyle = ink!; g.font = "600 13px 'Barlow Condensed', sans-serif"; g.fillText("Rack", x0, y1 + 30); g.strokeStyle = rule!; g.beginPath(); g.moveTo(x0 + 30, y1 + 26); g.lineTo(x1, y1 + 26); g.stroke(); }
+  }
+
+  at(px: number, py: number): Pointed | null {
+    if (!this.bvh) return null;
+    const u = this.x + (px - this.canvas.clientWidth / 2) / this.scale, v = this.y - (py - this.canvas.clientHeight / 2) / this.scale;
+    const hit = this.bvh.raycastFirst(new THREE.Ray(new THREE.Vector3(u, v, 1), new THREE.Vector3(0, 0, -1)), THREE.DoubleSide);
+    if (!hit || hit.faceIndex === undefined || hit.faceIndex === null) return null;
+    const face = this.doc.mesh.triFace[hit.faceIndex]!;
+    const near = nearestEdge(this.doc, face, (c) => { const p = this.corner(c); return this.screen(p[0], p[1]); }, px, py);
+    return { face, edge: near.distance < 6 ? near.edge : -1, x: px, y: py };
+  }
+
+  private listen(): void {
+    let last: [number, number] | null = null;
+    this.canvas.addEventListener("pointerdown", (e) => {
+      last = [e.clientX, e.clientY];
+      this.canvas.setPointerCapture(e.pointerId);
+      const p = e.shiftKey ? null : this.at(e.offsetX, e.offsetY);
+      const shell = p ? this.doc.layout.faceShell[p.face]! : -1;
+      this.drag = p && shell >= 0 ? { shell, face: p.face, fromX: e.clientX, fromY: e.clientY, dx: 0, dy: 0 } : null;
+    });
+    this.canvas.addEventListener("pointermove", (e) => {
+      if (!last || e.buttons === 0) return;
+      if (this.drag) {
+        const dx = e.clientX - this.drag.fromX, dy = e.clientY - this.drag.fromY;
+        if (Math.hypot(dx, dy) > 4) {
+          this.drag.dx = dx / this.scale;
+          this.drag.dy = -dy / this.scale;
+          this.faces.setPlaces((f) => this.doc.layout.mapped[f] === 0);
+        }
+      } else {
+        this.x -= (e.clientX - last[0]) / this.scale;
+        this.y += (e.clientY - last[1]) / this.scale;
+      }
+      last = [e.clientX, e.clientY];
+      this.touch();
+    });
+    this.canvas.addEventListener("pointerup", () => {
+      const d = this.drag;
+      last = this.drag = null;
+      if (d && (d.dx !== 0 || d.dy !== 0)) this.onMove(d.face, d.dx, d.dy);
+    });
+    this.canvas.addEventListener("wheel", (e) => {
+      e.preventDefault();
+      const k = Math.exp(-e.deltaY * 0.0012), w = this.canvas.clientWidth, h = this.canvas.clientHeight;
+      const u = this.x + (e.offsetX - w / 2) / this.scale, v = this.y - (e.offsetY - h / 2) / this.scale;
+      this.scale = Math.max(20, Math.min(60000, this.scale * k));
+      this.x = u - (e.offsetX - w / 2) / this.scale;
+      this.y = v + (e.offsetY - h / 2) / this.scale;
+      this.touch();
+    }, { passive: false });
+  }
+}
