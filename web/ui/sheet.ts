@@ -63,8 +63,8 @@ export class Sheet {
     let low = 0;
     for (let c = 0; c < uv.length / 2; c++) if (mapped[this.doc.cornerFace[c]!]) low = Math.min(low, uv[2 * c + 1]!);
     low = Math.max(low, -1.5);
-    this.scale = Math.min((w - 50) / 1.02, (h - 44) / (1.02 - low));
-    this.x = 0.5;
+    this.scale = Math.min((w - 66) / 1.02, (h - 44) / (1.02 - low));
+    this.x = 0.5 - 14 / this.scale; // room for the ruler
     this.y = (1 + low) / 2;
     this.framed = true;
     this.touch();

@@ -1,0 +1,243 @@
+package mesh
+
+import (
+	"math"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// tube is an open quad tube of n sides and rows rows, radius 1, along Y.
+func tube(t testing.TB, n, rows int) *Mesh {
+	t.Helper()
+	b := NewBuilder()
+	at := func(r, i int) PointID { return PointID(r*n + (i % n)) }
+	for r := range rows + 1 {
+		for i := range n {
+			s, c := math.Sincos(2 * math.Pi * float64(i) / float64(n))
+			b.Point(r3.Vec{X: s, Y: float64(r), Z: c})
+		}
+	}
+	for r := range rows {
+		for i := range n {
+			b.Face(at(r, i), at(r, i+1), at(r+1, i+1), at(r+1, i))
+		}
+	}
+	return build(t, b)
+}
+
+func build(t testing.TB, b *Builder) *Mesh {
+	t.Helper()
+	m, err := b.Build()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return m
+}
+
+func never(EdgeID) bool { return false }
+
+func TestTubeConnectivity(t *testing.T) {
+	m := tube(t, 12, 3)
+	if _, n := m.Components(); n != 1 {
+		t.Errorf("components = %d, want 1", n)
+	}
+	borders := 0
+	for h := range m.NumCorners() {
+		if tw := m.Twin(HalfedgeID(h)); tw == None {
+			borders++
+		} else if m.Twin(tw) != HalfedgeID(h) || m.From(tw) != m.To(HalfedgeID(h)) {
+			t.Fatalf("twin of %d is not mutual", h)
+		}
+	}
+	if borders != 24 {
+		t.Errorf("border halfedges = %d, want 24", borders)
+	}
+	p := NewPatch(m, allFaces(m), never)
+	if p.Euler() != 0 || len(p.Borders()) != 2 || p.IsDisk() {
+		t.Errorf("tube: Euler %d, %d borders", p.Euler(), len(p.Borders()))
+	}
+}
+
+func allFaces(m *Mesh) []FaceID {
+	out := make([]FaceID, m.NumFaces())
+	for i := range out {
+		out[i] = FaceID(i)
+	}
+	return out
+}
+
+func TestLoopsAndRings(t *testing.T) {
+	m := tube(t, 12, 4)
+	for e := range m.NumEdges() {
+		v := m.EdgeVec(m.EdgeHalf(EdgeID(e)))
+		l := m.Loop(EdgeID(e))
+		if math.Abs(v.Y) < 1e-9 {
+			if len(l.Edges) != 12 || !l.Closed {
+				t.Fatalf("ring edge %d: loop of %d, closed %v", e, len(l.Edges), l.Closed)
+			}
+		} else if len(l.Edges) != 4 || l.Closed || l.Ends[0] == "" || l.Ends[1] == "" {
+			t.Fatalf("ruling %d: loop of %d, closed %v, ends %q", e, len(l.Edges), l.Closed, l.Ends)
+		}
+		ring, closed := m.Ring(EdgeID(e))
+		if math.Abs(v.Y) < 1e-9 && (len(ring) != 5 || closed) || math.Abs(v.Y) > 0.5 && (len(ring) != 12 || !closed) {
+			t.Fatalf("edge %d: ring of %d, closed %v", e, len(ring), closed)
+		}
+	}
+}
+
+func TestCuttingATubeMakesADisk(t *testing.T) {
+	m := tube(t, 9, 3)
+	cut := map[EdgeID]bool{}
+	for e := range m.NumEdges() {
+		h := m.EdgeHalf(EdgeID(e))
+		if a, b := m.From(h)%9, m.To(h)%9; a == 0 && b == 0 {
+			cut[EdgeID(e)] = true
+		}
+	}
+	p := NewPatch(m, allFaces(m), func(e EdgeID) bool { return cut[e] })
+	if !p.IsDisk() || len(p.Pos) != m.NumPoints()+4 {
+		t.Errorf("disk %v, %d vertices, want %d", p.IsDisk(), len(p.Pos), m.NumPoints()+4)
+	}
+	defect, border := p.Defects()
+	var sum float64
+	for v, d := range defect {
+		sum += d
+		if !border[v] && math.Abs(d) > 1e-9 {
+			t.Errorf("a cylinder has defect %g inside", d)
+		}
+	}
+	if math.Abs(sum-2*math.Pi) > 1e-9 {
+		t.Errorf("total defect %g, want 2π (Gauss-Bonnet)", sum)
+	}
+}
+
+func TestDihedralSign(t *testing.T) {
+	b := NewBuilder()
+	for _, p := range []r3.Vec{{}, {X: 1}, {X: 1, Y: 1}, {Y: 1}, {X: 2, Z: -1}, {X: 2, Y: 1, Z: -1}} {
+		b.Point(p)
+	}
+	b.Face(0, 1, 2, 3)
+	b.Face(1, 4, 5, 2) // folds down: a ridge
+	m := build(t, b)
+	for e := range m.NumEdges() {
+		if _, g := m.EdgeFaces(EdgeID(e)); g != None {
+			if d := m.Dihedral(EdgeID(e)); math.Abs(d-math.Pi/4) > 1e-12 {
+				t.Errorf("ridge bends by %g, want π/4", d)
+			}
+		}
+	}
+}
+
+func TestEdgesOfThreeFacesAndFlippedFacesAreCuts(t *testing.T) {
+	b := NewBuilder()
+	for _, p := range []r3.Vec{{}, {X: 1}, {Y: 1}, {Y: -1}, {Z: 1}} {
+		b.Point(p)
+	}
+	b.Face(0, 1, 2)
+	b.Face(1, 0, 3)
+	b.Face(0, 1, 4)
+	m := build(t, b)
+	for h := range m.NumCorners() {
+		if m.Twin(HalfedgeID(h)) != None {
+			t.Errorf("halfedge %d of a fan of three has a twin", h)
+		}
+	}
+	found := false
+	for _, a := range m.Health() {
+		found = found || a.Kind == "crowded-edge" && a.Count == 1
+	}
+	if !found {
+		t.Errorf("health does not name the crowded edge: %v", m.Health())
+	}
+}
+
+func TestPointsAtOnePlaceAreWelded(t *testing.T) {
+	b := NewBuilder()
+	quad := func(x float64) {
+		a := b.Point(r3.Vec{X: x})
+		b.Point(r3.Vec{X: x + 1})
+		b.Point(r3.Vec{X: x + 1, Y: 1})
+		b.Point(r3.Vec{X: x, Y: 1})
+		b.Face(a, a+1, a+2, a+3)
+	}
+	quad(0)
+	quad(1)
+	if _, n := build(t, b).Components(); n != 1 {
+		t.Errorf("two quads that share positions are %d pieces", n)
+	}
+}
+
+func TestEarClipCoversConcavePolygons(t *testing.T) {
+	cases := map[string][]r2.Vec{
+		"arrow": {{X: 0}, {X: 2, Y: 1}, {X: 0, Y: 2}, {X: 0.5, Y: 1}},
+		"comb":  {{}, {X: 5}, {X: 5, Y: 3}, {X: 4, Y: 3}, {X: 4, Y: 1}, {X: 3, Y: 1}, {X: 3, Y: 3}, {X: 2, Y: 3}, {X: 2, Y: 1}, {X: 1, Y: 1}, {X: 1, Y: 3}, {Y: 3}},
+	}
+	for name, p := range cases {
+		var want, got float64
+		for i := range p {
+			want += r2.Cross(p[i], p[(i+1)%len(p)]) / 2
+		}
+		tris := EarClip(p)
+		for _, k := range tris {
+			a := r2.Cross(r2.Sub(p[k[1]], p[k[0]]), r2.Sub(p[k[2]], p[k[0]])) / 2
+			if a < 0 {
+				t.Errorf("%s: triangle %v is turned over", name, k)
+			}
+			got += a
+		}
+		if len(tris) != len(p)-2 || math.Abs(got-want) > 1e-12 {
+			t.Errorf("%s: %d triangles of area %g, want %d of %g", name, len(tris), got, len(p)-2, want)
+		}
+	}
+}
+
+func TestRaysAgainstEveryTriangle(t *testing.T) {
+	m := tube(t, 17, 5)
+	v := m.BVH()
+	for i := range 300 {
+		s, c := math.Sincos(float64(i) * 2.4)
+		o := r3.Vec{X: 3 * s, Y: float64(i%11) * 0.5, Z: 3 * c}
+		d := r3.Vec{X: -s + 0.1*math.Sin(float64(i)), Y: 0.2 * math.Cos(float64(3*i)), Z: -c}
+		best := math.Inf(1)
+		for k := range v.tris {
+			if x, hit := v.meet(int32(k), o, d); hit && x > 0 && x < best {
+				best = x
+			}
+		}
+		_, x, ok := v.Hit(o, d, 0)
+		if ok != !math.IsInf(best, 1) || ok && math.Abs(x-best) > 1e-12 {
+			t.Fatalf("ray %d: tree says %v at %g, brute force %g", i, ok, x, best)
+		}
+		if v.Blocked(o, d, 0) != ok {
+			t.Fatalf("ray %d: Blocked and Hit disagree", i)
+		}
+	}
+}
+
+func TestDifferentialOfAStretchedTriangle(t *testing.T) {
+	d, ok := NewDifferential(r3.Vec{}, r3.Vec{X: 2}, r3.Vec{Z: 3}, [3]r2.Vec{{}, {X: 1}, {Y: 1}})
+	if !ok {
+		t.Fatal("a sound triangle has no differential")
+	}
+	if s1, s2 := d.Stretch(); math.Abs(s1-3) > 1e-12 || math.Abs(s2-2) > 1e-12 {
+		t.Errorf("stretch %g, %g; want 3, 2", s1, s2)
+	}
+}
+
+func TestBuildRefusesWhatIsWrong(t *testing.T) {
+	cases := map[string]func(*Builder){
+		"no faces":  func(b *Builder) {},
+		"two sides": func(b *Builder) { b.Point(r3.Vec{}); b.Point(r3.Vec{X: 1}); b.Face(0, 1) },
+		"range":     func(b *Builder) { b.Point(r3.Vec{}); b.Face(0, 1, 7) },
+		"NaN":       func(b *Builder) { b.Point(r3.Vec{X: math.NaN()}); b.Face(0, 0, 0) },
+	}
+	for name, fill := range cases {
+		b := NewBuilder()
+		fill(b)
+		if _, err := b.Build(); err == nil {
+			t.Errorf("%s: built without an error", name)
+		}
+	}
+}

@@ -1,0 +1,141 @@
+package meshio
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"slices"
+	"strings"
+	"testing"
+
+	"morvek/core/mesh"
+)
+
+func read(t testing.TB, s string) (*mesh.Mesh, error) {
+	t.Helper()
+	return ReadOBJ(context.Background(), strings.NewReader(s))
+}
+
+const sample = "# made up\r\nmtllib fenn.mtl\r\no box\r\ng side a\r\nusemtl ash\r\ns 1\r\n" +
+	"v 0 0 0\r\nv 1 0 0\r\nv 1 1 0\r\nv 0 1 0\r\nv 0.5 \\\r\n 1.5 0\r\nvt 0 0\r\nvt 1 0\r\nvt 1 1\r\nvt 0 1\r\nvn 0 0 1\r\n" +
+	"f 1/1/1 2/2/1 3/3/1 4/4/1\r\ns off\r\no roof\r\nusemtl tin\r\nf -2//-1 -3//-1 -1//-1"
+
+func TestReadKeepsEverything(t *testing.T) {
+	m, err := read(t, sample)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if m.NumFaces() != 2 || m.NumPoints() != 5 || len(m.FacePoints(0)) != 4 {
+		t.Fatalf("%d faces, %d points", m.NumFaces(), m.NumPoints())
+	}
+	if m.Points[4].X != 0.5 || m.Points[4].Y != 1.5 {
+		t.Errorf("continuation line read as %v", m.Points[4])
+	}
+	if got := m.FacePoints(1); !slices.Equal(got, []mesh.PointID{3, 2, 4}) {
+		t.Errorf("relative indices read as %v", got)
+	}
+	if m.ObjectName(1) != "roof" || m.MaterialName(0) != "ash" || m.GroupName(1) != "side a" || m.Smoothing[m.FaceSmoothing[1]] != "off" {
+		t.Errorf("names lost: %q %q %q", m.ObjectName(1), m.MaterialName(0), m.GroupName(1))
+	}
+	if _, ok := SourceUV(m)(0); !ok {
+		t.Error("the map that came along is lost")
+	}
+	if _, ok := SourceUV(m)(5); ok {
+		t.Error("a corner without coordinate has one")
+	}
+}
+
+func TestWriteAndReadBackIsTheSame(t *testing.T) {
+	a, err := read(t, sample)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var out bytes.Buffer
+	if err := WriteOBJ(&out, a, SourceUV(a)); err != nil {
+		t.Fatal(err)
+	}
+	b, err := read(t, out.String())
+	if err != nil {
+		t.Fatalf("%v in\n%s", err, out.String())
+	}
+	if !slices.Equal(a.Points, b.Points) || !slices.Equal(a.CornerPoint, b.CornerPoint) || !slices.Equal(a.FaceStart, b.FaceStart) ||
+		!slices.Equal(a.Normals, b.Normals) || !slices.Equal(a.CornerNormal, b.CornerNormal) || !slices.Equal(a.Libraries, b.Libraries) {
+		t.Errorf("geometry changed:\n%s", out.String())
+	}
+	for f := range a.NumFaces() {
+		id := mesh.FaceID(f)
+		if a.ObjectName(id) != b.ObjectName(id) || a.MaterialName(id) != b.MaterialName(id) || a.GroupName(id) != b.GroupName(id) {
+			t.Errorf("face %d changed its names", f)
+		}
+	}
+	for c := range a.NumCorners() {
+		ua, oka := SourceUV(a)(mesh.HalfedgeID(c))
+		ub, okb := SourceUV(b)(mesh.HalfedgeID(c))
+		if ua != ub || oka != okb {
+			t.Errorf("corner %d changed its coordinate", c)
+		}
+	}
+}
+
+func TestBadFilesAreRefusedWithTheLine(t *testing.T) {
+	cases := []struct {
+		name, text string
+		line       int
+		says       string
+	}{
+		{"empty", "", 0, "empty"},
+		{"points only", "v 0 0 0\n", 0, "no faces"},
+		{"prose", "hello there\n", 0, "does not look like"},
+		{"picture", "\x89PNG\r\n\x1a\n\x00\x00", 0, "binary"},
+		{"out of range", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n", 4, "out of range"},
+		{"zero index", "v 0 0 0\nf 0 1 1\n", 2, "out of range"},
+		{"not a number", "v 0 NaN 0\n", 1, "finite"},
+		{"infinite", "v 0 1e999 0\n", 1, "finite"},
+		{"word", "v 0 x 0\n", 1, "finite"},
+		{"two corners", "v 0 0 0\nv 1 0 0\nf 1 2\n", 3, "at least 3"},
+		{"short point", "v 0 0\n", 1, "needs 3"},
+	}
+	for _, c := range cases {
+		_, err := read(t, c.text)
+		var e *Error
+		if !errors.As(err, &e) {
+			t.Errorf("%s: got %v, want an *Error", c.name, err)
+			continue
+		}
+		if e.Line != c.line || !strings.Contains(e.Error(), c.says) || e.Hint == "" {
+			t.Errorf("%s: line %d, %q; want line %d with %q and a hint", c.name, e.Line, e.Error(), c.line, c.says)
+		}
+	}
+}
+
+func TestUnknownFormatAndCancel(t *testing.T) {
+	if _, err := Read(context.Background(), "x.step", strings.NewReader("")); err == nil {
+		t.Error("an unknown ending was read")
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	cancel()
+	if _, err := ReadOBJ(ctx, strings.NewReader(sample)); !errors.Is(err, context.Canceled) {
+		t.Errorf("cancelled read gave %v", err)
+	}
+}
+
+func FuzzReadOBJ(f *testing.F) {
+	f.Add(sample)
+	f.Add("v 1 2 3\nf 1 1 1\n")
+	f.Add("v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1/ 2// 3\\\n")
+	f.Fuzz(func(t *testing.T, s string) {
+		m, err := read(t, s)
+		if err != nil {
+			return
+		}
+		m.Health()
+		var out bytes.Buffer
+		if err := WriteOBJ(&out, m, SourceUV(m)); err != nil {
+			t.Fatal(err)
+		}
+		n, err := read(t, out.String())
+		if err != nil || n.NumFaces() != m.NumFaces() {
+			t.Fatalf("what was written cannot be read back: %v", err)
+		}
+	})
+}
