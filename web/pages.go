@@ -48,6 +48,7 @@ func (s *Server) upload(c echo.Context) error {
 	c.Request().Body = http.MaxBytesReader(c.Response(), c.Request().Body, maxUpload)
 	tooLarge := echo.NewHTTPError(http.StatusRequestEntityTooLarge, fmt.Sprintf("the file is larger than %d MB; split the model or bring in fewer objects at a time", maxUpload>>20))
 	if c.Request().ContentLength > maxUpload {
+		c.Response().Header().Set("Connection", "close") // or the server waits for the body first
 		return tooLarge
 	}
 	mr, err := c.Request().MultipartReader()

@@ -317,7 +317,7 @@ function listen(): void {
 
 function listenDivider(): void {
   const d = $("divider"), floor = document.querySelector<HTMLElement>(".floor")!;
-  const set = (px: number): void => { floor.style.setProperty("--split", `${px}px`); localStorage.setItem("split", String(px)); };
+  const set = (px: number): void => { floor.style.setProperty("--split", `${px}px`); d.setAttribute("aria-valuenow", String(Math.round((100 * px) / (innerWidth - 325)))); localStorage.setItem("split", String(px)); };
   const saved = Number(localStorage.getItem("split"));
   if (saved > 160 && saved < innerWidth - 520) set(saved);
   d.onpointerdown = (e) => d.setPointerCapture(e.pointerId);

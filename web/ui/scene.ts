@@ -32,12 +32,26 @@ const fragment = `
     #include <colorspace_fragment>
   }`;
 
+interface Look { color: string; width: number; opacity?: number; order?: number }
+
+/** Lines one pixel wide are plain lines: there may be a hundred thousand. */
+function hairlines(at: Float32Array, look: Look): THREE.LineSegments {
+  const g = new THREE.BufferGeometry().setAttribute("position", new THREE.BufferAttribute(at, 3));
+  return new THREE.LineSegments(g, new THREE.LineBasicMaterial({ color: look.color, transparent: true, opacity: look.opacity ?? 1 }));
+}
+
+function broadLines(at: Float32Array, look: Look, resolution: THREE.Vector2): LineSegments2 {
+  const m = new LineMaterial({ color: look.color, linewidth: look.width });
+  m.resolution.copy(resolution);
+  return new LineSegments2(new LineSegmentsGeometry().setPositions(at), m);
+}
+
 export class Faces {
   readonly geometry = new THREE.BufferGeometry();
   readonly material: THREE.ShaderMaterial;
   readonly mesh: THREE.Mesh;
   readonly scene = new THREE.Scene();
-  private readonly lines = new Map<string, LineSegments2>();
+  private readonly lines = new Map<string, LineSegments2 | THREE.LineSegments>();
   private readonly hover: THREE.Mesh;
 
   constructor(private readonly doc: Doc, cloth: THREE.Texture, lit: boolean, private readonly place: Place) {
@@ -94,17 +108,14 @@ export class Faces {
   }
 
   /** Draws segments between corners as lines of a width in pixels. */
-  setLines(name: string, pairs: number[], look: { color: string; width: number; opacity?: number; dashed?: boolean; order?: number; through?: boolean }): void {
+  setLines(name: string, pairs: number[], look: Look): void {
     this.lines.get(name)?.removeFromParent();
     this.lines.get(name)?.geometry.dispose();
     this.lines.delete(name);
     if (pairs.length === 0) return;
     const at = new Float32Array(3 * pairs.length);
     pairs.forEach((c, i) => at.set(this.place(c), 3 * i));
-    const g = new LineSegmentsGeometry().setPositions(at);
-    const m = new LineMaterial({ color: look.color, linewidth: look.width, transparent: (look.opacity ?? 1) < 1, opacity: look.opacity ?? 1, depthTest: !look.through });
-    m.resolution.copy(this.resolution);
-    const l = new LineSegments2(g, m);
+    const l = look.width <= 1 ? hairlines(at, look) : broadLines(at, look, this.resolution);
     l.renderOrder = look.order ?? 1;
     l.frustumCulled = false;
     this.lines.set(name, l);
@@ -114,7 +125,7 @@ export class Faces {
   private readonly resolution = new THREE.Vector2(1, 1);
   resize(w: number, h: number): void {
     this.resolution.set(w, h);
-    for (const l of this.lines.values()) l.material.resolution.set(w, h);
+    for (const l of this.lines.values()) if (l instanceof LineSegments2) l.material.resolution.set(w, h);
   }
 
   setHover(face: number): void {

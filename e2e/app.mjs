@@ -1,0 +1,83 @@
+// Starts the real binary with a database of its own, and a browser on it.
+import { spawn } from "node:child_process";
+import { mkdtemp, rm } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { chromium } from "playwright-core";
+
+const flags = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"];
+
+export async function startApp() {
+  const dir = await mkdtemp(join(process.env.MORVEK_TMP ?? tmpdir(), "morvek-e2e-"));
+  return { dir, ...(await startServer(dir)) };
+}
+
+/** Starts the demo on a data folder; a second start finds the data again. */
+export async function startServer(dir) {
+  const child = spawn("bin/morvek", ["demo", "-data", dir, "-addr", "127.0.0.1:0"], { stdio: ["ignore", "pipe", "inherit"] });
+  const exited = new Promise((r) => child.once("exit", r));
+  const base = await new Promise((found, lost) => {
+    let text = "";
+    child.stdout.on("data", (d) => {
+      text += d;
+      const m = text.match(/http:\/\/[\d.]+:\d+/);
+      if (m) found(m[0]);
+    });
+    exited.then((code) => lost(new Error(`the server ended with ${code}: ${text}`)));
+  });
+  return {
+    base,
+    async stop() { child.kill("SIGINT"); await exited; },
+  };
+}
+
+export async function clean(dir) { await rm(dir, { recursive: true, force: true }); }
+
+export async function startBrowser() {
+  return chromium.launch({ executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium", args: flags });
+}
+
+/** A page that remembers what must not happen: errors and requests elsewhere. */
+export async function openPage(browser, base) {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+  const page = await context.newPage();
+  const wrong = [];
+  page.on("pageerror", (e) => wrong.push(`page error: ${e.message}`));
+  page.on("console", (m) => { if (m.type() === "error" && !/status of 4\d\d/.test(m.text())) wrong.push(`console: ${m.text()}`); });
+  page.on("request", (r) => { if (!r.url().startsWith(base) && !/^(data|blob):/.test(r.url())) wrong.push(`request to ${r.url()}`); });
+  return { page, wrong, context };
+}
+
+export async function openBench(page, base, title) {
+  await page.goto(base + "/");
+  await page.getByRole("link", { name: title }).first().click();
+  await ready(page);
+}
+
+export async function ready(page) {
+  await page.waitForSelector("body[data-ready=yes]");
+  await page.waitForSelector(".card tbody tr");
+}
+
+/** Waits until the document has another revision than before. */
+export async function changed(page, act) {
+  const before = await page.getAttribute("body", "data-revision");
+  await act();
+  await page.waitForFunction((b) => document.body.dataset.revision !== b, before);
+}
+
+export const number = async (page, name) => Number(await page.getAttribute("body", `data-${name}`));
+
+/** Moves the mouse over a canvas until the readout names something, as a person would. */
+export async function findOn(page, canvas, pattern, from = 0.15, to = 0.85) {
+  const box = await page.locator(canvas).boundingBox();
+  for (let y = from; y < to; y += 0.011) {
+    for (let x = from; x < to; x += 0.017) {
+      const at = { x: box.x + box.width * x, y: box.y + box.height * y };
+      await page.mouse.move(at.x, at.y);
+      await page.evaluate(() => new Promise((r) => requestAnimationFrame(() => requestAnimationFrame(r))));
+      if (pattern.test(await page.locator("#readout").textContent())) return at;
+    }
+  }
+  throw new Error(`nothing on ${canvas} is like ${pattern}`);
+}
