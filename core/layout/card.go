@@ -129,7 +129,7 @@ func (d *Document) cells(p Part, faces []mesh.FaceID, shells []proof.Shell, wait
 	}
 	c[2] = done
 	if stretch > 1.15 {
-		c[2] = Cell{Wrong, fmt.Sprintf("%.2f", min(stretch, 99)), "angular stretch: another cut would help"}
+		c[2] = Cell{Wrong, stretchText(stretch), "angular stretch: another cut would help"}
 	}
 	c[3] = done
 	if p.Grain.Mode == "" {
@@ -151,4 +151,11 @@ func (d *Document) cells(p Part, faces []mesh.FaceID, shells []proof.Shell, wait
 		c[5] = Cell{Suggested, "", "nothing found"}
 	}
 	return c
+}
+
+func stretchText(s float64) string {
+	if s >= 10 {
+		return "10+"
+	}
+	return fmt.Sprintf("%.2f", s)
 }

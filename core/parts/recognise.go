@@ -157,6 +157,10 @@ func (g *grower) leftovers(chosen []region) []region {
 	return out
 }
 
+// extrudedSpread is the deviation of normals from the plane across the axis up
+// to which a profile counts as straight: a rod that bends a little is none.
+const extrudedSpread = 0.15 * math.Pi / 180
+
 // describe fits the shape of a part: what was grown is a start, the fit decides.
 func describe(m *mesh.Mesh, faces []mesh.FaceID, grown shape.Kind) shape.Fit {
 	s := shape.Gather(m, faces)
@@ -171,7 +175,10 @@ func describe(m *mesh.Mesh, faces []mesh.FaceID, grown shape.Kind) shape.Fit {
 		if cyl.Error <= max(2e-3*cyl.Radius, 1e-6*diag) && cyl.Radius < diag && roundness(s, axis) {
 			return cyl
 		}
-		return shape.Fit{Kind: shape.Extruded, Axis: axis, Origin: plane.Origin}
+		if spread < extrudedSpread {
+			return shape.Fit{Kind: shape.Extruded, Axis: axis, Origin: plane.Origin}
+		}
+		return shape.Fit{Kind: shape.Free, Origin: plane.Origin}
 	}
 	if axis, h, spread := shape.ConeAxis(s); spread < math.Sin(normalSlack) && h > math.Sin(1.5*math.Pi/180) {
 		cone := shape.FitCone(s, axis, h)

@@ -71,7 +71,7 @@ export class Piece {
     if (box.isEmpty()) return;
     const s = box.getBoundingSphere(new THREE.Sphere());
     this.target.copy(s.center);
-    this.distance = Math.max(s.radius, this.radius * (part >= 0 ? 0.18 : 0)) * (part >= 0 ? 5.2 : 3.75);
+    this.distance = Math.max(s.radius, this.radius * (part >= 0 ? 0.18 : 0)) * (part >= 0 ? 5.2 : 3.45);
     this.touch();
   }
 

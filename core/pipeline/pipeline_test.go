@@ -1,0 +1,223 @@
+package pipeline_test
+
+import (
+	"context"
+	"errors"
+	"math"
+	"os/exec"
+	"strings"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/layout"
+	"morvek/core/mesh"
+	"morvek/core/pipeline"
+	"morvek/core/proof"
+	"morvek/core/shape"
+	"morvek/demo"
+)
+
+func run(t testing.TB, m *mesh.Mesh) *layout.Document {
+	t.Helper()
+	r, err := pipeline.Run(context.Background(), layout.New(m, layout.DefaultSettings()), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return r.Doc
+}
+
+// TestDemoModelsAreProved holds what must hold always on every demo model.
+func TestDemoModelsAreProved(t *testing.T) {
+	for _, model := range demo.Models() {
+		m, err := model.Mesh()
+		if err != nil {
+			t.Fatal(err)
+		}
+		d := run(t, m)
+		r, err := d.Report(context.Background(), model.Slug)
+		if err != nil {
+			t.Fatal(err)
+		}
+		q := r.Totals
+		if q.Unmapped != 0 || q.Mirrored != 0 || q.OverlapShare != 0 || q.Outside != 0 {
+			t.Errorf("%s: unmapped %d, mirrored %d, overlap %g, outside %d", model.Slug, q.Unmapped, q.Mirrored, q.OverlapShare, q.Outside)
+		}
+		if q.MinGapPx < 8-1e-6 {
+			t.Errorf("%s: least gap %g px, 8 asked", model.Slug, q.MinGapPx)
+		}
+		if q.L2 > 1.02 || q.AngularP95 > 1.10 || q.DensitySpread > 1.02 || q.GrainRMSDeg > 2 {
+			t.Errorf("%s: L2 %g, angular %g, density spread %g, grain %g°", model.Slug, q.L2, q.AngularP95, q.DensitySpread, q.GrainRMSDeg)
+		}
+		for i, s := range r.Shells {
+			k := d.State.Parts[s.Part].Fit.Kind
+			if (k == shape.Plane || k == shape.Cylinder || k == shape.Cone || k == shape.Extruded) && (s.L2 > 1.001 || s.AngularP95 > 1.005) {
+				t.Errorf("%s: shell %d of %s (%s) has L2 %g, angular %g", model.Slug, i, d.State.Parts[s.Part].Name, k, s.L2, s.AngularP95)
+			}
+		}
+		faces := 0
+		for _, p := range r.Parts {
+			faces += len(p.Faces)
+		}
+		if faces != m.NumFaces() {
+			t.Errorf("%s: parts hold %d faces of %d", model.Slug, faces, m.NumFaces())
+		}
+	}
+}
+
+// moved returns a mesh with its points transformed.
+func moved(t testing.TB, m *mesh.Mesh, f func(r3.Vec) r3.Vec) *mesh.Mesh {
+	t.Helper()
+	b := mesh.NewBuilder()
+	for _, p := range m.Points {
+		b.Point(f(p))
+	}
+	for i := range m.NumFaces() {
+		id := mesh.FaceID(i)
+		b.Object(m.ObjectName(id))
+		b.Face(m.FacePoints(id)...)
+	}
+	out, err := b.Build()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return out
+}
+
+func TestPartsDoNotDependOnPlaceTurnOrSize(t *testing.T) {
+	model, err := demo.Find("storm-lamp")
+	if err != nil {
+		t.Fatal(err)
+	}
+	m, err := model.Mesh()
+	if err != nil {
+		t.Fatal(err)
+	}
+	recognise := func(m *mesh.Mesh) *layout.State {
+		s, err := (&layout.Recognise{}).Apply(context.Background(), layout.New(m, layout.DefaultSettings()), nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return s
+	}
+	want := recognise(m)
+	rot := r3.NewRotation(0.73, r3.Unit(r3.Vec{X: 1, Y: -2, Z: 0.4}))
+	for name, f := range map[string]func(r3.Vec) r3.Vec{
+		"turned": func(p r3.Vec) r3.Vec { return rot.Rotate(p) },
+		"moved":  func(p r3.Vec) r3.Vec { return r3.Add(p, r3.Vec{X: 3, Y: -2, Z: 1}) },
+		"large":  func(p r3.Vec) r3.Vec { return r3.Scale(1000, p) },
+		"small":  func(p r3.Vec) r3.Vec { return r3.Scale(1e-3, p) },
+	} {
+		got := recognise(moved(t, m, f))
+		same, all := 0, 0
+		for e := range m.NumEdges() {
+			a, b := m.EdgeFaces(mesh.EdgeID(e))
+			if b == mesh.None {
+				continue
+			}
+			all++
+			if (want.FacePart[a] == want.FacePart[b]) == (got.FacePart[a] == got.FacePart[b]) {
+				same++
+			}
+		}
+		if float64(same) < 0.995*float64(all) {
+			t.Errorf("%s: borders of parts agree at %d of %d edges only", name, same, all)
+		}
+	}
+}
+
+func TestKnownShapes(t *testing.T) {
+	model, err := demo.Find("storm-lamp")
+	if err != nil {
+		t.Fatal(err)
+	}
+	m, err := model.Mesh()
+	if err != nil {
+		t.Fatal(err)
+	}
+	d := run(t, m)
+	for _, p := range d.State.Parts {
+		if p.Name != "glass wall" {
+			continue
+		}
+		if p.Fit.Kind != shape.Cylinder || math.Abs(p.Fit.Radius-0.047) > 1e-6 || math.Abs(math.Abs(p.Fit.Axis.Y)-1) > 1e-9 {
+			t.Errorf("the glass is %+v", p.Fit)
+		}
+		return
+	}
+	t.Error("there is no glass wall")
+}
+
+// TestUndoOfTheWholeJobLeadsBack holds that every delta, stored and read
+// again, leads exactly to the state before it.
+func TestUndoOfTheWholeJobLeadsBack(t *testing.T) {
+	m, err := demo.Models()[1].Mesh()
+	if err != nil {
+		t.Fatal(err)
+	}
+	doc := layout.New(m, layout.DefaultSettings())
+	r, err := pipeline.Run(context.Background(), doc, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	states := []*layout.State{doc.State}
+	for _, k := range r.Taken {
+		states = append(states, k.State)
+	}
+	now := r.Doc.State
+	for i := len(states) - 1; i > 0; i-- {
+		delta, err := layout.Diff(states[i-1], states[i])
+		if err != nil {
+			t.Fatal(err)
+		}
+		b, err := delta.MarshalBinary()
+		if err != nil {
+			t.Fatal(err)
+		}
+		var back layout.Delta
+		if err := back.UnmarshalBinary(b); err != nil {
+			t.Fatal(err)
+		}
+		if now, err = back.Undo(now); err != nil {
+			t.Fatal(err)
+		}
+		if left, err := layout.Diff(now, states[i-1]); err != nil || !left.Empty() {
+			t.Fatalf("undoing %s does not lead back: %v", r.Taken[i-1].Edit.Kind(), err)
+		}
+	}
+}
+
+func TestCancelStopsAndChangesNothing(t *testing.T) {
+	m, err := demo.Models()[0].Mesh()
+	if err != nil {
+		t.Fatal(err)
+	}
+	doc := layout.New(m, layout.DefaultSettings())
+	ctx, cancel := context.WithCancel(context.Background())
+	_, err = pipeline.Run(ctx, doc, func(station string, _ float64) {
+		if station == "flow" {
+			cancel()
+		}
+	})
+	if !errors.Is(err, context.Canceled) {
+		t.Errorf("cancelled job gave %v", err)
+	}
+	if r := proof.Measure(doc.ProofInput(false)); r.Totals.Shells != 0 {
+		t.Errorf("the document changed: %d shells", r.Totals.Shells)
+	}
+}
+
+// TestCoreImportsDownwardOnly keeps interface code out of the computation.
+func TestCoreImportsDownwardOnly(t *testing.T) {
+	out, err := exec.Command("go", "list", "-deps", "morvek/core/...").Output()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, dep := range strings.Fields(string(out)) {
+		for _, bad := range []string{"net/http", "html/template", "database/sql", "github.com/labstack", "github.com/jmoiron", "github.com/jackc", "github.com/riverqueue", "morvek/web", "morvek/store", "morvek/session", "morvek/jobs"} {
+			if dep == bad || strings.HasPrefix(dep, bad+"/") {
+				t.Errorf("core depends on %s", dep)
+			}
+		}
+	}
+}

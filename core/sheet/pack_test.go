@@ -1,0 +1,129 @@
+package sheet
+
+import (
+	"context"
+	"errors"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/planar"
+)
+
+func rect(w, h float64) Shell {
+	a, b, c, d := r2.Vec{}, r2.Vec{X: w}, r2.Vec{X: w, Y: h}, r2.Vec{Y: h}
+	return Shell{[]planar.Triangle{{a, b, c}, {a, c, d}}}
+}
+
+func fan(r float64, n int) Shell {
+	var s Shell
+	for i := range n {
+		s0, c0 := math.Sincos(2 * math.Pi * float64(i) / float64(n))
+		s1, c1 := math.Sincos(2 * math.Pi * float64(i+1) / float64(n))
+		s.Tris = append(s.Tris, planar.Triangle{{}, {X: r * c0, Y: r * s0}, {X: r * c1, Y: r * s1}})
+	}
+	return s
+}
+
+// checkPlaced measures gaps in exact geometry.
+func checkPlaced(t *testing.T, shells []Shell, placed []Placement, o Options) {
+	t.Helper()
+	var segs []planar.Segment
+	m := o.MarginPx/float64(o.SizePx) - 1e-9
+	for i, s := range shells {
+		for _, tri := range s.Tris {
+			var q [3]r2.Vec
+			for k, c := range tri {
+				q[k] = placed[i].Apply(c)
+				tile := float64(placed[i].Tile)
+				if q[k].X < tile+m || q[k].X > tile+1-m || q[k].Y < m || q[k].Y > 1-m {
+					t.Fatalf("shell %d lies in the margin: %v", i, q[k])
+				}
+			}
+			for k := range 3 {
+				segs = append(segs, planar.Segment{A: q[k], B: q[(k+1)%3], Group: int32(i)})
+			}
+		}
+		if placed[i].Scale != placed[0].Scale {
+			t.Fatalf("shell %d has another scale", i)
+		}
+	}
+	gap, _ := planar.MinGap(segs, o.PaddingPx/float64(o.SizePx))
+	if px := gap.Distance * float64(o.SizePx); px < o.PaddingPx-1e-6 {
+		t.Fatalf("gap of %g px between shells %d and %d, asked for %g", px, segs[gap.A].Group, segs[gap.B].Group, o.PaddingPx)
+	}
+}
+
+func TestPackKeepsPaddingExactly(t *testing.T) {
+	rng := rand.New(rand.NewPCG(7, 7))
+	for _, turns := range []Turns{NoTurns, HalfTurns, QuarterTurns, AnyTurns} {
+		var shells []Shell
+		for range 40 {
+			if rng.IntN(3) == 0 {
+				shells = append(shells, fan(0.1+rng.Float64(), 5+rng.IntN(20)))
+			} else {
+				shells = append(shells, rect(0.1+3*rng.Float64(), 0.1+rng.Float64()))
+			}
+		}
+		o := Options{SizePx: 1024, PaddingPx: 6, MarginPx: 5, Turns: turns, Tiles: 1}
+		a, err := Pack(context.Background(), shells, o, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		checkPlaced(t, shells, a, o)
+		b, err := Pack(context.Background(), shells, o, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for i := range a {
+			if a[i] != b[i] {
+				t.Fatalf("two packings differ at shell %d", i)
+			}
+		}
+	}
+}
+
+func TestPackUsesAllTiles(t *testing.T) {
+	o := Options{SizePx: 512, PaddingPx: 2, MarginPx: 1, Turns: HalfTurns, Tiles: 2}
+	shells := []Shell{rect(1, 1), rect(1, 1)}
+	p, err := Pack(context.Background(), shells, o, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	checkPlaced(t, shells, p, o)
+	if p[0].Tile == p[1].Tile || p[0].Scale < 0.9 {
+		t.Errorf("two squares on two tiles: tiles %d and %d at scale %g", p[0].Tile, p[1].Tile, p[0].Scale)
+	}
+}
+
+func TestPackRefusesAndCancels(t *testing.T) {
+	if _, err := Pack(context.Background(), []Shell{rect(1, 1)}, Options{SizePx: 64, MarginPx: 40}, nil); err == nil {
+		t.Error("a margin larger than the sheet was accepted")
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	cancel()
+	if _, err := Pack(ctx, []Shell{rect(1, 1)}, Options{SizePx: 512}, nil); !errors.Is(err, context.Canceled) {
+		t.Errorf("cancelled packing gave %v", err)
+	}
+}
+
+func TestDilationIsNoLessThanAsked(t *testing.T) {
+	m := newMask(1, 1)
+	m.setRun(0, 0, 0)
+	for _, reach := range []float64{0, 0.5, 1, 2.3, 5} {
+		d, by := m.dilate(reach)
+		for y := range d.h {
+			for x := range d.w {
+				dx, dy := max(abs(x-by)-1, 0), max(abs(y-by)-1, 0)
+				set := d.row(y)[x/64]>>(x%64)&1 == 1
+				if near := math.Hypot(float64(dx), float64(dy)) < reach; near && !set {
+					t.Fatalf("reach %g: the cell at %d, %d is free", reach, x-by, y-by)
+				}
+			}
+		}
+	}
+}
+
+func abs(x int) int { return max(x, -x) }
