@@ -68,16 +68,16 @@ export async function changed(page, act) {
 
 export const number = async (page, name) => Number(await page.getAttribute("body", `data-${name}`));
 
-/** Moves the mouse over a canvas until the readout names something, as a person would. */
-export async function findOn(page, canvas, pattern, from = 0.15, to = 0.85) {
+/** Moves the mouse over a canvas, from its middle outwards, until the readout names something, as a person would. */
+export async function findOn(page, canvas, pattern) {
   const box = await page.locator(canvas).boundingBox();
-  for (let y = from; y < to; y += 0.011) {
-    for (let x = from; x < to; x += 0.017) {
-      const at = { x: box.x + box.width * x, y: box.y + box.height * y };
-      await page.mouse.move(at.x, at.y);
-      await page.evaluate(() => new Promise((r) => requestAnimationFrame(() => requestAnimationFrame(r))));
-      if (pattern.test(await page.locator("#readout").textContent())) return at;
-    }
+  const spots = [];
+  for (let y = 0.1; y < 0.9; y += 0.013) for (let x = 0.1; x < 0.9; x += 0.05) spots.push({ x: box.x + box.width * x, y: box.y + box.height * y, d: Math.hypot((x - 0.46) * 2, y - 0.5) });
+  spots.sort((a, b) => a.d - b.d);
+  for (const at of spots) {
+    await page.mouse.move(at.x, at.y);
+    await page.evaluate(() => new Promise((r) => requestAnimationFrame(() => requestAnimationFrame(r))));
+    if (pattern.test(await page.locator("#readout").textContent())) return at;
   }
   throw new Error(`nothing on ${canvas} is like ${pattern}`);
 }
