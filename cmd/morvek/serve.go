@@ -93,7 +93,7 @@ func (a *app) serve(ctx context.Context, addr string, stdout io.Writer) error {
 func runDemo(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
 	fs := flag.NewFlagSet("morvek demo", flag.ContinueOnError)
 	fs.SetOutput(stderr)
-	dir := fs.String("data", "data", "`folder` of the private database")
+	dir := fs.String("data", dataFolder(), "`folder` of the private database")
 	addr := fs.String("addr", "127.0.0.1:8731", "loopback `address` to serve on; port 0 takes a free one")
 	if err := fs.Parse(args); err != nil {
 		return exitUsage, nil
@@ -113,6 +113,15 @@ func runDemo(ctx context.Context, args []string, stdout, stderr io.Writer) (int,
 		return exitFindings, fmt.Errorf("seeding the demo: %w", err)
 	}
 	return exitDone, a.serve(ctx, *addr, stdout)
+}
+
+// dataFolder is where the demo keeps its database. As root the server runs as
+// another user, who cannot reach a checkout in root's home.
+func dataFolder() string {
+	if os.Geteuid() == 0 {
+		return "/var/lib/morvek"
+	}
+	return "data"
 }
 
 // databaseFlag reads the address of the database from a flag or the environment.
