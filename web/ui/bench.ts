@@ -115,7 +115,7 @@ async function fragment(url: string): Promise<string> { return (await ask(url)).
 async function loadTray(): Promise<void> {
   try {
     $("tray").innerHTML = await fragment(`${doc.base}/tray?station=${station}&part=${chosen}`);
-    $("keys").textContent = { Seams: "click an edge · Shift adds · Alt takes away · double click: whole loop", Sheet: "drag a shell to move it · T quarter turn · O turn over" }[station] ?? "drag orbits · Shift drag pans · wheel zooms · F frames";
+    $("keys").textContent = { Seams: "click an edge · Shift adds · Alt takes away · double click: whole loop", Sheet: "drag a shell to move it · T quarter turn · O turn over" }[station] ?? "drag orbits · Shift drag pans · wheel zooms · Home frames";
   } catch (e) { trouble(e); }
 }
 
@@ -284,7 +284,7 @@ function listen(): void {
     if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "z") { e.preventDefault(); void attempt(() => (e.shiftKey ? doc.redo() : doc.undo())); return; }
     if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "y") { e.preventDefault(); void attempt(() => doc.redo()); return; }
     if (e.ctrlKey || e.metaKey || e.altKey) return;
-    if (e.key === "f") { piece.frame(chosen); sheet.frame(); }
+    if (e.key === "Home") { piece.frame(chosen); sheet.frame(); }
     const verb = keys[e.key];
     if (verb) void attempt(verbs[verb]!);
   });

@@ -41,7 +41,9 @@ function hairlines(at: Float32Array, look: Look): THREE.LineSegments {
 }
 
 function broadLines(at: Float32Array, look: Look, resolution: THREE.Vector2): LineSegments2 {
-  const m = new LineMaterial({ color: look.color, linewidth: look.width });
+  // Lines at one place are drawn over each other by order, not by rounding.
+  const order = look.order ?? 1;
+  const m = new LineMaterial({ color: look.color, linewidth: look.width, depthWrite: false, polygonOffset: true, polygonOffsetFactor: -order, polygonOffsetUnits: -8 * order });
   m.resolution.copy(resolution);
   return new LineSegments2(new LineSegmentsGeometry().setPositions(at), m);
 }

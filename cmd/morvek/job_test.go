@@ -1,0 +1,123 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+
+	"morvek/core/mesh"
+	"morvek/core/meshio"
+)
+
+func call(args ...string) (code int, stdout, stderr string) {
+	var out, err bytes.Buffer
+	code = dispatch(context.Background(), args, &out, &err)
+	return code, out.String(), err.String()
+}
+
+func write(t *testing.T, name, text string) string {
+	t.Helper()
+	p := filepath.Join(t.TempDir(), name)
+	if err := os.WriteFile(p, []byte(text), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	return p
+}
+
+func load(t *testing.T, name string) *mesh.Mesh {
+	t.Helper()
+	f, err := os.Open(name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer f.Close()
+	m, err := meshio.ReadOBJ(context.Background(), f)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return m
+}
+
+func TestBadInputIsRefusedInOneLine(t *testing.T) {
+	cases := map[string]struct{ name, text, says string }{
+		"empty":   {"a.obj", "", "empty"},
+		"range":   {"b.obj", "v 0 0 0\nf 1 2 3\n", "line 2"},
+		"NaN":     {"c.obj", "v 0 0 nan\n", "line 1"},
+		"corners": {"d.obj", "v 0 0 0\nv 1 0 0\nf 1 2\n", "line 3"},
+		"picture": {"e.obj", "\x89PNG\r\n\x1a\n", "binary"},
+		"format":  {"f.step", "x", "format"},
+	}
+	for name, c := range cases {
+		in := write(t, c.name, c.text)
+		out := filepath.Join(t.TempDir(), "out.obj")
+		code, _, stderr := call("run", in, "-o", out, "--quiet")
+		if code != exitRefused || strings.Count(strings.TrimSpace(stderr), "\n") != 0 || !strings.Contains(stderr, c.says) || !strings.Contains(stderr, in) {
+			t.Errorf("%s: exit %d, %q", name, code, stderr)
+		}
+		if _, err := os.Stat(out); err == nil {
+			t.Errorf("%s: left an output behind", name)
+		}
+	}
+	if code, _, _ := call("run", filepath.Join(t.TempDir(), "nowhere.obj")); code != exitRefused {
+		t.Errorf("a missing file: exit %d", code)
+	}
+}
+
+func TestWrongUsage(t *testing.T) {
+	in := write(t, "a.obj", "v 0 0 0\n")
+	for _, args := range [][]string{{}, {"fly"}, {"run"}, {"run", in, in}, {"run", in, "--sheet", "3"}, {"run", in, "--turns", "45"}, {"run", in, "--grain", "w"}, {"run", in, "-o", "x.step"}} {
+		if code, _, _ := call(args...); code != exitUsage {
+			t.Errorf("%v: exit %d, want %d", args, code, exitUsage)
+		}
+	}
+}
+
+func TestRunKeepsTheModelAndWritesTheReport(t *testing.T) {
+	dir := t.TempDir()
+	in, out, rep, svg := filepath.Join(dir, "lamp.obj"), filepath.Join(dir, "out.obj"), filepath.Join(dir, "r.json"), filepath.Join(dir, "t.svg")
+	if code, _, stderr := call("model", "storm-lamp", "-o", in); code != exitDone {
+		t.Fatal(stderr)
+	}
+	code, stdout, stderr := call("run", in, "-o", out, "--report", rep, "--template", svg, "--quiet")
+	if code != exitDone || !strings.Contains(stdout, "coverage") {
+		t.Fatalf("exit %d: %s%s", code, stdout, stderr)
+	}
+	before, after := load(t, in), load(t, out)
+	if !slices.Equal(before.Points, after.Points) || !slices.Equal(before.CornerPoint, after.CornerPoint) ||
+		!slices.Equal(before.Objects, after.Objects) || !slices.Equal(before.FaceMaterial, after.FaceMaterial) {
+		t.Error("the model came out changed")
+	}
+	b, err := os.ReadFile(rep)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var r struct {
+		Version string
+		Parts   []struct{ Shape string }
+		Shells  []struct{ Faces []int }
+		Totals  map[string]any
+	}
+	if err := json.Unmarshal(b, &r); err != nil {
+		t.Fatal(err)
+	}
+	for _, k := range strings.Fields("unmapped mirrored overlap_share outside min_gap_px coverage density_spread l2 angular_p95 grain_rms_deg seam_length seam_on_flat_share seam_exposed shells seconds") {
+		if _, ok := r.Totals[k]; !ok {
+			t.Errorf("the report lacks totals.%s", k)
+		}
+	}
+	if len(r.Parts) == 0 || len(r.Shells) == 0 {
+		t.Error("the report has no parts or shells")
+	}
+	// What was written measures the same when it is read again.
+	if code, again, stderr := call("proof", out); code != exitDone || !strings.Contains(again, "unmapped               0") {
+		t.Errorf("proof of the result: exit %d: %s%s", code, again, stderr)
+	}
+	if code, _, _ := call("proof", in); code != exitFindings {
+		t.Errorf("proof of the junk map: exit %d, want %d", code, exitFindings)
+	}
+}
