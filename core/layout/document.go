@@ -109,7 +109,9 @@ func New(m *mesh.Mesh, s Settings) *Document {
 		st.Parts = append(st.Parts, Part{Name: pieceName(m, piece, int32(i), n), Fit: shape.Fit{Kind: shape.Free}})
 	}
 	for e := range st.Cut {
-		st.Cut[e] = st.Map.Torn(m, mesh.EdgeID(e))
+		a, b := m.EdgeFaces(mesh.EdgeID(e))
+		// Faces nobody has mapped hang together; there is no seam to keep.
+		st.Cut[e] = b == mesh.None || st.Map.Mapped[a] && st.Map.Mapped[b] && st.Map.Torn(m, mesh.EdgeID(e))
 	}
 	return &Document{Mesh: m, State: st, shared: &shared{exposure: map[seam.Up]*seam.Exposure{}}}
 }

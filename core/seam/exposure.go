@@ -178,5 +178,5 @@ func (e *Exposure) look(f mesh.FaceID) float64 {
 			sum += e.weight[i]
 		}
 	}
-	return sum / e.open
+	return min(1, sum/e.open) // the best normal is taken from the directions, a real one may do better
 }
