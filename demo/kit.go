@@ -42,9 +42,8 @@ func (f frame) righthanded() bool { return r3.Dot(r3.Cross(f.x, f.y), f.z) > 0 }
 
 // kit collects pieces into a mesh.
 type kit struct {
-	b     *mesh.Builder
-	flip  bool
-	count int
+	b    *mesh.Builder
+	flip bool
 }
 
 func newKit() *kit { return &kit{b: mesh.NewBuilder()} }

@@ -50,12 +50,7 @@ func Seed(ctx context.Context, s *store.Store, docs *session.Documents, say func
 		if err != nil {
 			return err
 		}
-		var edits []layout.Edit
-		var states []*layout.State
-		for _, t := range res.Taken {
-			edits, states = append(edits, t.Edit), append(states, t.State)
-		}
-		if _, err := docs.Append(ctx, o, edits, states); err != nil {
+		if _, err := docs.AppendJob(ctx, o, res); err != nil {
 			return err
 		}
 	}

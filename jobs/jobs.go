@@ -16,7 +16,6 @@ import (
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 	"github.com/riverqueue/river/rivermigrate"
 
-	"morvek/core/layout"
 	"morvek/core/pipeline"
 	"morvek/session"
 	"morvek/store"
@@ -171,12 +170,7 @@ func (w *runWorker) run(ctx context.Context, a RunArgs) error {
 	if err != nil {
 		return err
 	}
-	edits := make([]layout.Edit, len(res.Taken))
-	states := make([]*layout.State, len(res.Taken))
-	for i, t := range res.Taken {
-		edits[i], states[i] = t.Edit, t.State
-	}
-	if _, err = w.docs.Append(ctx, o, edits, states); err != nil {
+	if _, err = w.docs.AppendJob(ctx, o, res); err != nil {
 		return fmt.Errorf("storing the result: %w", err)
 	}
 	return nil

@@ -12,6 +12,7 @@ import (
 	"morvek/core/layout"
 	"morvek/core/mesh"
 	"morvek/core/meshio"
+	"morvek/core/pipeline"
 	"morvek/core/proof"
 	"morvek/store"
 )
@@ -174,6 +175,16 @@ func (d *Documents) Append(ctx context.Context, o *Opened, edits []layout.Edit, 
 		return nil, err
 	}
 	return d.keep(&Opened{Row: row, Doc: o.Doc.With(before)}), nil
+}
+
+// AppendJob stores the edits of a finished run of the pipeline.
+func (d *Documents) AppendJob(ctx context.Context, o *Opened, job pipeline.Result) (*Opened, error) {
+	edits := make([]layout.Edit, len(job.Taken))
+	states := make([]*layout.State, len(job.Taken))
+	for i, t := range job.Taken {
+		edits[i], states[i] = t.Edit, t.State
+	}
+	return d.Append(ctx, o, edits, states)
 }
 
 // Step undoes (back) or redoes one edit.

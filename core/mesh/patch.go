@@ -136,6 +136,31 @@ func (p *Patch) PrevCorner(c int32) int32 {
 	return c + int32(p.Mesh.Prev(h)-h)
 }
 
+// CornerFaces returns for each patch corner the index of its face in Faces.
+func (p *Patch) CornerFaces() []int32 {
+	out := make([]int32, len(p.Corner))
+	for f := range p.Faces {
+		for c := p.FaceStart[f]; c < p.FaceStart[f+1]; c++ {
+			out[c] = int32(f)
+		}
+	}
+	return out
+}
+
+// Winding returns the angle in radians by which a border loop turns about an
+// axis: ±2π for a loop that goes round it once, 0 for a hole beside it.
+func (p *Patch) Winding(loop []int32, axis, origin r3.Vec) float64 {
+	u, v := Basis(axis)
+	var turn float64
+	for _, c := range loop {
+		s, t := p.Ends(c)
+		d, e := r3.Sub(p.Pos[s], origin), r3.Sub(p.Pos[t], origin)
+		x0, y0, x1, y1 := r3.Dot(d, u), r3.Dot(d, v), r3.Dot(e, u), r3.Dot(e, v)
+		turn += math.Atan2(x0*y1-y0*x1, x0*x1+y0*y1)
+	}
+	return turn
+}
+
 // Across returns the patch corner whose halfedge is opposite to that of c, or
 // None where the patch ends.
 func (p *Patch) Across(c int32) int32 { return p.next[c] }

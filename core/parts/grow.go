@@ -209,15 +209,13 @@ func (g *grower) toothed(r region) bool {
 	for _, i := range r.flats {
 		largest = max(largest, g.list[i].area)
 		for _, s := range g.list[i].sides {
-			if !s.smooth && g.stampIs(s.other, r.flats) {
+			if !s.smooth && slices.Contains(r.flats, s.other) {
 				creases++
 			}
 		}
 	}
 	return largest < r.area/6 && creases >= len(r.flats)/2
 }
-
-func (g *grower) stampIs(i int, flats []int) bool { return slices.Contains(flats, i) }
 
 type coneRule struct {
 	surface

@@ -13,12 +13,11 @@ import (
 
 // band is a part that runs once round an axis: a wall, a cone, a step, a bevel.
 type band struct {
-	part     int
-	area     float64
-	lo, hi   float64 // radii it spans
-	axis     r3.Vec
-	origin   r3.Vec
-	weighted float64 // area × mean radius
+	part   int
+	area   float64
+	lo, hi float64 // radii it spans
+	axis   r3.Vec
+	origin r3.Vec
 }
 
 // radiusSpread is how far radii of one turned wall may lie from each other: the
@@ -89,7 +88,6 @@ func uniteTurned(m *mesh.Mesh, parts []Part) []Part {
 			continue
 		}
 		u.area += v.area
-		u.weighted += v.weighted
 		root[max(a, b)] = min(a, b)
 		u.part = min(a, b)
 		bands[min(a, b)] = &u
@@ -139,7 +137,6 @@ func newBand(m *mesh.Mesh, i int, p Part, axis, origin r3.Vec) *band {
 			b.lo, b.hi = min(b.lo, r), max(b.hi, r)
 		}
 	}
-	b.weighted = b.area * (b.lo + b.hi) / 2
 	if b.lo <= 1e-6*b.hi || !closesRound(m, p.Faces, axis, origin) {
 		return nil
 	}
@@ -167,16 +164,8 @@ func closesRound(m *mesh.Mesh, faces []mesh.FaceID, axis, origin r3.Vec) bool {
 	if len(loops) != 2 || p.Euler() != 0 {
 		return false
 	}
-	u, v := mesh.Basis(axis)
 	for _, loop := range loops {
-		var turn float64
-		for _, c := range loop {
-			s, t := p.Ends(c)
-			d, e := r3.Sub(p.Pos[s], origin), r3.Sub(p.Pos[t], origin)
-			x0, y0, x1, y1 := r3.Dot(d, u), r3.Dot(d, v), r3.Dot(e, u), r3.Dot(e, v)
-			turn += math.Atan2(x0*y1-y0*x1, x0*x1+y0*y1)
-		}
-		if math.Abs(math.Abs(turn)-2*math.Pi) > 0.1 {
+		if math.Abs(math.Abs(p.Winding(loop, axis, origin))-2*math.Pi) > 0.1 {
 			return false
 		}
 	}

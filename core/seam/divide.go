@@ -19,12 +19,7 @@ func Divide(p *mesh.Patch) []mesh.EdgeID {
 	da := reach(p, a)
 	b := furthest(p, da)
 	db := reach(p, b)
-	faceOf := make([]int32, len(p.Corner))
-	for f := range p.Faces {
-		for c := p.FaceStart[f]; c < p.FaceStart[f+1]; c++ {
-			faceOf[c] = int32(f)
-		}
-	}
+	faceOf := p.CornerFaces()
 	side := func(f int32) bool { return da[f] <= db[f] }
 	var out []mesh.EdgeID
 	for c := range p.Corner {
@@ -42,13 +37,10 @@ func reach(p *mesh.Patch, from int) []float64 {
 	for i := range d {
 		d[i] = far
 	}
-	faceOf := make([]int32, len(p.Corner))
+	faceOf := p.CornerFaces()
 	centre := make([]r3.Vec, len(p.Faces))
 	for f, id := range p.Faces {
 		centre[f] = p.Mesh.FaceCentre(id)
-		for c := p.FaceStart[f]; c < p.FaceStart[f+1]; c++ {
-			faceOf[c] = int32(f)
-		}
 	}
 	d[from] = 0
 	q := &ways{{int32(from), 0}}

@@ -100,18 +100,11 @@ func rankBorders(p *mesh.Patch, borders [][]int32, fit shape.Fit) [][]int32 {
 	list := make([]ranked, len(borders))
 	for i, b := range borders {
 		r := ranked{loop: b}
-		var turn float64
-		u, v := mesh.Basis(fit.Axis)
 		for _, c := range b {
 			s, t := p.Ends(c)
 			r.long += r3.Norm(r3.Sub(p.Pos[t], p.Pos[s]))
-			if fit.Axis != (r3.Vec{}) {
-				d, e := r3.Sub(p.Pos[s], fit.Origin), r3.Sub(p.Pos[t], fit.Origin)
-				x0, y0, x1, y1 := r3.Dot(d, u), r3.Dot(d, v), r3.Dot(e, u), r3.Dot(e, v)
-				turn += math.Atan2(x0*y1-y0*x1, x0*x1+y0*y1)
-			}
 		}
-		r.winds = math.Abs(turn) > math.Pi
+		r.winds = fit.Axis != (r3.Vec{}) && math.Abs(p.Winding(b, fit.Axis, fit.Origin)) > math.Pi
 		list[i] = r
 	}
 	slices.SortStableFunc(list, func(a, b ranked) int {
@@ -233,12 +226,7 @@ func cutGraph(p *mesh.Patch, cost Cost) []mesh.EdgeID {
 	}
 	var joints []joint
 	var borderVert = make([]bool, len(p.Pos))
-	faceOf := make([]int32, len(p.Corner))
-	for f := range p.Faces {
-		for c := p.FaceStart[f]; c < p.FaceStart[f+1]; c++ {
-			faceOf[c] = int32(f)
-		}
-	}
+	faceOf := p.CornerFaces()
 	for c := range p.Corner {
 		switch o := p.Across(int32(c)); {
 		case o == mesh.None:

@@ -17,7 +17,6 @@ type mask struct {
 	w, h  int
 	words int
 	bits  []uint64
-	area  int // cells set
 }
 
 func newMask(w, h int) *mask {
@@ -35,14 +34,6 @@ func (m *mask) setRun(y, x0, x1 int) {
 		row[word] |= (^uint64(0) >> (64 - n)) << bit
 		x += n
 	}
-}
-
-func (m *mask) count() int {
-	n := 0
-	for _, w := range m.bits {
-		n += bits.OnesCount64(w)
-	}
-	return n
 }
 
 // rasterise marks every cell of size cell that a triangle touches; the lower
@@ -65,7 +56,6 @@ func rasterise(tris []planar.Triangle, box planar.Box, cell float64) *mask {
 			m.setRun(y, x0, x1)
 		}
 	}
-	m.area = m.count()
 	return m
 }
 

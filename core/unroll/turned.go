@@ -36,12 +36,7 @@ func Turned(p *mesh.Patch, fit shape.Fit) (uv []r2.Vec, closes bool) {
 		}
 	}
 	known := make([]bool, len(p.Pos))
-	faceOf := make([]int32, len(p.Corner))
-	for f := range p.Faces {
-		for c := p.FaceStart[f]; c < p.FaceStart[f+1]; c++ {
-			faceOf[c] = int32(f)
-		}
-	}
+	faceOf := p.CornerFaces()
 	step := func(c int32) r2.Vec { // along the halfedge of a patch corner, angle on X
 		a, b := p.Ends(c)
 		turn := angle[b] - angle[a]
