@@ -22,6 +22,9 @@ func Models() []Model {
 	return []Model{
 		{"storm-lamp", "Storm lamp", "Lamp with glass, cage and carrying handle", lamp},
 		{"line-winch", "Line winch", "Winch with drum, gears, crank and guard", winch},
+		{"survey-case", "Survey case", "Wooden case with irons, latches, strap and label", surveyCase},
+		{"valve-block", "Valve block", "Block with crossing bores, elbow, flanges and hand wheel", valveBlock},
+		{"wind-gauge", "Wind gauge", "Four cups on tapering arms over a turned mast", windGauge},
 	}
 }
 
@@ -37,9 +40,16 @@ func Find(slug string) (Model, error) {
 
 // Mesh builds the model.
 func (m Model) Mesh() (*mesh.Mesh, error) {
+	built, _, err := m.Known()
+	return built, err
+}
+
+// Known builds the model together with what its faces truly are.
+func (m Model) Known() (*mesh.Mesh, Truth, error) {
 	k := newKit()
 	m.build(k)
-	return k.b.Build()
+	built, err := k.b.Build()
+	return built, k.truth, err
 }
 
 // JunkMap is the kind of map that comes along with models: everything seen from

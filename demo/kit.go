@@ -10,6 +10,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/mesh"
+	"morvek/core/shape"
 )
 
 // frame places a piece: origin and three axes, Y along the axis of lathes and
@@ -40,13 +41,28 @@ func (f frame) mirroredX() frame {
 // righthanded tells whether faces keep their winding in this frame.
 func (f frame) righthanded() bool { return r3.Dot(r3.Cross(f.x, f.y), f.z) > 0 }
 
-// kit collects pieces into a mesh.
+// kit collects pieces into a mesh and notes what each face truly is.
 type kit struct {
-	b    *mesh.Builder
-	flip bool
+	b      *mesh.Builder
+	flip   bool
+	truth  Truth
+	now    int32 // true piece of the faces being added
+	known  map[[3]int64]mesh.PointID
+	turned TruePiece // what a smooth profile is, for the next lathes
 }
 
-func newKit() *kit { return &kit{b: mesh.NewBuilder()} }
+func newKit() *kit { return &kit{b: mesh.NewBuilder(), now: Anything} }
+
+// weld returns the point at a place, the same one each time within a piece.
+func (k *kit) weld(p r3.Vec) mesh.PointID {
+	key := [3]int64{int64(math.Round(p.X * 1e7)), int64(math.Round(p.Y * 1e7)), int64(math.Round(p.Z * 1e7))}
+	id, ok := k.known[key]
+	if !ok {
+		id = k.b.Point(p)
+		k.known[key] = id
+	}
+	return id
+}
 
 // begin starts a piece: an object with one material, wound for its frame.
 func (k *kit) begin(object, material string, f frame) {
@@ -54,6 +70,8 @@ func (k *kit) begin(object, material string, f frame) {
 	k.b.Material(material)
 	k.b.Smoothing("1")
 	k.flip = !f.righthanded()
+	k.now = Anything
+	k.known = map[[3]int64]mesh.PointID{}
 }
 
 func (k *kit) face(p ...mesh.PointID) {
@@ -73,6 +91,7 @@ func (k *kit) face(p ...mesh.PointID) {
 		}
 	}
 	k.b.Face(q...)
+	k.truth.Piece = append(k.truth.Piece, k.now)
 }
 
 // rings joins rows of points with quads; closed rows wrap around. Rows follow
@@ -121,23 +140,25 @@ func (k *kit) lathe(object, material string, f frame, profile []r2.Vec, n int, c
 			rows[r][i] = k.b.Point(f.at(p.X*s, p.Y, p.X*c))
 		}
 	}
-	k.rings(reverseRows(rows), true)
+	truths := k.turnedTruth(f, profile)
+	for r := len(rows) - 2; r >= 0; r-- {
+		k.now = truths[r]
+		k.rings([][]mesh.PointID{rows[r+1], rows[r]}, true)
+	}
+	lid := func(step int) int32 { // a polygon lies in the plane of a flat ring beside it
+		if t := truths[step]; t >= 0 && k.truth.Pieces[t].Kind == shape.Plane {
+			return t
+		}
+		return k.planeTruth(f.y)
+	}
 	if capStart {
+		k.now = lid(0)
 		k.cap(rows[0], true)
 	}
 	if capEnd {
+		k.now = lid(len(truths) - 1)
 		k.cap(rows[len(rows)-1], false)
 	}
-}
-
-// reverseRows exchanges the order of rows, so that quads face outwards when
-// the profile runs upwards.
-func reverseRows(rows [][]mesh.PointID) [][]mesh.PointID {
-	out := make([][]mesh.PointID, len(rows))
-	for i, r := range rows {
-		out[len(rows)-1-i] = r
-	}
-	return out
 }
 
 // bevel replaces the inner corners of a profile by two points d away from them.
@@ -210,8 +231,14 @@ func (k *kit) sweep(object, material string, path []r3.Vec, section []r2.Vec, up
 			rows[i][j] = k.b.Point(r3.Add(p, q))
 		}
 	}
-	k.rings(rows, true)
+	truths := k.sweptTruth(path, section)
+	for r := range len(rows) - 1 {
+		k.now = truths[r]
+		k.rings(rows[r:r+2], true)
+	}
+	k.now = k.planeTruth(r3.Unit(r3.Sub(path[1], path[0])))
 	k.cap(rows[0], false)
+	k.now = k.planeTruth(r3.Unit(r3.Sub(path[len(path)-1], path[len(path)-2])))
 	k.cap(rows[len(rows)-1], true)
 }
 
@@ -243,8 +270,21 @@ func (k *kit) extrude(object, material string, f frame, outline []r2.Vec, h, b f
 			grid[i] = append(grid[i], k.b.Point(f.at(p.X, l.y, p.Y)))
 		}
 	}
-	k.rings(grid, true)
+	truths := k.outlineTruth(f, outline)
+	for r := range len(grid) - 1 {
+		n := len(outline)
+		for i := range n {
+			k.now = truths[i]
+			if b > 0 && (r == 0 || r == len(grid)-2) {
+				k.now = Anything // the bevel goes with either side
+			}
+			j := (i + 1) % n
+			k.face(grid[r][i], grid[r+1][i], grid[r+1][j], grid[r][j])
+		}
+	}
+	k.now = k.planeTruth(f.y)
 	k.cap(grid[0], false)
+	k.now = k.planeTruth(f.y)
 	k.cap(grid[len(grid)-1], true)
 }
 

@@ -6,6 +6,8 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/shape"
 )
 
 // lamp builds the Storm lamp of Fennhollow: metres, Y up, 0.42 m high.
@@ -31,11 +33,13 @@ func lamp(k *kit) {
 	var dome []r2.Vec
 	for i := 0; i <= 10; i++ {
 		s, c := math.Sincos(math.Pi / 2 * float64(i) / 10)
-		dome = append(dome, v(0.03*c, 0.3125+0.026*s))
+		dome = append(dome, v(0.03*c, 0.3125+0.03*s))
 	}
 	dome[10].X = 0
+	k.turned = TruePiece{Kind: shape.Sphere}
 	k.lathe("dome", "brushed_steel", w, dome, 32, true, false)
-	finial := bevel([]r2.Vec{v(0.006, 0.337), v(0.006, 0.347), v(0.003, 0.347)}, 0.0008)
+	k.turned = TruePiece{}
+	finial := bevel([]r2.Vec{v(0.006, 0.3408), v(0.006, 0.351), v(0.003, 0.351)}, 0.0008)
 	k.lathe("finial", "brushed_steel", w, finial, 16, false, true)
 
 	for i := range 6 {

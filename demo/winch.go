@@ -3,11 +3,13 @@ package demo
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/mesh"
+	"morvek/core/shape"
 )
 
 // winch builds the Line winch: metres, Y up, drum along X.
@@ -84,22 +86,15 @@ func (k *kit) boredPlate(object, material string, f frame, nx, nz int, cell, h, 
 	for _, c := range bored {
 		holes[c] = true
 	}
-	known := map[[3]int64]mesh.PointID{}
-	point := func(x, y, z float64) mesh.PointID {
-		key := [3]int64{int64(math.Round(x * 1e7)), int64(math.Round(y * 1e7)), int64(math.Round(z * 1e7))}
-		p, ok := known[key]
-		if !ok {
-			p = k.b.Point(f.at(x, y, z))
-			known[key] = p
-		}
-		return p
-	}
+	point := func(x, y, z float64) mesh.PointID { return k.weld(f.at(x, y, z)) }
 	// The outermost lines of the top and bottom faces lie inside by the bevel.
 	line := func(i, n int) float64 {
 		t := float64(i) * cell / m
 		return max(b, min(float64(n)*cell-b, t))
 	}
 	for _, y := range []float64{0, h} {
+		plate := k.planeTruth(f.y)
+		k.now = plate
 		face := func(p ...mesh.PointID) {
 			if y == 0 {
 				p[0], p[1], p[2], p[3] = p[3], p[2], p[1], p[0]
@@ -136,7 +131,9 @@ func (k *kit) boredPlate(object, material string, f frame, nx, nz int, cell, h, 
 					}
 				}
 				if y == h {
+					k.now = k.roundTruth(shape.Cylinder, f.y, f.at(ox, 0, oz), bore)
 					k.boreWall(rows[2], point, ox, oz, bore)
+					k.now = plate
 				}
 			}
 		}
@@ -163,7 +160,20 @@ func (k *kit) boredPlate(object, material string, f frame, nx, nz int, cell, h, 
 	for j := nz * m; j > 0; j-- {
 		add(b, line(j, nz), 0, out(j))
 	}
-	k.rings([][]mesh.PointID{low, lowOut, highOut, high}, true)
+	k.now = Anything
+	k.rings([][]mesh.PointID{low, lowOut}, true)
+	sides := [4]int32{k.planeTruth(f.z), k.planeTruth(f.x), k.planeTruth(f.z), k.planeTruth(f.x)}
+	for i := range low {
+		s := 0
+		for lim := nx * m; i >= lim; lim += []int{nz, nx, nz, nx}[s%4] * m {
+			s++
+		}
+		k.now = sides[s]
+		j := (i + 1) % len(low)
+		k.face(lowOut[i], highOut[i], highOut[j], lowOut[j])
+	}
+	k.now = Anything
+	k.rings([][]mesh.PointID{highOut, high}, true)
 }
 
 // onBore is the point of a bore's rim that belongs to the i-th of n points
@@ -288,7 +298,9 @@ func (k *kit) guard() {
 			rows[r] = append(rows[r], k.b.Point(r3.Vec{X: x, Y: q.Y, Z: q.X}))
 		}
 	}
-	k.rings(reverseRows(rows), false)
+	k.now = k.add(TruePiece{Kind: shape.Extruded, Axis: r3.Vec{X: 1}})
+	slices.Reverse(rows)
+	k.rings(rows, false)
 }
 
 // bolt is a hexagon head with a chamfered crown on a washer.

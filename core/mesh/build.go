@@ -285,3 +285,6 @@ func (m *Mesh) pair(place []PointID, hs []HalfedgeID) bool {
 	}
 	return clear
 }
+
+// Place returns where a point was added.
+func (b *Builder) Place(p PointID) r3.Vec { return b.m.Points[p] }

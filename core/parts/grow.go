@@ -1,112 +1,391 @@
 package parts
 
 import (
+	"cmp"
+	"container/heap"
 	"math"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/mesh"
 	"morvek/core/shape"
 )
 
-// surface is the rule a region of flats obeys: all its normals keep one angle
-// to an axis. At a right angle that is a cylinder or an extrusion, otherwise a
-// cone.
-type surface struct {
-	axis   r3.Vec
-	height float64 // n·axis
-	sharp  bool    // may run over creases, as the teeth of a gear do
-}
-
-const (
-	normalSlack = 1.2 * math.Pi / 180
-	barelyBent  = 1.5 * math.Pi / 180
-	gearFlats   = 12 // an extrusion over creases needs that many flats to be one thing
-)
-
-func (s surface) holds(n r3.Vec) bool {
-	return math.Abs(math.Asin(clamp(r3.Dot(n, s.axis)))-math.Asin(clamp(s.height))) <= normalSlack
-}
-
-func clamp(x float64) float64 { return max(-1, min(1, x)) }
-
-// region is a candidate part.
+// region is a candidate part: facets that one shape explains.
 type region struct {
-	rule  surface
-	flats []int
-	area  float64
-	kind  shape.Kind
+	set  []int
+	fit  shape.Fit
+	area float64
 }
 
-type grower struct {
-	list  []flat
-	stamp []int32
-	now   int32
-}
-
-// grow collects the flats reachable from seed that obey the rule and are not taken.
-func (g *grower) grow(seed int, rule surface, taken []bool) region {
-	g.now++
-	r := region{rule: rule}
-	g.stamp[seed] = g.now
-	queue := []int{seed}
-	for len(queue) > 0 {
-		i := queue[0]
-		queue = queue[1:]
-		r.flats = append(r.flats, i)
+func (g *model) region(set []int, fit shape.Fit) region {
+	r := region{set: set, fit: fit}
+	for _, i := range set {
 		r.area += g.list[i].area
-		for _, s := range g.list[i].sides {
-			if g.stamp[s.other] == g.now || taken[s.other] || !(s.smooth || rule.sharp) {
-				continue
-			}
-			if rule.holds(g.list[s.other].normal) {
-				g.stamp[s.other] = g.now
-				queue = append(queue, s.other)
-			}
-		}
 	}
 	return r
 }
 
-// growRefined grows, takes the axis of what was found, and grows again.
-func (g *grower) growRefined(seed int, rule surface, taken []bool) region {
-	r := g.grow(seed, rule, taken)
-	if len(r.flats) < 3 {
-		return r
+// rank is what candidates compete by: area, simple shapes before general ones.
+func (r region) rank() float32 {
+	w := 1.0
+	switch r.fit.Kind {
+	case shape.Extruded:
+		w = 0.9
 	}
-	s := g.normals(r.flats)
-	next := rule
-	if rule.height == 0 {
-		next.axis, _ = shape.AcrossAxis(s)
-	} else {
-		next.axis, next.height, _ = shape.ConeAxis(s)
-	}
-	if !next.holds(g.list[seed].normal) {
-		return r
-	}
-	return g.grow(seed, next, taken)
+	return float32(w * r.area)
 }
 
-func (g *grower) normals(flats []int) shape.Faces {
-	var s shape.Faces
-	for _, i := range flats {
-		s.Normals = append(s.Normals, g.list[i].normal)
-		s.Areas = append(s.Areas, g.list[i].area)
+// leastFacets is how many facets a shape must explain to be believed.
+func leastFacets(k shape.Kind) int {
+	switch k {
+	case shape.Plane:
+		return 1
+	case shape.Cylinder, shape.Extruded:
+		return 3
+	case shape.Cone:
+		return 4
 	}
-	return s
+	return 6
 }
+
+// flood collects the facets reachable from start over smooth sides that a shape
+// owns and that are free, until there are limit of them.
+func (g *model) flood(start []int, f shape.Fit, free func(int) bool, limit int) []int {
+	g.now++
+	var out []int
+	for _, i := range start {
+		if free(i) && g.stamp[i] != g.now {
+			g.stamp[i] = g.now
+			out = append(out, i)
+		}
+	}
+	for k := 0; k < len(out) && len(out) < limit; k++ {
+		for _, s := range g.list[out[k]].sides {
+			if s.smooth && g.stamp[s.other] != g.now && g.list[s.other].area > 0 && free(s.other) && g.owns(f, s.other) {
+				g.stamp[s.other] = g.now
+				out = append(out, s.other)
+			}
+		}
+	}
+	return out
+}
+
+// grow extends a fit from a few facets to all it explains, fitting again each
+// time the region has become four times as large.
+func (g *model) grow(start []int, f shape.Fit, free func(int) bool) (region, bool) {
+	set := start
+	for range 12 {
+		limit := 4*len(set) + 8
+		next := g.flood(start, f, free, limit)
+		if len(next) < leastFacets(f.Kind) {
+			return region{}, false
+		}
+		done := len(next) < limit && len(next) <= len(set)
+		set = next
+		again, ok := g.refit(set, f)
+		if !ok {
+			return region{}, false
+		}
+		f = again
+		if done {
+			break
+		}
+	}
+	set = g.flood(start, f, free, len(g.list)+1)
+	return g.region(set, f), len(set) >= leastFacets(f.Kind)
+}
+
+// refit fits the same kind to another set of facets.
+func (g *model) refit(set []int, f shape.Fit) (shape.Fit, bool) {
+	s := g.gather(set)
+	s.Rough = true
+	switch f.Kind {
+	case shape.Plane:
+		return shape.FitPlane(s), true
+	case shape.Cylinder:
+		axis, _ := shape.AcrossAxis(s)
+		return shape.FitCylinder(s, axis), true
+	case shape.Cone:
+		axis, h, _ := shape.ConeAxis(s)
+		if h < math.Sin(0.5*math.Pi/180) {
+			return f, false
+		}
+		return shape.FitCone(s, axis, h), true
+	case shape.Sphere:
+		return shape.FitSphere(s), true
+	case shape.Extruded:
+		return shape.FitExtruded(s), true
+	}
+	if f.Kind == shape.Torus { // its axis is not to be had in closed form
+		s.Rough = false
+		return shape.FitTorus(s, f.Axis, f.Origin), true
+	}
+	t := shape.FitTurned(s)
+	return t, t.Axis != (r3.Vec{})
+}
+
+// disc returns up to n facets of like size around one, nearest first over smooth
+// sides.
+func (g *model) disc(i, n int) []int {
+	g.now++
+	g.stamp[i] = g.now
+	out := []int{i}
+	for k := 0; k < len(out) && len(out) < n; k++ {
+		for _, s := range g.list[out[k]].sides {
+			if o := g.list[s.other].area; s.smooth && g.stamp[s.other] != g.now && o > 0 && o < 5*g.list[i].area && g.list[i].area < 5*o {
+				g.stamp[s.other] = g.now
+				out = append(out, s.other)
+			}
+		}
+	}
+	return out
+}
+
+// seedLimit bounds how many seeds of one component are tried; on forms that
+// nothing explains more of them would not help.
+const seedLimit = 600
+
+// split returns the shapes a smooth component is made of, and what is left.
+// Walls and cones are grown first, from the lines in which facets meet; what
+// they leave is often one shape, an elbow between two pipes; only where it is
+// not are shapes sought by discs of facets.
+func (g *model) split(set []int, progress func() error) (chosen []region, left [][]int, err error) {
+	chosen, rest, err := g.cover(set, g.fromLines, progress)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, r := range g.connected(rest) {
+		if f, ok := g.whole(r); ok && (f.Kind != shape.Turned || len(chosen) == 0) {
+			chosen = append(chosen, g.region(r, f))
+			continue
+		}
+		more, still, err := g.cover(r, g.fromDiscs, progress)
+		if err != nil {
+			return nil, nil, err
+		}
+		chosen = append(chosen, more...)
+		for _, r := range g.connected(still) {
+			if f, ok := g.whole(r); ok {
+				chosen = append(chosen, g.region(r, f))
+			} else {
+				left = append(left, r)
+			}
+		}
+	}
+	return chosen, left, nil
+}
+
+// cover grows candidates from the facets of a set, largest facets first, and
+// lets the largest candidates take their facets, in the manner of a greedy set
+// cover (Schnabel et al. 2007).
+func (g *model) cover(set []int, propose func(i int, free func(int) bool) []region, progress func() error) (chosen []region, left []int, err error) {
+	inside := make(map[int]bool, len(set))
+	for _, i := range set {
+		inside[i] = true
+	}
+	free := func(i int) bool { return inside[i] }
+	seeds := slices.Clone(set)
+	slices.SortStableFunc(seeds, func(a, b int) int {
+		return cmp.Or(cmp.Compare(float32(g.list[b].area), float32(g.list[a].area)), cmp.Compare(a, b))
+	})
+	var cands, general []region
+	// Facets whose kind of candidate was found need not be tried again.
+	done := map[shape.Kind]map[int]bool{shape.Plane: {}, shape.Turned: {}, shape.Free: {}}
+	consider := func(r region) {
+		if len(r.set) < leastFacets(r.fit.Kind) || g.slice(r) || !g.holds(r.fit, r.set) {
+			return
+		}
+		mark := done[shape.Free]
+		switch r.fit.Kind {
+		case shape.Plane:
+			mark = nil
+		case shape.Turned: // a profile round an axis explains too much to compete
+			mark = done[shape.Turned]
+			general = append(general, r)
+		}
+		for _, j := range r.set {
+			if mark != nil {
+				mark[j] = true
+			}
+		}
+		if r.fit.Kind != shape.Turned {
+			cands = append(cands, r)
+		}
+	}
+	for k, i := range seeds {
+		if k%64 == 0 {
+			if err := progress(); err != nil {
+				return nil, nil, err
+			}
+		}
+		if !done[shape.Plane][i] {
+			if r, ok := g.grow([]int{i}, shape.FitPlane(g.gather([]int{i})), free); ok {
+				for _, j := range r.set {
+					done[shape.Plane][j] = true
+				}
+				consider(r)
+			}
+		}
+		if k > seedLimit || done[shape.Free][i] || done[shape.Turned][i] {
+			continue
+		}
+		for _, r := range propose(i, free) {
+			consider(r)
+		}
+	}
+	taken := map[int]bool{}
+	chosen = append(g.choose(cands, taken), g.choose(general, taken)...)
+	for _, i := range set {
+		if !taken[i] {
+			left = append(left, i)
+		}
+	}
+	return chosen, left, nil
+}
+
+// fromLines grows the walls and cones a facet may belong to, starting from the
+// lines in which it meets its neighbours.
+func (g *model) fromLines(i int, free func(int) bool) (out []region) {
+	f := &g.list[i]
+	var tried []r3.Vec
+	for _, s := range f.sides {
+		o := &g.list[s.other]
+		if !s.smooth || o.area == 0 || s.bend < facetAngle/4+f.slack+o.slack {
+			continue
+		}
+		axis := r3.Cross(f.normal, o.normal)
+		if s.bend < halfDegree {
+			axis = s.dir
+		}
+		axis = r3.Unit(axis)
+		if slices.ContainsFunc(tried, func(t r3.Vec) bool { return math.Abs(r3.Dot(t, axis)) > math.Cos(2*normalSlack) }) {
+			continue
+		}
+		tried = append(tried, axis)
+		rule := shape.Fit{Kind: shape.Extruded, Axis: axis, Origin: f.centre}
+		r, ok := g.grow([]int{i, s.other}, rule, free)
+		if !ok {
+			continue
+		}
+		r.set = g.trim(r.set)
+		if len(r.set) < 3 {
+			continue
+		}
+		if cyl, ok := g.refit(r.set, shape.Fit{Kind: shape.Cylinder}); ok {
+			if cyl, ok = g.confirm(cyl, r.set); ok {
+				r.fit = cyl
+			}
+		}
+		out = append(out, g.region(r.set, r.fit))
+	}
+	for _, three := range g.opposite(i) {
+		for _, kind := range []shape.Kind{shape.Cylinder, shape.Cone} {
+			fit, ok := g.refit(three, shape.Fit{Kind: kind})
+			if !ok || !g.holds(fit, three) {
+				continue
+			}
+			if r, ok := g.grow(three, fit, free); ok {
+				out = append(out, r)
+			}
+		}
+	}
+	return out
+}
+
+// fromDiscs grows whatever fits the facets around one.
+func (g *model) fromDiscs(i int, free func(int) bool) (out []region) {
+	for _, n := range []int{9, 36} {
+		disc := g.disc(i, n)
+		if len(disc) < 4 {
+			break
+		}
+		for _, fit := range g.fits(disc, true) {
+			switch fit.Kind {
+			case shape.Plane, shape.Extruded:
+				continue
+			case shape.Torus, shape.Turned: // a small disc does not tell their axis
+				if n == 9 && len(disc) == n {
+					continue
+				}
+			}
+			fit, ok := g.confirm(fit, disc)
+			if !ok {
+				continue
+			}
+			if r, ok := g.grow([]int{i}, fit, free); ok {
+				out = append(out, r)
+				break
+			}
+		}
+	}
+	return out
+}
+
+// opposite returns a facet with two neighbours on opposite sides that bend alike:
+// the start of a band around an axis.
+func (g *model) opposite(i int) (out [][]int) {
+	f := &g.list[i]
+	least := facetAngle + f.slack
+	for a, s := range f.sides {
+		if !s.smooth || s.bend < least || g.list[s.other].area == 0 {
+			continue
+		}
+		for _, t := range f.sides[a+1:] {
+			if t.smooth && t.convex == s.convex && t.bend > least && t.bend < 1.5*s.bend+f.slack && s.bend < 1.5*t.bend+f.slack && g.list[t.other].area > 0 {
+				out = append(out, []int{i, s.other, t.other})
+			}
+		}
+	}
+	return out
+}
+
+// trim drops the facets that bend on smoothly outside a region for longer than
+// inside it: where a wall has leaked into what it runs into.
+func (g *model) trim(set []int) []int {
+	for range 8 {
+		g.now++
+		for _, i := range set {
+			g.stamp[i] = g.now
+		}
+		kept := set[:0:0]
+		for _, i := range set {
+			var inside, outside float64
+			for _, s := range g.list[i].sides {
+				if s.smooth && g.stamp[s.other] == g.now {
+					inside += s.length
+				} else if s.smooth {
+					outside += s.length
+				}
+			}
+			if outside <= inside {
+				kept = append(kept, i)
+			}
+		}
+		if len(kept) == len(set) {
+			break
+		}
+		set = kept
+	}
+	return set
+}
+
+const barelyBent = 1.5 * math.Pi / 180
 
 // slice tells whether a region is a slice of something larger rather than a
 // thing of its own: either much of its border lies on a smooth run of facets of
-// like size, where a modeler would not stop, or many of its flats bend on
-// smoothly outside the region for longer than inside it.
-func (g *grower) slice(flats []int) bool {
+// like size, where a modeler would not stop, or many of its facets bend on
+// smoothly outside the region for longer than inside it. The second goes for
+// shapes without a distance, which leak along whatever they run into.
+func (g *model) slice(r region) bool {
+	set := r.set
 	g.now++
-	for _, i := range flats {
+	for _, i := range set {
 		g.stamp[i] = g.now
 	}
 	var odd, border, loose, area float64
-	for _, i := range flats {
+	for _, i := range set {
 		var inside, outside float64
 		for _, s := range g.list[i].sides {
 			in := g.stamp[s.other] == g.now
@@ -119,137 +398,94 @@ func (g *grower) slice(flats []int) bool {
 				continue
 			}
 			border += s.length
-			if s.smooth && (s.extent < 2.5*g.list[s.other].area/s.length || s.bend < barelyBent) {
+			if o := g.list[s.other].area / s.length; s.smooth && (s.extent < 2.5*o && o < 2.5*s.extent || s.bend < barelyBent) && !g.tangent(i, s) {
 				odd += s.length
 			}
 		}
 		area += g.list[i].area
-		if len(flats) > 1 && outside > inside {
+		if len(set) > 1 && outside > inside {
 			loose += g.list[i].area
 		}
 	}
-	return odd > 0.4*border || loose > 0.3*area
+	most := 0.4
+	if r.fit.Kind == shape.Plane {
+		most = 0.15 // among facets of like size a flat one is chance
+	}
+	return odd > most*border || loose > 0.3*area && !r.fit.HasDistance()
 }
 
-// candidates returns every region worth considering, each adjacency tried once
-// for each kind of rule.
-func (g *grower) candidates(progress func(done, of int) error) ([]region, error) {
-	free := make([]bool, len(g.list))
-	covered := map[[3]int]bool{}
+// tangent tells whether a facet goes over into something else at a side: its
+// other bends are unlike the one across that side, as where a straight pipe
+// runs into an elbow.
+func (g *model) tangent(i int, s side) bool {
+	for _, o := range g.list[i].sides {
+		apart := mesh.Angle(o.dir, s.dir)
+		if o.other != s.other && min(apart, math.Pi-apart) < math.Pi/6 {
+			return o.smooth && (o.bend < 0.4*s.bend-g.list[i].slack || o.bend > 2.5*s.bend+g.list[i].slack)
+		}
+	}
+	return false
+}
+
+// choose lets the largest candidates take their facets; what a candidate has
+// lost to others is grown again over what is free.
+func (g *model) choose(cands []region, taken map[int]bool) []region {
+	q := &queue{}
+	for i, r := range cands {
+		heap.Push(q, ranked{r, i})
+	}
 	var out []region
-	consider := func(r region) {
-		if !g.slice(r.flats) {
-			out = append(out, r)
-		}
-	}
-	cover := func(r region, kind int) {
-		g.now++
-		for _, i := range r.flats {
-			g.stamp[i] = g.now
-		}
-		for _, i := range r.flats {
-			for _, s := range g.list[i].sides {
-				if g.stamp[s.other] == g.now {
-					covered[[3]int{i, s.other, kind}] = true
-				}
+	free := func(i int) bool { return !taken[i] }
+	for q.Len() > 0 {
+		c := heap.Pop(q).(ranked)
+		if !slices.ContainsFunc(c.set, func(i int) bool { return taken[i] }) {
+			for _, i := range c.set {
+				taken[i] = true
 			}
-		}
-	}
-	for i := range g.list {
-		if i&0xff == 0 {
-			if err := progress(i, len(g.list)); err != nil {
-				return nil, err
-			}
-		}
-		f := &g.list[i]
-		consider(region{flats: []int{i}, area: f.area, kind: shape.Plane})
-		for _, s := range f.sides {
-			o := &g.list[s.other]
-			if s.other < i || s.bend < flatAngle/4 || f.area == 0 || o.area == 0 {
-				continue
-			}
-			axis := r3.Cross(f.normal, o.normal)
-			if s.bend < halfDegree {
-				axis = s.dir
-			}
-			axis = r3.Unit(axis)
-			for kind, sharp := range []bool{false, true} {
-				if covered[[3]int{i, s.other, kind}] || !s.smooth && !sharp {
-					continue
-				}
-				r := g.growRefined(i, surface{axis: axis, sharp: sharp}, free)
-				cover(r, kind)
-				if len(r.flats) >= 3 && !sharp || sharp && len(r.flats) >= gearFlats && g.toothed(r) {
-					r.kind = shape.Extruded
-					consider(r)
-				}
-			}
-		}
-		for _, rule := range g.coneRules(i) {
-			if covered[[3]int{i, rule.via, 2}] {
-				continue
-			}
-			r := g.growRefined(i, rule.surface, free)
-			cover(r, 2)
-			if len(r.flats) >= 5 {
-				r.kind = shape.Cone
-				consider(r)
-			}
-		}
-	}
-	return out, nil
-}
-
-// toothed tells whether an extrusion over creases is one thing with a profile
-// (a gear, a rack) rather than a box: narrow flats, none of them dominant, and
-// real creases between them.
-func (g *grower) toothed(r region) bool {
-	var largest float64
-	creases := 0
-	for _, i := range r.flats {
-		largest = max(largest, g.list[i].area)
-		for _, s := range g.list[i].sides {
-			if !s.smooth && slices.Contains(r.flats, s.other) {
-				creases++
-			}
-		}
-	}
-	return largest < r.area/6 && creases >= len(r.flats)/2
-}
-
-type coneRule struct {
-	surface
-	via int
-}
-
-// coneRules proposes cones from a flat and two neighbours on opposite sides.
-func (g *grower) coneRules(i int) []coneRule {
-	var out []coneRule
-	f := &g.list[i]
-	for a, s := range f.sides {
-		if !s.smooth || s.bend < flatAngle {
+			out = append(out, c.region)
 			continue
 		}
-		for _, t := range f.sides[a+1:] {
-			if !t.smooth || t.bend < flatAngle || s.convex != t.convex {
+		if c.fit.Kind == shape.Plane {
+			continue
+		}
+		mine := make(map[int]bool, len(c.set))
+		for _, i := range c.set {
+			mine[i] = true
+		}
+		for _, i := range c.set {
+			if taken[i] {
 				continue
 			}
-			n0, n1, n2 := g.list[s.other].normal, f.normal, g.list[t.other].normal
-			axis := r3.Cross(r3.Sub(n1, n0), r3.Sub(n2, n1))
-			l := r3.Norm(axis)
-			if l < 1e-9 {
-				continue
+			set := g.flood([]int{i}, c.fit, func(j int) bool { return mine[j] && free(j) }, len(g.list)+1)
+			r := g.region(set, c.fit)
+			if len(set) >= leastFacets(c.fit.Kind) && len(set) < len(c.set) && !g.slice(r) {
+				heap.Push(q, ranked{r, c.id})
 			}
-			axis = r3.Scale(1/l, axis)
-			h := r3.Dot(axis, n1)
-			if h < 0 {
-				axis, h = r3.Scale(-1, axis), -h
-			}
-			if h < math.Sin(1.5*math.Pi/180) || h > math.Sin(88*math.Pi/180) {
-				continue
-			}
-			out = append(out, coneRule{surface{axis: axis, height: h}, s.other})
+			break
 		}
 	}
 	return out
+}
+
+type ranked struct {
+	region
+	id int
+}
+
+// queue pops the highest rank first; ties go to the earlier candidate.
+type queue []ranked
+
+func (q queue) Len() int { return len(q) }
+func (q queue) Less(i, j int) bool {
+	if a, b := q[i].rank(), q[j].rank(); a != b {
+		return a > b
+	}
+	return q[i].id < q[j].id
+}
+func (q queue) Swap(i, j int) { q[i], q[j] = q[j], q[i] }
+func (q *queue) Push(x any)   { *q = append(*q, x.(ranked)) }
+func (q *queue) Pop() any {
+	last := (*q)[len(*q)-1]
+	*q = (*q)[:len(*q)-1]
+	return last
 }

@@ -1,20 +1,25 @@
-// Package parts splits a mesh into parts that a modeler would have made: the
-// walls, plates and cones of machine parts, each with the shape that fits.
+// Package parts splits a mesh into parts that a modeler would have made: walls,
+// plates, cones, domes, elbows and rods of machine parts, each with the shape
+// that fits.
 //
-// Faces are gathered into flats; rules (all normals at one angle to an axis,
-// the Gauss image of single-curved surfaces) are proposed from neighbouring
-// flats and grown as far as they hold; the largest candidates take their flats
-// first, in the manner of a greedy set cover (Schnabel et al. 2007). What is
-// left stays together up to the creases.
+// Faces are gathered into facets, facets over smooth sides into components. A
+// component that one shape explains is one part; otherwise it is split into
+// the shapes grown on it (see split), and what nobody explains stays together.
+// Then parts are united where a modeler maps them as one: coaxial walls, the
+// teeth of a gear, the strips of a bent bar, and narrow chamfers with a
+// neighbour.
 package parts
 
 import (
 	"cmp"
-	"container/heap"
 	"context"
 	"math"
+	"runtime"
 	"slices"
+	"sync"
+	"sync/atomic"
 
+	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/mesh"
@@ -24,13 +29,22 @@ import (
 // Options are the settings of a recognition.
 type Options struct {
 	CreaseDeg float64 // bends above this are creases; 0 means 30
+	Tolerance float64 // how far points may be off their shape, as a share of the diagonal; 0 measures the mesh
+	Detail    float64 // 0 few parts … 1 every strip its own; 0.5 is what people expect
+	// Exposure tells how visible a face is, 0 to 1; nil treats all alike. It
+	// decides which neighbour a chamfer goes with.
+	Exposure func(mesh.FaceID) float64
 }
+
+// Default returns the settings the pipeline uses.
+func Default() Options { return Options{CreaseDeg: 30, Detail: 0.5} }
 
 // Part is a set of connected faces with its shape.
 type Part struct {
 	Faces  []mesh.FaceID // ascending
 	Fit    shape.Fit
-	Pieces []Part // the primitives a turned part unites
+	Pieces []Part // the primitives a turned or swept part unites
+	Note   string // what could not be done, in plain words
 }
 
 // Recognise splits all faces of a mesh into parts, ordered by falling area.
@@ -39,212 +53,223 @@ func Recognise(ctx context.Context, m *mesh.Mesh, o Options, progress func(float
 	if o.CreaseDeg == 0 {
 		o.CreaseDeg = 30
 	}
-	list, _ := flats(m, o.CreaseDeg*math.Pi/180)
-	g := &grower{list: list, stamp: make([]int32, len(list))}
-	cands, err := g.candidates(func(done, of int) error {
-		if progress != nil {
-			progress(0.8 * float64(done) / float64(of))
-		}
-		return ctx.Err()
-	})
-	if err != nil {
+	tol := newTolerance(m, o.Tolerance)
+	list := facets(m, o.CreaseDeg*math.Pi/180, tol)
+	sets := components(list)
+	found := make([][]Part, len(sets))
+	var done atomic.Int64
+	eg, ctx := errgroup.WithContext(ctx)
+	eg.SetLimit(runtime.GOMAXPROCS(0))
+	models := sync.Pool{New: func() any {
+		return &model{mesh: m, list: list, tol: tol, diag: m.Diagonal(), stamp: make([]int32, len(list))}
+	}}
+	const block = 64
+	for lo := 0; lo < len(sets); lo += block {
+		eg.Go(func() error {
+			g := models.Get().(*model)
+			defer models.Put(g)
+			for i := lo; i < min(lo+block, len(sets)); i++ {
+				var err error
+				if found[i], err = g.component(sets[i], ctx.Err); err != nil {
+					return err
+				}
+				if n := done.Add(1); progress != nil && n%32 == 0 {
+					progress(0.8 * float64(n) / float64(len(sets)))
+				}
+			}
+			return ctx.Err()
+		})
+	}
+	if err := eg.Wait(); err != nil {
 		return nil, err
 	}
-	chosen := g.choose(cands)
-	chosen = append(chosen, g.leftovers(chosen)...)
-	var out []Part
-	for _, r := range chosen {
-		var p Part
-		for _, i := range r.flats {
-			p.Faces = append(p.Faces, list[i].faces...)
-		}
-		slices.Sort(p.Faces)
-		p.Fit = describe(m, p.Faces, r.kind)
-		out = append(out, p)
-	}
+	out := slices.Concat(found...)
+	g := models.Get().(*model)
+	out = g.uniteTeeth(out)
 	out = uniteTurned(m, out)
-	areas := m.FaceAreas()
-	size := func(p Part) (a float64) {
-		for _, f := range p.Faces {
-			a += areas[f]
-		}
-		return a
-	}
-	slices.SortStableFunc(out, func(a, b Part) int {
-		// Rounded, so that equal parts keep the order of the file.
-		sa, sb := float32(size(a)), float32(size(b))
-		if sa != sb {
-			return cmp.Compare(sb, sa)
-		}
-		return cmp.Compare(a.Faces[0], b.Faces[0])
-	})
+	out = uniteBars(m, out, o.CreaseDeg*math.Pi/180)
+	out = absorbStrips(m, out, o)
+	byArea(m, out)
 	if progress != nil {
 		progress(1)
 	}
 	return out, nil
 }
 
-// choose lets the largest candidates take their flats; what a candidate has
-// lost to others is grown again over what is free.
-func (g *grower) choose(cands []region) []region {
-	taken := make([]bool, len(g.list))
-	q := &queue{}
-	for i, r := range cands {
-		heap.Push(q, ranked{r, i})
+// component turns a smooth component into parts.
+func (g *model) component(set []int, progress func() error) ([]Part, error) {
+	one := func(f shape.Fit) Part { return g.part(set, f) }
+	var area float64
+	for _, i := range set {
+		area += g.list[i].area
 	}
-	var out []region
-	for q.Len() > 0 {
-		c := heap.Pop(q).(ranked)
-		lost := slices.ContainsFunc(c.flats, func(i int) bool { return taken[i] })
-		if !lost {
-			for _, i := range c.flats {
-				taken[i] = true
-			}
-			out = append(out, c.region)
-			continue
+	if area == 0 {
+		p := one(shape.Fit{Kind: shape.Free, Origin: g.list[set[0]].centre})
+		p.Note = "faces without area"
+		return []Part{p}, nil
+	}
+	whole, explained := g.whole(set)
+	if explained && whole.Kind != shape.Turned {
+		return []Part{one(whole)}, nil
+	}
+	if len(set) == 1 {
+		return []Part{one(shape.FitPlane(g.gather(set)))}, nil
+	}
+	swept, isTube := shape.Fit{}, false
+	if len(set) >= 6 && !(explained && g.goesRound(set, whole)) {
+		swept, isTube = tube(g.mesh, g.faces(set))
+	}
+	chosen, left, err := g.split(set, progress)
+	if err != nil {
+		return nil, err
+	}
+	var pieces []Part
+	var inPieces, inPipes float64
+	for _, r := range chosen {
+		f := r.fit
+		if better := g.exact(r.set, f); g.holds(better, r.set) {
+			f = better
 		}
-		if c.kind == shape.Plane {
-			continue
-		}
-		least := 3
-		if c.kind == shape.Cone {
-			least = 5
-		}
-		if c.rule.sharp {
-			least = gearFlats
-		}
-		for _, i := range c.flats {
-			if taken[i] {
-				continue
-			}
-			r := g.grow(i, c.rule, taken)
-			r.kind = c.kind
-			if len(r.flats) >= least && len(r.flats) < len(c.flats) && !g.slice(r.flats) {
-				heap.Push(q, ranked{r, c.id})
-			}
-			break
+		p := g.part(r.set, f)
+		pieces = append(pieces, p)
+		inPieces += r.area
+		if f.Kind == shape.Cylinder || f.Kind == shape.Torus {
+			inPipes += r.area
 		}
 	}
-	return out
+	switch {
+	case isTube:
+		p := one(swept)
+		if inPipes > 0.9*area && len(pieces) > 1 { // pipe, elbow, pipe
+			p.Pieces = pieces
+		}
+		return []Part{p}, nil
+	case explained && (len(pieces) < 2 || inPieces < 0.8*area || g.flowing(chosen)):
+		return []Part{one(whole)}, nil
+	}
+	for _, rest := range left {
+		f := shape.Fit{Kind: shape.Free, Origin: g.gather(rest).Centres[0]}
+		if t, ok := tube(g.mesh, g.faces(rest)); ok {
+			f = t
+		}
+		pieces = append(pieces, g.part(rest, f))
+	}
+	return pieces, nil
 }
 
-// leftovers gathers the flats nobody took, connected over smooth borders.
-func (g *grower) leftovers(chosen []region) []region {
-	taken := make([]bool, len(g.list))
-	for _, r := range chosen {
-		for _, i := range r.flats {
-			taken[i] = true
+// flowing tells whether regions go over into each other with hardly a bend, as
+// the bands of a curved profile do: then they are slices rather than pieces.
+func (g *model) flowing(regions []region) bool {
+	owner := map[int]int{}
+	for k, r := range regions {
+		if r.fit.Kind == shape.Plane || r.fit.Kind == shape.Torus {
+			return false
+		}
+		for _, i := range r.set {
+			owner[i] = k
 		}
 	}
-	var out []region
-	for i := range g.list {
-		if taken[i] {
+	var bend, length float64
+	for i, k := range owner {
+		for _, s := range g.list[i].sides {
+			if o, ok := owner[s.other]; ok && o != k {
+				bend += s.length * s.bend
+				length += s.length
+			}
+		}
+	}
+	return length > 0 && bend < 6*math.Pi/180*length
+}
+
+// goesRound tells whether facets surround the axis of a turned shape for half a
+// turn at least; a bent rod is nearly turned about an axis far away.
+func (g *model) goesRound(set []int, f shape.Fit) bool {
+	u, v := mesh.Basis(f.Axis)
+	var at [24]bool
+	n := 0
+	for _, i := range set {
+		d := r3.Sub(g.list[i].centre, f.Origin)
+		a := math.Atan2(r3.Dot(d, v), r3.Dot(d, u))/(2*math.Pi) + 0.5
+		if k := min(23, int(24*a)); !at[k] {
+			at[k] = true
+			n++
+		}
+	}
+	return n >= 12 || n >= len(set)
+}
+
+// connected splits a set of facets into what hangs together over smooth sides.
+func (g *model) connected(set []int) (out [][]int) {
+	in := make(map[int]bool, len(set))
+	for _, i := range set {
+		in[i] = true
+	}
+	for _, i := range set {
+		if !in[i] {
 			continue
 		}
-		taken[i] = true
-		r := region{kind: shape.Free, flats: []int{i}}
-		for k := 0; k < len(r.flats); k++ {
-			f := &g.list[r.flats[k]]
-			for _, s := range f.sides {
-				if !taken[s.other] && (s.smooth || f.area == 0 || g.list[s.other].area == 0) {
-					taken[s.other] = true
-					r.flats = append(r.flats, s.other)
+		delete(in, i)
+		group := []int{i}
+		for k := 0; k < len(group); k++ {
+			for _, s := range g.list[group[k]].sides {
+				if s.smooth && in[s.other] {
+					delete(in, s.other)
+					group = append(group, s.other)
 				}
 			}
 		}
-		out = append(out, r)
+		out = append(out, group)
 	}
 	return out
 }
 
-// extrudedSpread is the deviation of normals from the plane across the axis up
-// to which a profile counts as straight: a rod that bends a little is none.
-const extrudedSpread = 0.15 * math.Pi / 180
-
-// describe fits the shape of a part: what was grown is a start, the fit decides.
-func describe(m *mesh.Mesh, faces []mesh.FaceID, grown shape.Kind) shape.Fit {
-	s := shape.Gather(m, faces)
-	plane := shape.FitPlane(s)
-	diag := m.Diagonal()
-	if grown == shape.Plane || planar(s, plane.Axis) {
-		return plane
-	}
-	axis, spread := shape.AcrossAxis(s)
-	if spread < math.Sin(normalSlack) {
-		cyl := shape.FitCylinder(s, axis)
-		if cyl.Error <= max(2e-3*cyl.Radius, 1e-6*diag) && cyl.Radius < diag && roundness(s, axis) {
-			return cyl
-		}
-		if spread < extrudedSpread {
-			return shape.Fit{Kind: shape.Extruded, Axis: axis, Origin: plane.Origin}
-		}
-		return shape.Fit{Kind: shape.Free, Origin: plane.Origin}
-	}
-	if axis, h, spread := shape.ConeAxis(s); spread < math.Sin(normalSlack) && h > math.Sin(1.5*math.Pi/180) {
-		cone := shape.FitCone(s, axis, h)
-		if cone.Error <= max(2e-3*cone.Radius, 1e-6*diag) {
-			return cone
-		}
-	}
-	return shape.Fit{Kind: shape.Free, Origin: plane.Origin}
+func (g *model) part(set []int, f shape.Fit) Part {
+	p := Part{Faces: g.faces(set), Fit: f}
+	slices.Sort(p.Faces)
+	return p
 }
 
-func planar(s shape.Faces, n r3.Vec) bool {
-	for i, v := range s.Normals {
-		if s.Areas[i] > 0 && mesh.Angle(v, n) > normalSlack {
-			return false
-		}
+func partArea(m *mesh.Mesh, p Part) (a float64) {
+	for _, f := range p.Faces {
+		a += m.FaceAreas()[f]
 	}
-	return true
+	return a
 }
 
-// roundness tells whether the facets are many enough and alike: no facet may
-// turn further than one of nine round a circle, so that prisms stay extruded.
-func roundness(s shape.Faces, axis r3.Vec) bool {
-	u, v := mesh.Basis(axis)
-	angles := make([]float64, 0, len(s.Normals))
-	for i, n := range s.Normals {
-		if s.Areas[i] > 0 {
-			angles = append(angles, math.Atan2(r3.Dot(n, v), r3.Dot(n, u)))
-		}
-	}
-	if len(angles) < 3 {
-		return false
-	}
-	slices.Sort(angles)
-	last := angles[0] + 2*math.Pi
-	gaps := 0
-	for i := range angles {
-		next := last
-		if i+1 < len(angles) {
-			next = angles[i+1]
-		}
-		if next-angles[i] > coarseAngle {
-			gaps++ // the open side of a partial round
-		}
-	}
-	return gaps <= 1
+func byArea(m *mesh.Mesh, list []Part) {
+	slices.SortStableFunc(list, func(a, b Part) int {
+		// Rounded, so that equal parts keep the order of the file.
+		return cmp.Or(cmp.Compare(float32(partArea(m, b)), float32(partArea(m, a))), cmp.Compare(a.Faces[0], b.Faces[0]))
+	})
 }
 
-type ranked struct {
-	region
-	id int
-}
-
-// queue pops the largest area first; ties go to the earlier candidate.
-type queue []ranked
-
-func (q queue) Len() int { return len(q) }
-func (q queue) Less(i, j int) bool {
-	if a, b := float32(q[i].area), float32(q[j].area); a != b {
-		return a > b
+// Alternatives returns how well each kind fits faces, the best first: errors
+// beside each other, so that one can choose.
+func Alternatives(m *mesh.Mesh, faces []mesh.FaceID) []shape.Fit {
+	tol := newTolerance(m, 0)
+	g := &model{mesh: m, tol: tol, diag: m.Diagonal()}
+	set := make([]int, len(faces))
+	for i, f := range faces {
+		g.list = append(g.list, facet{faces: []mesh.FaceID{f}, normal: m.FaceNormals()[f], centre: m.FaceCentre(f), area: m.FaceAreas()[f]})
+		set[i] = i
 	}
-	return q[i].id < q[j].id
+	fits := g.fits(set, false)
+	if t, ok := tube(m, faces); ok {
+		fits = append(fits, t)
+	}
+	fits = slices.DeleteFunc(fits, func(f shape.Fit) bool {
+		return math.IsInf(f.Error, 1) || math.IsNaN(f.Error+f.Radius+r3.Norm(f.Axis))
+	})
+	rank := func(f shape.Fit) float64 {
+		return f.Error/(1e-3*math.Sqrt(areaOf(m, faces))+tol.noise+tol.least) + f.Bend/normalSlack + 0.1*float64(slices.Index(shape.Kinds, f.Kind))
+	}
+	slices.SortStableFunc(fits, func(a, b shape.Fit) int { return cmp.Compare(rank(a), rank(b)) })
+	return fits
 }
-func (q queue) Swap(i, j int) { q[i], q[j] = q[j], q[i] }
-func (q *queue) Push(x any)   { *q = append(*q, x.(ranked)) }
-func (q *queue) Pop() any {
-	last := (*q)[len(*q)-1]
-	*q = (*q)[:len(*q)-1]
-	return last
+
+func areaOf(m *mesh.Mesh, faces []mesh.FaceID) (a float64) {
+	for _, f := range faces {
+		a += m.FaceAreas()[f]
+	}
+	return a
 }

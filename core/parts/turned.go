@@ -29,12 +29,7 @@ const radiusSpread = 1.16
 // What remains narrow goes with the wall rather than with the lid, since a wall
 // takes it without bending it.
 func uniteTurned(m *mesh.Mesh, parts []Part) []Part {
-	owner := make([]int, m.NumFaces())
-	for i, p := range parts {
-		for _, f := range p.Faces {
-			owner[f] = i
-		}
-	}
+	owner := owners(m, parts)
 	bands := make([]*band, len(parts))
 	for i, p := range parts {
 		bands[i] = asBand(m, i, p)
@@ -92,29 +87,33 @@ func uniteTurned(m *mesh.Mesh, parts []Part) []Part {
 		u.part = min(a, b)
 		bands[min(a, b)] = &u
 	}
-	groups := map[int][]int{}
+	byRoot := map[int][]int{}
 	for i := range parts {
-		groups[find(i)] = append(groups[find(i)], i)
+		byRoot[find(i)] = append(byRoot[find(i)], i)
 	}
-	var out []Part
-	for i, p := range parts {
-		members := groups[i]
-		switch {
-		case len(members) == 0:
-		case len(members) == 1:
-			out = append(out, p)
-		default:
-			b := bands[i]
-			t := Part{Fit: shape.Fit{Kind: shape.Turned, Axis: b.axis, Origin: b.origin, Radius: b.hi}}
-			for _, k := range members {
-				t.Faces = append(t.Faces, parts[k].Faces...)
-				t.Pieces = append(t.Pieces, parts[k])
-			}
-			slices.Sort(t.Faces)
-			out = append(out, t)
+	var groups [][]int
+	for i := range parts {
+		if len(byRoot[i]) > 1 {
+			groups = append(groups, byRoot[i])
 		}
 	}
-	return out
+	return merge(parts, groups, func(grp []int) Part {
+		p := Part{Faces: unionFaces(parts, grp)}
+		if main, ok := dominated(m, parts, grp); ok { // a wall with its bevels
+			p.Fit, p.Pieces = parts[main].Fit, parts[main].Pieces
+			return p
+		}
+		b := bands[find(grp[0])]
+		p.Fit = shape.AsTurned(shape.Gather(m, p.Faces), b.axis, b.origin)
+		for _, k := range grp {
+			if len(parts[k].Pieces) > 0 {
+				p.Pieces = append(p.Pieces, parts[k].Pieces...)
+			} else {
+				p.Pieces = append(p.Pieces, parts[k])
+			}
+		}
+		return p
+	})
 }
 
 // asBand returns the band a part is, or nil: cylinders and cones that close
@@ -122,7 +121,7 @@ func uniteTurned(m *mesh.Mesh, parts []Part) []Part {
 // get theirs from a neighbour.
 func asBand(m *mesh.Mesh, i int, p Part) *band {
 	switch p.Fit.Kind {
-	case shape.Cylinder, shape.Cone:
+	case shape.Cylinder, shape.Cone, shape.Turned, shape.Torus:
 		return newBand(m, i, p, p.Fit.Axis, p.Fit.Origin)
 	}
 	return nil
@@ -189,7 +188,7 @@ func lendAxes(m *mesh.Mesh, parts []Part, owner []int, bands []*band) {
 				}
 				tried[k] = true
 				kind := parts[to].Fit.Kind
-				if kind != shape.Plane && kind != shape.Free {
+				if kind != shape.Plane && kind != shape.Free && kind != shape.Sphere {
 					continue
 				}
 				if b := newBand(m, to, parts[to], bands[from].axis, bands[from].origin); b != nil && b.hi < b.lo*radiusSpread {

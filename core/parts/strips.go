@@ -1,0 +1,189 @@
+package parts
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"morvek/core/mesh"
+	"morvek/core/shape"
+)
+
+// absorbStrips gives chamfers, fillets and bevels to a neighbour: narrow parts
+// between two wider ones that bend the same way on both long sides. A band round
+// a wall goes with the wall, which takes it without bending it; any other strip
+// goes where the seam that remains is less exposed, then where it bends less.
+// Crumbs, the small patches where strips meet and faces without area, follow.
+func absorbStrips(m *mesh.Mesh, parts []Part, o Options) []Part {
+	if o.Detail >= 1 {
+		return parts
+	}
+	near, rim := neighbours(m, parts)
+	n := len(parts)
+	area, wide := make([]float64, n), make([]float64, n)
+	for i, p := range parts {
+		area[i] = partArea(m, p)
+		wide[i] = width(area[i], rim[i])
+	}
+	diag := m.Diagonal()
+	narrow := (1 - o.Detail) // at 0.5: half as wide as the narrower neighbour
+	host := make([]int, n)
+	strip := make([]bool, n)
+	for i := range host {
+		host[i] = i
+	}
+	order := make([]int, n)
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int {
+		return cmp.Or(cmp.Compare(float32(wide[a]), float32(wide[b])), cmp.Compare(parts[a].Faces[0], parts[b].Faces[0]))
+	})
+	for _, i := range order {
+		if len(near[i]) < 2 || area[i] == 0 || wide[i] > 0.03*diag || area[i] < 5*wide[i]*wide[i] {
+			continue
+		}
+		a, b := near[i][0], near[i][1]
+		if b.length < 0.25*rim[i] || a.bend*b.bend <= 0 {
+			continue
+		}
+		// Not a strip: the rim of a thin plate, at right angles to both.
+		if x, y := math.Abs(a.bend), math.Abs(b.bend); max(x, y) > steepest {
+			continue
+		}
+		if min(wide[a.other], wide[b.other])*narrow < wide[i] || strip[a.other] || strip[b.other] {
+			continue
+		}
+		if k := parts[i].Fit.Kind; (k == shape.Cylinder || len(parts[i].Pieces) > 0) && isBand(m, parts[i].Faces) {
+			continue // the wall of a washer, narrow as it is
+		}
+		strip[i] = true
+		host[i] = a.other
+		if chooses(m, parts, i, b, a, o) {
+			host[i] = b.other
+		}
+	}
+	for _, i := range order {
+		if strip[i] || len(near[i]) == 0 {
+			continue
+		}
+		var beside float64 // width of the strips that meet here
+		most, best := 0.0, -1
+		for _, b := range near[i] {
+			if strip[b.other] {
+				beside = max(beside, wide[b.other])
+			}
+			if l := b.length; area[i] == 0 && l > most || strip[b.other] && l > most {
+				most, best = l, b.other
+			}
+		}
+		if best >= 0 && area[i] <= 2.5*beside*beside {
+			if area[i] > 0 || strip[best] {
+				strip[i] = true
+			}
+			if host[best] != i {
+				host[i] = best
+			}
+		}
+	}
+	groups := map[int][]int{}
+	for i := range parts {
+		h := i
+		for range n {
+			if host[h] == h {
+				break
+			}
+			h = host[h]
+		}
+		groups[h] = append(groups[h], i)
+	}
+	var list [][]int
+	main := map[int]int{}
+	for _, h := range order {
+		if g := groups[h]; len(g) > 1 {
+			main[slices.Min(g)] = h
+			list = append(list, g)
+		}
+	}
+	slices.SortFunc(list, func(a, b []int) int { return slices.Min(a) - slices.Min(b) })
+	return merge(parts, list, func(grp []int) Part {
+		p := parts[main[grp[0]]]
+		p.Faces = unionFaces(parts, grp)
+		if len(p.Pieces) > 0 { // what was absorbed goes with the largest piece
+			p.Pieces = slices.Clone(p.Pieces)
+			k := 0
+			for i := range p.Pieces {
+				if partArea(m, p.Pieces[i]) > partArea(m, p.Pieces[k]) {
+					k = i
+				}
+			}
+			for _, i := range grp {
+				if i != main[grp[0]] {
+					p.Pieces[k].Faces = append(slices.Clone(p.Pieces[k].Faces), parts[i].Faces...)
+				}
+			}
+			slices.Sort(p.Pieces[k].Faces)
+		}
+		return p
+	})
+}
+
+// steepest is the bend to a neighbour above which a narrow part is a side of its
+// own rather than a chamfer.
+const steepest = 68 * math.Pi / 180
+
+// chooses tells whether strip i goes with the neighbour across b rather than
+// the one across a.
+func chooses(m *mesh.Mesh, parts []Part, i int, b, a border, o Options) bool {
+	closed := func(k int) bool { return isWall(parts[k].Fit.Kind) }
+	if isBand(m, parts[i].Faces) && closed(a.other) != closed(b.other) {
+		return closed(b.other)
+	}
+	if o.Exposure != nil {
+		// Going with b leaves the seam at a, and the other way round.
+		if x, y := exposed(m, a, o), exposed(m, b, o); math.Abs(x-y) > 0.02 {
+			return x < y
+		}
+	}
+	if x, y := math.Abs(b.bend), math.Abs(a.bend); math.Abs(x-y) > 1*math.Pi/180 {
+		return x < y
+	}
+	x, y := parts[b.other], parts[a.other]
+	if p, q := float32(partArea(m, x)), float32(partArea(m, y)); p != q {
+		return p > q
+	}
+	return x.Faces[0] < y.Faces[0]
+}
+
+// exposureSamples bounds how many edges of a border are looked at.
+const exposureSamples = 12
+
+func exposed(m *mesh.Mesh, b border, o Options) float64 {
+	step := (len(b.edges) + exposureSamples - 1) / exposureSamples
+	var sum, n float64
+	for k := 0; k < len(b.edges); k += step {
+		f, g := m.EdgeFaces(b.edges[k])
+		sum += (o.Exposure(f) + o.Exposure(g)) / 2
+		n++
+	}
+	return sum / max(1, n)
+}
+
+// isBand tells whether faces close on themselves as a ring.
+func isBand(m *mesh.Mesh, faces []mesh.FaceID) bool {
+	p := mesh.NewPatch(m, faces, func(mesh.EdgeID) bool { return false })
+	return p.Euler() == 0 && len(p.Borders()) == 2
+}
+
+// dominated tells whether one part of a group makes up nearly all of it.
+func dominated(m *mesh.Mesh, parts []Part, group []int) (main int, yes bool) {
+	var total float64
+	main = group[0]
+	for _, i := range group {
+		total += partArea(m, parts[i])
+		if partArea(m, parts[i]) > partArea(m, parts[main]) {
+			main = i
+		}
+	}
+	return main, parts[main].Fit.Kind != shape.Plane && partArea(m, parts[main]) > 0.9*total
+}

@@ -1,0 +1,207 @@
+package parts
+
+import (
+	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+	"morvek/core/shape"
+)
+
+// tube tells whether connected faces are a section swept along a spine: an open
+// tube with two ends, longer than wide, of the same girth all along. Sections
+// are the points equally far from both ends, so the mesh needs no rings.
+func tube(m *mesh.Mesh, faces []mesh.FaceID) (shape.Fit, bool) {
+	none := shape.Fit{}
+	p := mesh.NewPatch(m, faces, func(mesh.EdgeID) bool { return false })
+	ends := p.Borders()
+	if len(ends) != 2 || p.Euler() != 0 {
+		return none, false
+	}
+	a, b := overSurface(p, ends[0]), overSurface(p, ends[1])
+	area := p.Area()
+	girth := min(loopLength(p, ends[0]), loopLength(p, ends[1]))
+	if girth <= 0 || area < 0.5*girth*girth || math.IsInf(a[0]+b[0], 1) {
+		return none, false
+	}
+	rings := layers(p, ends[0], ends[1])
+	if rings == nil {
+		rings = slabs(p, a, b, area, girth)
+	}
+	var spine []r3.Vec
+	for _, r := range rings {
+		var c r3.Vec
+		for _, v := range r {
+			c = r3.Add(c, p.Pos[v])
+		}
+		spine = append(spine, r3.Scale(1/float64(max(1, len(r))), c))
+	}
+	if len(spine) < 3 {
+		return none, false
+	}
+	var long float64
+	for k := 1; k < len(spine); k++ {
+		long += r3.Norm(r3.Sub(spine[k], spine[k-1]))
+	}
+	if long < 1.5*girth/math.Pi {
+		return none, false
+	}
+	// Reach of the points from the spine: alike in every section.
+	reach := make([]float64, len(rings))
+	var all, total float64
+	for k, r := range rings {
+		for _, v := range r {
+			d := polylineDistance(p.Pos[v], spine)
+			reach[k] += d / float64(len(r))
+			all += d
+			total++
+		}
+	}
+	mean := all / total
+	var off float64
+	bad := 0
+	for k := range reach {
+		e := reach[k] - mean
+		off += e * e
+		if math.Abs(e) > 0.15*mean {
+			bad++
+		}
+	}
+	if bad > len(rings)/10 || math.Abs(area/long-girth) > 0.2*girth {
+		return none, false
+	}
+	return shape.Fit{Kind: shape.Swept, Origin: spine[len(spine)/2], Radius: area / long / (2 * math.Pi),
+		Error: math.Sqrt(off / float64(len(rings))), Spine: spine}, true
+}
+
+// layers returns the vertices of a tube ring by ring if its mesh is made of
+// rings: the same number of vertices at each count of edges from one end. A
+// triangulated tube has the same rings.
+func layers(p *mesh.Patch, from, to []int32) [][]int32 {
+	near := make([][]int32, len(p.Pos))
+	for _, t := range p.Tris {
+		for k := range 3 {
+			near[t[k]] = append(near[t[k]], t[(k+1)%3], t[(k+2)%3])
+		}
+	}
+	seen := make([]bool, len(p.Pos))
+	var ring []int32
+	for _, c := range from {
+		ring = append(ring, p.CornerVert[c])
+		seen[p.CornerVert[c]] = true
+	}
+	var out [][]int32
+	n := len(ring)
+	for len(ring) > 0 {
+		if len(ring) != n {
+			return nil
+		}
+		out = append(out, ring)
+		var next []int32
+		for _, v := range ring {
+			for _, o := range near[v] {
+				if !seen[o] {
+					seen[o] = true
+					next = append(next, o)
+				}
+			}
+		}
+		ring = next
+	}
+	for _, c := range to {
+		if !slices.Contains(out[len(out)-1], p.CornerVert[c]) {
+			return nil
+		}
+	}
+	if len(to) != n {
+		return nil
+	}
+	return out
+}
+
+// slabs groups the vertices of any tube by their share of the way between the
+// ends a and b, about two slabs for each width of the tube.
+func slabs(p *mesh.Patch, a, b []float64, area, girth float64) [][]int32 {
+	n := int(min(48, max(4, area/(girth*girth)*4)))
+	out := make([][]int32, n)
+	for v := range p.Pos {
+		s := 0.0
+		if l := a[v] + b[v]; l > 0 {
+			s = a[v] / l
+		}
+		k := min(n-1, int(s*float64(n)))
+		out[k] = append(out[k], int32(v))
+	}
+	return slices.DeleteFunc(out, func(r []int32) bool { return len(r) == 0 })
+}
+
+// overSurface returns the distance of each vertex to a border along edges.
+func overSurface(p *mesh.Patch, border []int32) []float64 {
+	d := make([]float64, len(p.Pos))
+	for i := range d {
+		d[i] = math.Inf(1)
+	}
+	type link struct {
+		to     int32
+		length float64
+	}
+	links := make([][]link, len(p.Pos))
+	for _, t := range p.Tris {
+		for k := range 3 {
+			u, v := t[k], t[(k+1)%3]
+			l := r3.Norm(r3.Sub(p.Pos[u], p.Pos[v]))
+			links[u] = append(links[u], link{v, l})
+			links[v] = append(links[v], link{u, l})
+		}
+	}
+	var front []int32
+	for _, c := range border {
+		d[p.CornerVert[c]] = 0
+		front = append(front, p.CornerVert[c])
+	}
+	// Label correcting from ring to ring: few repeats on tubes.
+	for len(front) > 0 {
+		var next []int32
+		for _, u := range front {
+			for _, l := range links[u] {
+				if nd := d[u] + l.length; nd < d[l.to]*(1-1e-12) {
+					d[l.to] = nd
+					next = append(next, l.to)
+				}
+			}
+		}
+		slices.Sort(next)
+		front = slices.Compact(next)
+	}
+	return d
+}
+
+func loopLength(p *mesh.Patch, loop []int32) (l float64) {
+	for _, c := range loop {
+		a, b := p.Ends(c)
+		l += r3.Norm(r3.Sub(p.Pos[b], p.Pos[a]))
+	}
+	return l
+}
+
+func polylineDistance(q r3.Vec, line []r3.Vec) float64 {
+	best := math.Inf(1)
+	for k := 1; k < len(line); k++ {
+		d := r3.Sub(line[k], line[k-1])
+		t := 0.0
+		if l := r3.Norm2(d); l > 0 {
+			t = r3.Dot(r3.Sub(q, line[k-1]), d) / l
+		}
+		// The ends run on, so that points of the end sections are measured across.
+		if k > 1 {
+			t = max(0, t)
+		}
+		if k+1 < len(line) {
+			t = min(1, t)
+		}
+		best = min(best, r3.Norm(r3.Sub(q, r3.Add(line[k-1], r3.Scale(t, d)))))
+	}
+	return best
+}

@@ -1,0 +1,121 @@
+package parts
+
+import (
+	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+	"morvek/core/shape"
+)
+
+// tolerance says how exactly a mesh keeps to its shapes.
+type tolerance struct {
+	noise float64 // spread of the points about the true surface, model units
+	least float64 // distance below which two places are one, model units
+}
+
+// newTolerance measures the noise of a mesh, or takes what was asked for:
+// relative is a share of the diagonal, 0 to measure.
+func newTolerance(m *mesh.Mesh, relative float64) tolerance {
+	d := m.Diagonal()
+	t := tolerance{noise: relative * d, least: 2e-6 * d}
+	if relative <= 0 {
+		t.noise = min(measureNoise(m), 5e-4*d)
+	}
+	return t
+}
+
+// measureNoise looks at pairs of neighbouring triangles: how far the far corner
+// of one lies from the plane of the other. Machine parts are made of planes,
+// and of facets and quads that are flat, so on a clean mesh a good share of the
+// pairs is exactly flat; the lower sixth of these tells the noise.
+func measureNoise(m *mesh.Mesh) float64 {
+	t := m.Triangles()
+	var off []float64
+	flat := 0.0 // how many pairs should be flat: diagonals of quads, every third edge between triangles
+	pos := func(h mesh.HalfedgeID) r3.Vec { return m.Points[m.CornerPoint[h]] }
+	for f := range m.NumFaces() {
+		lo, hi := t.FaceStart[f], t.FaceStart[f+1]
+		if hi-lo == 2 { // across the diagonal of a quad
+			a, b := t.Corner[lo], t.Corner[lo+1]
+			for _, c := range b {
+				if !slices.Contains(a[:], c) {
+					off = append(off, planeDistance(pos(a[0]), pos(a[1]), pos(a[2]), pos(c)))
+					flat++
+				}
+			}
+		}
+		if hi-lo != 1 {
+			continue
+		}
+		first, last := m.Corners(mesh.FaceID(f))
+		for h := first; h < last; h++ {
+			if o := m.Twin(h); o > h {
+				if a, b := m.Corners(m.FaceOf(o)); b-a == 3 {
+					off = append(off, planeDistance(pos(first), pos(first+1), pos(first+2), pos(m.Prev(o))))
+					flat += 1. / 3
+				}
+			}
+		}
+	}
+	if len(off) < 12 {
+		return 0
+	}
+	slices.Sort(off)
+	return off[int(flat/6)] / 0.42 // a sixth of offsets spread by 2σ lie below 0.42σ
+}
+
+func planeDistance(a, b, c, p r3.Vec) float64 {
+	n := r3.Cross(r3.Sub(b, a), r3.Sub(c, a))
+	l := r3.Norm(n)
+	if l == 0 {
+		return 0
+	}
+	return math.Abs(r3.Dot(r3.Sub(p, a), n)) / l
+}
+
+// coplanar tells whether face f lies in the plane through c with normal n. Faces
+// without area lie in any plane.
+func (t tolerance) coplanar(m *mesh.Mesh, n, c r3.Vec, f mesh.FaceID) bool {
+	a := m.FaceAreas()[f]
+	var longest float64
+	lo, hi := m.Corners(f)
+	for h := lo; h < hi; h++ {
+		longest = max(longest, r3.Norm(m.EdgeVec(h)))
+	}
+	if a <= longest*longest*1e-9 {
+		return true
+	}
+	if n == (r3.Vec{}) {
+		return false
+	}
+	slack := t.least + 3*t.noise
+	if mesh.Angle(n, m.FaceNormals()[f]) > facetAngle+math.Atan(slack*longest/a) {
+		return false
+	}
+	for _, p := range m.FacePoints(f) {
+		if math.Abs(r3.Dot(r3.Sub(m.Points[p], c), n)) > 2*slack {
+			return false
+		}
+	}
+	return true
+}
+
+// near is the distance a corner may be off a shape. Sweeps and bends are
+// modelled with rings that are mitred one way or another, so a torus is held
+// less tightly than what is turned or drawn.
+func (t tolerance) near(f shape.Fit) float64 {
+	share, size := 1e-3, f.Radius
+	if f.Kind == shape.Torus {
+		share, size = 8e-3, min(f.Radius, f.Major)
+	}
+	return max(3.5*t.noise, share*size, t.least)
+}
+
+const normalSlack = 1.2 * math.Pi / 180
+
+// leaning is the angle by which a facet may lean against a shape: what noise
+// does to it, and a share of its own bend because triangles are not centred.
+func (f *facet) leaning() float64 { return normalSlack + f.slack + 0.35*f.bend }

@@ -1,0 +1,205 @@
+package parts
+
+import (
+	"math"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+	"morvek/core/shape"
+)
+
+// model is a mesh seen as facets, with what recognition keeps about it.
+type model struct {
+	mesh *mesh.Mesh
+	list []facet
+	tol  tolerance
+	diag float64
+
+	stamp []int32
+	now   int32
+}
+
+// leastCone is the half angle below which a cone is a cylinder.
+const leastCone = 0.2 * math.Pi / 180
+
+// pointLimit bounds how many corners a fit looks at.
+const pointLimit = 2000
+
+// gather collects facets for a fit.
+func (g *model) gather(set []int) shape.Faces {
+	var s shape.Faces
+	corners := 0
+	for _, i := range set {
+		for _, f := range g.list[i].faces {
+			corners += len(g.mesh.FacePoints(f))
+		}
+	}
+	step, k := (corners+pointLimit-1)/pointLimit, 0
+	for _, i := range set {
+		f := &g.list[i]
+		s.Normals = append(s.Normals, f.normal)
+		s.Areas = append(s.Areas, f.area)
+		s.Centres = append(s.Centres, f.centre)
+		for _, id := range f.faces {
+			for _, p := range g.mesh.FacePoints(id) {
+				if k%step == 0 {
+					s.Points = append(s.Points, g.mesh.Points[p])
+				}
+				k++
+			}
+		}
+	}
+	return s
+}
+
+// fits returns how a set of facets fits each kind it could be, simple kinds
+// first; kinds that make no sense for it are left out.
+func (g *model) fits(set []int, rough bool) []shape.Fit {
+	s := g.gather(set)
+	s.Rough = rough
+	out := []shape.Fit{shape.FitPlane(s)}
+	if len(set) < 3 {
+		return out
+	}
+	axis, _ := shape.AcrossAxis(s)
+	out = append(out, shape.FitCylinder(s, axis))
+	if len(set) >= 4 {
+		if axis, h, _ := shape.ConeAxis(s); h > math.Sin(leastCone) && h < math.Sin(math.Pi/2-leastCone) {
+			out = append(out, shape.FitCone(s, axis, h))
+		}
+		out = append(out, shape.FitSphere(s))
+	}
+	turned := shape.FitTurned(s)
+	if len(set) >= 6 && turned.Axis != (r3.Vec{}) {
+		out = append(out, shape.FitTorus(s, turned.Axis, turned.Origin))
+	}
+	out = append(out, shape.FitExtruded(s))
+	if len(set) >= 6 {
+		out = append(out, turned)
+	}
+	return out
+}
+
+// whole returns the simplest shape that explains a set of facets altogether:
+// closed forms tell which kinds are worth refining.
+func (g *model) whole(set []int) (shape.Fit, bool) {
+	for _, f := range g.fits(set, true) {
+		if f, ok := g.confirm(f, set); ok {
+			return f, true
+		}
+	}
+	return shape.Fit{}, false
+}
+
+// confirm refines a fit that is worth it and tells whether it holds.
+func (g *model) confirm(f shape.Fit, set []int) (shape.Fit, bool) {
+	if f.HasDistance() && f.Kind != shape.Plane {
+		rough := 0.02*f.Radius + 3*g.tol.noise
+		if f.Kind == shape.Torus { // its axis is not to be had in closed form
+			rough = 0.15 * f.Radius
+		}
+		if !(f.Error < rough && f.Bend < 0.3) {
+			return f, false
+		}
+		f = g.exact(set, f)
+	}
+	return f, g.holds(f, set)
+}
+
+// exact refines a fit on a set of facets.
+func (g *model) exact(set []int, f shape.Fit) shape.Fit {
+	s := g.gather(set)
+	switch f.Kind {
+	case shape.Cylinder:
+		return shape.FitCylinder(s, f.Axis)
+	case shape.Cone:
+		return shape.FitCone(s, f.Axis, math.Sin(f.HalfAngle))
+	case shape.Sphere:
+		return shape.FitSphere(s)
+	case shape.Torus:
+		return shape.FitTorus(s, f.Axis, f.Origin)
+	}
+	return f
+}
+
+// holds tells whether a fit explains a set of facets: corners near it, and no
+// more than a hundredth of the area leaning against it.
+func (g *model) holds(f shape.Fit, set []int) bool {
+	if math.IsInf(f.Error, 1) || math.IsNaN(f.Error) || math.IsNaN(f.Radius) {
+		return false
+	}
+	if f.HasDistance() && f.Kind != shape.Plane {
+		if f.Radius > g.diag || f.Error > g.tol.near(f)/1.75 {
+			return false
+		}
+	}
+	if f.Kind == shape.Torus && (f.Major < 0.3*f.Radius || f.Major > 2*g.diag) {
+		return false
+	}
+	if f.Kind == shape.Plane && f.Error > g.tol.least+2*g.tol.noise {
+		return false
+	}
+	if f.Kind == shape.Cone && f.HalfAngle < leastCone {
+		return false
+	}
+	var off, area, far float64
+	limit := 0.01
+	for _, i := range set {
+		c := &g.list[i]
+		lean := c.leaning()
+		if !f.HasDistance() { // nothing else keeps these from leaking
+			lean = normalSlack/2 + c.slack + 0.2*c.bend
+			if f.Kind == shape.Extruded {
+				lean = extrudedSpread + c.slack
+			}
+		}
+		area += c.area
+		if f.Deviation(c.centre, c.normal) > lean {
+			off += c.area
+		}
+	}
+	if off > limit*area {
+		return false
+	}
+	if f.HasDistance() && f.Kind != shape.Plane {
+		for _, i := range set {
+			far = max(far, g.worst(f, i))
+		}
+		return far <= 5*g.tol.near(f)
+	}
+	return true
+}
+
+// extrudedSpread is the lean up to which a profile counts as straight: a rod
+// that bends a little is none.
+const extrudedSpread = 0.3 * math.Pi / 180
+
+// worst is the largest distance of the corners of a facet.
+func (g *model) worst(f shape.Fit, i int) (far float64) {
+	for _, id := range g.list[i].faces {
+		for _, p := range g.mesh.FacePoints(id) {
+			far = max(far, math.Abs(f.Distance(g.mesh.Points[p])))
+		}
+	}
+	return far
+}
+
+// owns tells whether a facet lies on a shape that is being grown.
+func (g *model) owns(f shape.Fit, i int) bool {
+	c := &g.list[i]
+	switch f.Kind {
+	case shape.Extruded:
+		return f.Deviation(c.centre, c.normal) <= normalSlack/2+c.slack
+	case shape.Turned:
+		return f.Deviation(c.centre, c.normal) <= normalSlack/2+c.slack+0.2*c.bend
+	}
+	return f.Deviation(c.centre, c.normal) <= c.leaning() && g.worst(f, i) <= g.tol.near(f)
+}
+
+func (g *model) faces(set []int) (out []mesh.FaceID) {
+	for _, i := range set {
+		out = append(out, g.list[i].faces...)
+	}
+	return out
+}
