@@ -56,6 +56,9 @@ func (g Grain) At(n r3.Vec) (d r3.Vec, ok bool) {
 func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 	switch fit.Kind {
 	case shape.Cylinder, shape.Extruded, shape.Turned:
+		if fit.Kind == shape.Turned && !upright(m, faces, fit) {
+			return Grain{} // fans out like a cone, or bulges
+		}
 		long, round := wallSize(m, faces, fit.Axis)
 		if round >= long {
 			return Grain{Around, fit.Axis}
@@ -67,6 +70,19 @@ func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 		}
 	}
 	return Grain{}
+}
+
+// upright tells whether a turned part is near enough to a cylinder to be laid
+// straight: nearly all of its area at like distance from the axis.
+func upright(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) bool {
+	lo, hi := math.Inf(1), 0.0
+	for _, f := range faces {
+		d := r3.Sub(m.FaceCentre(f), fit.Origin)
+		t := r3.Dot(d, fit.Axis)
+		rho := math.Sqrt(max(0, r3.Norm2(d)-t*t))
+		lo, hi = min(lo, rho), max(hi, rho)
+	}
+	return hi <= 1.2*lo
 }
 
 // wallSize returns the length of a wall along its axis and around it.

@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"math"
 	"runtime"
 	"sync/atomic"
 
@@ -173,7 +172,11 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, gra
 		r, err = unroll.Result{UV: unroll.Planar(p, l.doc.Mesh.FaceNormals()[faces[0]]), Method: "plane"}, nil
 	}
 	good := err == nil && flatten.Flips(p, r.UV) == 0 && !overlapsItself(p, r.UV)
-	if len(faces) > 1 && depth < maxDivisions && (!good || l2(p, r.UV) > l.limit) {
+	stretch := 1.0
+	if good {
+		stretch, _ = p.Stretch(r.UV)
+	}
+	if len(faces) > 1 && depth < maxDivisions && (!good || stretch > l.limit) {
 		if pieces, ok := l.divide(ctx, p, isCut); ok {
 			for _, f := range pieces {
 				if err := l.lay(ctx, f, shape.Fit{Kind: shape.Free}, grain, depth+1); err != nil {
@@ -205,25 +208,7 @@ func (l *layer) divide(ctx context.Context, p *mesh.Patch, isCut func(mesh.EdgeI
 	}
 	m := p.Mesh
 	cut := func(e mesh.EdgeID) bool { return apart[e] || isCut(e) }
-	var out [][]mesh.FaceID
-	seen := make(map[mesh.FaceID]bool, len(p.Faces))
-	for _, f := range p.Faces {
-		if seen[f] {
-			continue
-		}
-		seen[f] = true
-		group := []mesh.FaceID{f}
-		for k := 0; k < len(group); k++ {
-			lo, hi := m.Corners(group[k])
-			for h := lo; h < hi; h++ {
-				if t := m.Twin(h); t != mesh.None && !cut(m.Edge(h)) && !seen[m.FaceOf(t)] {
-					seen[m.FaceOf(t)] = true
-					group = append(group, m.FaceOf(t))
-				}
-			}
-		}
-		out = append(out, group)
-	}
+	out := m.Connected(p.Faces, cut)
 	free := shape.Fit{Kind: shape.Free}
 	cost := func(mesh.EdgeID) float64 { return 1 }
 	for _, group := range out {
@@ -234,24 +219,6 @@ func (l *layer) divide(ctx context.Context, p *mesh.Patch, isCut func(mesh.EdgeI
 		l.cuts = append(l.cuts, more...)
 	}
 	return out, true
-}
-
-func l2(p *mesh.Patch, uv []r2.Vec) float64 {
-	d, ok := p.Differentials(uv)
-	var area, flat, sum float64
-	for i := range d {
-		if !ok[i] || d[i].SheetArea == 0 {
-			continue
-		}
-		s1, s2 := d[i].Stretch()
-		area += d[i].Area
-		flat += math.Abs(d[i].SheetArea)
-		sum += d[i].Area * (s1*s1 + s2*s2) / 2
-	}
-	if area == 0 {
-		return 1
-	}
-	return math.Sqrt(sum/area) * math.Sqrt(flat/area)
 }
 
 func overlapsItself(p *mesh.Patch, uv []r2.Vec) bool {

@@ -35,6 +35,7 @@ func pieceName(m *mesh.Mesh, piece []int32, p int32, pieces int) string {
 // shapeWord is what people call a part of a shape when it has no better name.
 var shapeWord = map[shape.Kind]string{
 	shape.Plane: "plate", shape.Cylinder: "wall", shape.Cone: "cone", shape.Turned: "wall", shape.Extruded: "profile", shape.Free: "form",
+	shape.Sphere: "dome", shape.Torus: "ring", shape.Swept: "bar", shape.Box: "box",
 }
 
 // nameParts names parts by the object they come from and their shape, and

@@ -3,10 +3,12 @@ package layout
 import (
 	"context"
 	"fmt"
+	"math"
 	"slices"
 
 	"golang.org/x/sync/errgroup"
 
+	"morvek/core/flatten"
 	"morvek/core/mesh"
 	"morvek/core/seam"
 	"morvek/core/shape"
@@ -37,43 +39,61 @@ func (o *Open) Apply(ctx context.Context, d *Document, progress func(float64)) (
 			return nil, refuse("there is no part %d", p)
 		}
 	}
-	var closed []piece
+	var todo []piece
 	var look []mesh.FaceID
+	corners := map[mesh.EdgeID]bool{}
+	isCut := func(e mesh.EdgeID) bool { return corners[e] || s.Cut[e] }
 	for _, r := range s.pieces(d.Mesh) {
 		if len(o.Parts) > 0 && !slices.Contains(o.Parts, r.part) {
 			continue
 		}
+		fit := s.fit(r.part)
 		p := mesh.NewPatch(d.Mesh, r.faces, s.IsCut)
-		if p.IsDisk() || len(p.Borders()) > 0 && unroll.LiesFlat(p, s.fit(r.part)) {
+		if isSheet(fit.Kind) {
+			if cuts := seam.Corners(p); len(cuts) > 0 {
+				for _, e := range cuts {
+					corners[e] = true
+				}
+				p = mesh.NewPatch(d.Mesh, r.faces, isCut)
+			}
+		}
+		switch {
+		case p.IsDisk() && !bulges(p, fit):
+			continue
+		case !p.IsDisk() && len(p.Borders()) > 0 && unroll.LiesFlat(p, fit):
 			continue
 		}
-		closed = append(closed, r)
+		todo = append(todo, r)
 		look = append(look, r.faces...)
 	}
-	if len(closed) == 0 && len(o.Parts) > 0 {
+	if len(todo)+len(corners) == 0 && len(o.Parts) > 0 {
 		return nil, refuse("nothing here closes on itself; no opening is needed")
 	}
 	x := d.Exposure()
 	if err := x.Prepare(ctx, look); err != nil {
 		return nil, err
 	}
-	chains := make([][]mesh.EdgeID, len(closed))
-	done := make(chan struct{}, len(closed))
+	chains := make([][]mesh.EdgeID, len(todo))
+	done := make(chan struct{}, len(todo))
 	g, ctx := errgroup.WithContext(ctx)
 	g.SetLimit(workers)
-	for i, r := range closed {
+	for i, r := range todo {
 		g.Go(func() error {
-			fit := s.fit(r.part)
-			chain, err := seam.Openings(ctx, d.Mesh, r.faces, s.IsCut, fit, seam.HiddenCost(d.Mesh, x, fit),
-				func(p *mesh.Patch) bool { return unroll.LiesFlat(p, fit) })
-			chains[i] = chain
+			op := opener{mesh: d.Mesh, isCut: isCut, fit: s.fit(r.part), darts: s.Settings.darts()}
+			var err error
+			if chains[i], err = op.open(ctx, r.faces, seam.HiddenCost(d.Mesh, x, op.fit)); err != nil {
+				return err
+			}
 			done <- struct{}{}
-			report(progress, float64(len(done))/float64(len(closed)))
-			return err
+			report(progress, float64(len(done))/float64(len(todo)))
+			return nil
 		})
 	}
 	if err := g.Wait(); err != nil {
 		return nil, err
+	}
+	for e := range corners {
+		s.Cut[e] = true
 	}
 	for _, c := range chains {
 		for _, e := range c {
@@ -82,6 +102,125 @@ func (o *Open) Apply(ctx context.Context, d *Document, progress func(float64)) (
 	}
 	return s, nil
 }
+
+// opener cuts one piece open.
+type opener struct {
+	mesh  *mesh.Mesh
+	isCut func(mesh.EdgeID) bool
+	fit   shape.Fit
+	darts int
+}
+
+// tubeStretch is the angular stretch from which a bent tube is rather opened on
+// the outside of its bend, where it costs less.
+const tubeStretch = 1.06
+
+func (o opener) open(ctx context.Context, faces []mesh.FaceID, cost seam.Cost) ([]mesh.EdgeID, error) {
+	chain, err := o.openings(ctx, faces, cost)
+	if err != nil {
+		return nil, err
+	}
+	if len(chain) == 0 {
+		if p := mesh.NewPatch(o.mesh, faces, o.isCut); p.IsDisk() && bulges(p, o.fit) {
+			return seam.Darts(p, o.darts, dartReach, cost), nil
+		}
+	}
+	if o.fit.Kind != shape.Swept && o.fit.Kind != shape.Torus || len(chain) == 0 {
+		return chain, nil
+	}
+	stretch := o.stretch(ctx, faces, chain)
+	if stretch < tubeStretch {
+		return chain, nil
+	}
+	along := func(side float64) ([]mesh.EdgeID, error) {
+		return o.openings(ctx, faces, seam.AlongBends(o.mesh, o.fit, cost, side))
+	}
+	for _, side := range []float64{1, 0} {
+		other, err := along(side)
+		if err != nil {
+			return nil, err
+		}
+		if s := o.stretch(ctx, faces, other); s < 0.98*stretch {
+			chain, stretch = other, s
+		}
+	}
+	if stretch > halvesStretch && o.fit.Kind == shape.Swept {
+		outer, err := along(1)
+		if err != nil {
+			return nil, err
+		}
+		inner, err := along(-1)
+		if err != nil {
+			return nil, err
+		}
+		if both := append(outer, inner...); o.stretch(ctx, faces, both) < 0.95*stretch {
+			chain = both
+		}
+	}
+	return chain, ctx.Err()
+}
+
+// halvesStretch is the angular stretch from which a bent tube is laid as two
+// halves, cut along the outside and the inside of its bends.
+const halvesStretch = 1.12
+
+func (o opener) openings(ctx context.Context, faces []mesh.FaceID, cost seam.Cost) ([]mesh.EdgeID, error) {
+	return seam.Openings(ctx, o.mesh, faces, o.isCut, o.fit, cost, func(p *mesh.Patch) bool { return unroll.LiesFlat(p, o.fit) })
+}
+
+// stretch is the largest angular stretch that faces would have with some edges
+// opened, +Inf if they cannot be laid.
+func (o opener) stretch(ctx context.Context, faces []mesh.FaceID, chain []mesh.EdgeID) (worst float64) {
+	cut := o.with(chain)
+	for _, piece := range o.mesh.Connected(faces, cut) {
+		p := mesh.NewPatch(o.mesh, piece, cut)
+		r, err := unroll.Unroll(ctx, p, o.fit, flatten.Settings{})
+		if err != nil {
+			return math.Inf(1)
+		}
+		_, angular := p.Stretch(r.UV)
+		worst = max(worst, angular)
+	}
+	return worst
+}
+
+// with returns what is cut when some more edges are.
+func (o opener) with(chain []mesh.EdgeID) func(mesh.EdgeID) bool {
+	open := make(map[mesh.EdgeID]bool, len(chain))
+	for _, e := range chain {
+		open[e] = true
+	}
+	return func(e mesh.EdgeID) bool { return open[e] || o.isCut(e) }
+}
+
+// isSheet tells whether a shape is what a sheet-metal worker could make, so that
+// cuts at its corners are all it takes.
+func isSheet(k shape.Kind) bool {
+	return slices.Contains([]shape.Kind{shape.Plane, shape.Cylinder, shape.Cone, shape.Extruded}, k)
+}
+
+// bulges tells whether a disk is so much of a dome that it needs darts: its
+// whole curvature is that of a third of a sphere or more.
+func bulges(p *mesh.Patch, fit shape.Fit) bool {
+	if fit.Kind != shape.Sphere && fit.Kind != shape.Turned {
+		return false
+	}
+	defect, border := p.Defects()
+	var sum float64
+	for v, k := range defect {
+		if !border[v] {
+			sum += k
+		}
+	}
+	return sum > 4*math.Pi/3
+}
+
+// dartReach is how far darts go from the rim towards the middle of a dome.
+const dartReach = 0.8
+
+// darts is the number of darts of a dome: the dial from fewer pieces to less
+// stretch.
+func (s Settings) darts() int { return int(math.Round(8 * s.Dial)) }
 
 func (s *State) fit(p PartID) shape.Fit {
 	if p < 0 {

@@ -2,11 +2,13 @@ package layout
 
 import (
 	"context"
+	"math"
 
 	"morvek/core/chart"
 	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/parts"
+	"morvek/core/shape"
 )
 
 // Recognise splits the mesh into parts by shape. The map is cleared and cuts
@@ -28,7 +30,9 @@ func (r *Recognise) Apply(ctx context.Context, d *Document, progress func(float6
 	if crease == 0 {
 		crease = s.Settings.CreaseDeg
 	}
-	found, err := parts.Recognise(ctx, d.Mesh, parts.Options{CreaseDeg: crease}, progress)
+	o := parts.Default()
+	o.CreaseDeg, o.Exposure = crease, d.Exposure().Face
+	found, err := parts.Recognise(ctx, d.Mesh, o, progress)
 	if err != nil {
 		return nil, err
 	}
@@ -49,7 +53,14 @@ func (r *Recognise) Apply(ctx context.Context, d *Document, progress func(float6
 	for e := range s.Cut {
 		a, b := d.Mesh.EdgeFaces(mesh.EdgeID(e))
 		s.Cut[e] = b == mesh.None || s.FacePart[a] != s.FacePart[b]
+		if !s.Cut[e] && s.Parts[s.FacePart[a]].Fit.Kind == shape.Swept { // sharp edges of its section
+			s.Cut[e] = math.Abs(d.Mesh.Dihedral(mesh.EdgeID(e))) > sharpEdge
+		}
 	}
 	s.Map = chart.New(d.Mesh)
 	return s, nil
 }
+
+// sharpEdge is the bend along a swept part above which its strips are laid apart;
+// the facets of a coarse round rod bend less.
+const sharpEdge = 45 * math.Pi / 180

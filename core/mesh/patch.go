@@ -2,6 +2,7 @@ package mesh
 
 import (
 	"math"
+	"sort"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -168,6 +169,22 @@ func (p *Patch) Across(c int32) int32 { return p.next[c] }
 // Ends returns the vertices at the start and end of the halfedge of corner c.
 func (p *Patch) Ends(c int32) (a, b int32) {
 	return p.CornerVert[c], p.CornerVert[p.NextCorner(c)]
+}
+
+// VertsOf returns the vertices at the ends of an edge of the mesh that lies
+// inside the patch, on its first side.
+func (p *Patch) VertsOf(e EdgeID) (a, b int32) {
+	h := p.Mesh.EdgeHalf(e)
+	f := p.Mesh.FaceOf(h)
+	i := sort.Search(len(p.Faces), func(k int) bool { return p.Faces[k] >= f })
+	if i == len(p.Faces) || p.Faces[i] != f {
+		for i = range p.Faces { // faces were not given in order
+			if p.Faces[i] == f {
+				break
+			}
+		}
+	}
+	return p.Ends(p.FaceStart[i] + int32(h) - p.Mesh.FaceStart[f])
 }
 
 // Borders returns the border loops of the patch: patch corners whose

@@ -2,6 +2,7 @@ package mesh
 
 import (
 	"math"
+	"slices"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -126,4 +127,32 @@ func (m *Mesh) Regions(cut func(EdgeID) bool) (region []int32, count int) {
 		count++
 	}
 	return region, count
+}
+
+// Connected splits a set of faces into what hangs together without crossing cut
+// edges, in order of the first face of each.
+func (m *Mesh) Connected(faces []FaceID, cut func(EdgeID) bool) (out [][]FaceID) {
+	left := make(map[FaceID]bool, len(faces))
+	for _, f := range faces {
+		left[f] = true
+	}
+	for _, seed := range faces {
+		if !left[seed] {
+			continue
+		}
+		delete(left, seed)
+		group := []FaceID{seed}
+		for k := 0; k < len(group); k++ {
+			lo, hi := m.Corners(group[k])
+			for h := lo; h < hi; h++ {
+				if t := m.twin[h]; t != None && left[m.cornerFace[t]] && !cut(m.edge[h]) {
+					delete(left, m.cornerFace[t])
+					group = append(group, m.cornerFace[t])
+				}
+			}
+		}
+		slices.Sort(group)
+		out = append(out, group)
+	}
+	return out
 }

@@ -170,7 +170,7 @@ func breakRows(m *mesh.Mesh, list []facet, of []int32, crease float64) []facet {
 		}
 	}
 	for _, id := range slices.Sorted(maps.Keys(torn)) {
-		for k, part := range connectedFaces(m, list[id].faces, rows) {
+		for k, part := range m.Connected(list[id].faces, func(e mesh.EdgeID) bool { return rows[e] }) {
 			to := id
 			if k > 0 {
 				to = int32(len(list))
@@ -187,33 +187,6 @@ func breakRows(m *mesh.Mesh, list []facet, of []int32, crease float64) []facet {
 		}
 	}
 	return list
-}
-
-// connectedFaces splits faces into what hangs together without crossing some edges.
-func connectedFaces(m *mesh.Mesh, faces []mesh.FaceID, apart map[mesh.EdgeID]bool) (out [][]mesh.FaceID) {
-	left := make(map[mesh.FaceID]bool, len(faces))
-	for _, f := range faces {
-		left[f] = true
-	}
-	for _, seed := range faces {
-		if !left[seed] {
-			continue
-		}
-		delete(left, seed)
-		part := []mesh.FaceID{seed}
-		for k := 0; k < len(part); k++ {
-			lo, hi := m.Corners(part[k])
-			for h := lo; h < hi; h++ {
-				if t := m.Twin(h); t != mesh.None && left[m.FaceOf(t)] && !apart[m.Edge(h)] {
-					delete(left, m.FaceOf(t))
-					part = append(part, m.FaceOf(t))
-				}
-			}
-		}
-		slices.Sort(part)
-		out = append(out, part)
-	}
-	return out
 }
 
 func link(m *mesh.Mesh, list []facet, of []int32, crease float64, tol tolerance) {

@@ -190,6 +190,7 @@ func (g *model) cover(set []int, propose func(i int, free func(int) bool) []regi
 	slices.SortStableFunc(seeds, func(a, b int) int {
 		return cmp.Or(cmp.Compare(float32(g.list[b].area), float32(g.list[a].area)), cmp.Compare(a, b))
 	})
+	g.tried = map[shape.Kind]map[int]bool{shape.Cylinder: {}, shape.Cone: {}, shape.Extruded: {}}
 	var cands, general []region
 	// Facets whose kind of candidate was found need not be tried again.
 	done := map[shape.Kind]map[int]bool{shape.Plane: {}, shape.Turned: {}, shape.Free: {}}
@@ -249,10 +250,30 @@ func (g *model) cover(set []int, propose func(i int, free func(int) bool) []regi
 // lines in which it meets its neighbours.
 func (g *model) fromLines(i int, free func(int) bool) (out []region) {
 	f := &g.list[i]
-	var tried []r3.Vec
+	for _, three := range g.opposite(i) {
+		for _, kind := range []shape.Kind{shape.Cylinder, shape.Cone} {
+			if g.tried[kind][i] && g.tried[kind][three[1]] {
+				continue
+			}
+			fit, ok := g.refit(three, shape.Fit{Kind: kind})
+			if !ok || !g.holds(fit, three) {
+				continue
+			}
+			if r, ok := g.grow(three, fit, free); ok {
+				for _, j := range r.set {
+					g.tried[kind][j] = true
+				}
+				out = append(out, r)
+			}
+		}
+	}
+	var axes []r3.Vec
 	for _, s := range f.sides {
 		o := &g.list[s.other]
-		if !s.smooth || o.area == 0 || s.bend < facetAngle/4+f.slack+o.slack {
+		if !s.smooth || o.area == 0 || s.bend < facetAngle/4+f.slack+o.slack || g.tried[shape.Extruded][s.other] {
+			continue
+		}
+		if g.tried[shape.Cone][i] && g.tried[shape.Cone][s.other] || g.tried[shape.Cylinder][i] && g.tried[shape.Cylinder][s.other] {
 			continue
 		}
 		axis := r3.Cross(f.normal, o.normal)
@@ -260,10 +281,10 @@ func (g *model) fromLines(i int, free func(int) bool) (out []region) {
 			axis = s.dir
 		}
 		axis = r3.Unit(axis)
-		if slices.ContainsFunc(tried, func(t r3.Vec) bool { return math.Abs(r3.Dot(t, axis)) > math.Cos(2*normalSlack) }) {
+		if slices.ContainsFunc(axes, func(t r3.Vec) bool { return math.Abs(r3.Dot(t, axis)) > math.Cos(2*normalSlack) }) {
 			continue
 		}
-		tried = append(tried, axis)
+		axes = append(axes, axis)
 		rule := shape.Fit{Kind: shape.Extruded, Axis: axis, Origin: f.centre}
 		r, ok := g.grow([]int{i, s.other}, rule, free)
 		if !ok {
@@ -280,17 +301,7 @@ func (g *model) fromLines(i int, free func(int) bool) (out []region) {
 		}
 		out = append(out, g.region(r.set, r.fit))
 	}
-	for _, three := range g.opposite(i) {
-		for _, kind := range []shape.Kind{shape.Cylinder, shape.Cone} {
-			fit, ok := g.refit(three, shape.Fit{Kind: kind})
-			if !ok || !g.holds(fit, three) {
-				continue
-			}
-			if r, ok := g.grow(three, fit, free); ok {
-				out = append(out, r)
-			}
-		}
-	}
+	g.tried[shape.Extruded][i] = true // its sides were tried from here
 	return out
 }
 
@@ -323,17 +334,24 @@ func (g *model) fromDiscs(i int, free func(int) bool) (out []region) {
 	return out
 }
 
+// bandSides is how many neighbours a facet of a band has at most; a lid has more.
+const bandSides = 14
+
 // opposite returns a facet with two neighbours on opposite sides that bend alike:
 // the start of a band around an axis.
 func (g *model) opposite(i int) (out [][]int) {
 	f := &g.list[i]
+	if len(f.sides) > bandSides {
+		return nil
+	}
 	least := facetAngle + f.slack
 	for a, s := range f.sides {
 		if !s.smooth || s.bend < least || g.list[s.other].area == 0 {
 			continue
 		}
 		for _, t := range f.sides[a+1:] {
-			if t.smooth && t.convex == s.convex && t.bend > least && t.bend < 1.5*s.bend+f.slack && s.bend < 1.5*t.bend+f.slack && g.list[t.other].area > 0 {
+			apart := mesh.Angle(s.dir, t.dir)
+			if min(apart, math.Pi-apart) < math.Pi/5 && t.smooth && t.convex == s.convex && t.bend > least && t.bend < 1.5*s.bend+f.slack && s.bend < 1.5*t.bend+f.slack && g.list[t.other].area > 0 {
 				out = append(out, []int{i, s.other, t.other})
 			}
 		}

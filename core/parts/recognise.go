@@ -63,21 +63,16 @@ func Recognise(ctx context.Context, m *mesh.Mesh, o Options, progress func(float
 	models := sync.Pool{New: func() any {
 		return &model{mesh: m, list: list, tol: tol, diag: m.Diagonal(), stamp: make([]int32, len(list))}
 	}}
-	const block = 64
-	for lo := 0; lo < len(sets); lo += block {
+	for i, set := range sets {
 		eg.Go(func() error {
 			g := models.Get().(*model)
 			defer models.Put(g)
-			for i := lo; i < min(lo+block, len(sets)); i++ {
-				var err error
-				if found[i], err = g.component(sets[i], ctx.Err); err != nil {
-					return err
-				}
-				if n := done.Add(1); progress != nil && n%32 == 0 {
-					progress(0.8 * float64(n) / float64(len(sets)))
-				}
+			var err error
+			found[i], err = g.component(set, ctx.Err)
+			if n := done.Add(1); progress != nil && n%32 == 0 {
+				progress(0.8 * float64(n) / float64(len(sets)))
 			}
-			return ctx.Err()
+			return cmp.Or(err, ctx.Err())
 		})
 	}
 	if err := eg.Wait(); err != nil {

@@ -5,6 +5,8 @@ import (
 	"math"
 	"slices"
 
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/mesh"
 	"morvek/core/shape"
 )
@@ -28,7 +30,7 @@ func absorbStrips(m *mesh.Mesh, parts []Part, o Options) []Part {
 	diag := m.Diagonal()
 	narrow := (1 - o.Detail) // at 0.5: half as wide as the narrower neighbour
 	host := make([]int, n)
-	strip := make([]bool, n)
+	strip, curved := make([]bool, n), make([]float64, n)
 	for i := range host {
 		host[i] = i
 	}
@@ -57,11 +59,23 @@ func absorbStrips(m *mesh.Mesh, parts []Part, o Options) []Part {
 		if k := parts[i].Fit.Kind; (k == shape.Cylinder || len(parts[i].Pieces) > 0) && isBand(m, parts[i].Faces) {
 			continue // the wall of a washer, narrow as it is
 		}
-		strip[i] = true
-		host[i] = a.other
+		h := a.other
 		if chooses(m, parts, i, b, a, o) {
-			host[i] = b.other
+			h = b.other
 		}
+		if k := parts[h].Fit.Kind; parts[i].Fit.Kind != shape.Plane && (!isWall(k) || k == shape.Extruded) { // bends the plate it goes with
+			if h = a.other; curved[h]+area[i] > curvedShare*area[h] {
+				h = b.other
+			}
+			if curved[h]+area[i] > curvedShare*area[h] {
+				continue
+			}
+		}
+		if parts[i].Fit.Kind != shape.Plane {
+			curved[h] += area[i]
+		}
+		strip[i] = true
+		host[i] = h
 	}
 	for _, i := range order {
 		if strip[i] || len(near[i]) == 0 {
@@ -107,8 +121,18 @@ func absorbStrips(m *mesh.Mesh, parts []Part, o Options) []Part {
 	}
 	slices.SortFunc(list, func(a, b []int) int { return slices.Min(a) - slices.Min(b) })
 	return merge(parts, list, func(grp []int) Part {
-		p := parts[main[grp[0]]]
+		h := main[grp[0]]
+		p := parts[h]
 		p.Faces = unionFaces(parts, grp)
+		if curved[h] > curvedShare*area[h] && p.Fit.Axis != (r3.Vec{}) && p.Fit.Kind != shape.Extruded && p.Fit.Kind != shape.Turned {
+			// A wall with much bevel lies flat no more: it is a turned part of several.
+			p.Fit = shape.AsTurned(shape.Gather(m, p.Faces), p.Fit.Axis, p.Fit.Origin)
+			p.Pieces = nil
+			for _, i := range grp {
+				p.Pieces = append(p.Pieces, parts[i])
+			}
+			return p
+		}
 		if len(p.Pieces) > 0 { // what was absorbed goes with the largest piece
 			p.Pieces = slices.Clone(p.Pieces)
 			k := 0
@@ -127,6 +151,10 @@ func absorbStrips(m *mesh.Mesh, parts []Part, o Options) []Part {
 		return p
 	})
 }
+
+// curvedShare is how much of a part may be curved strips that do not lie flat
+// with it, before their stretch tells on the whole.
+const curvedShare = 0.04
 
 // steepest is the bend to a neighbour above which a narrow part is a side of its
 // own rather than a chamfer.
@@ -156,7 +184,7 @@ func chooses(m *mesh.Mesh, parts []Part, i int, b, a border, o Options) bool {
 }
 
 // exposureSamples bounds how many edges of a border are looked at.
-const exposureSamples = 12
+const exposureSamples = 3
 
 func exposed(m *mesh.Mesh, b border, o Options) float64 {
 	step := (len(b.edges) + exposureSamples - 1) / exposureSamples
@@ -185,5 +213,5 @@ func dominated(m *mesh.Mesh, parts []Part, group []int) (main int, yes bool) {
 			main = i
 		}
 	}
-	return main, parts[main].Fit.Kind != shape.Plane && partArea(m, parts[main]) > 0.9*total
+	return main, parts[main].Fit.Kind != shape.Plane && partArea(m, parts[main]) > (1-curvedShare)*total
 }

@@ -22,7 +22,7 @@ type band struct {
 
 // radiusSpread is how far radii of one turned wall may lie from each other: the
 // wall is laid as a rectangle of mean radius, so this bounds its stretch.
-const radiusSpread = 1.16
+const radiusSpread = 1.13
 
 // uniteTurned joins coaxial bands that follow each other into turned walls, as
 // long as their radii stay close: a can with ridges is one wall and two lids.

@@ -18,6 +18,7 @@ type model struct {
 
 	stamp []int32
 	now   int32
+	tried map[shape.Kind]map[int]bool // facets that were in a candidate of a kind, in the cover under way
 }
 
 // leastCone is the half angle below which a cone is a cylinder.

@@ -30,16 +30,22 @@ func HiddenCost(m *mesh.Mesh, x *Exposure, fit shape.Fit) Cost {
 	}
 }
 
-// aslant is the share of an edge that runs around the axis instead of along a
-// ruling: 0 for a ruling, 1 for a ring.
+// aslant is the share of an edge that runs around the axis or the spine instead
+// of along it: 0 for a ruling, 1 for a ring.
 func aslant(m *mesh.Mesh, e mesh.EdgeID, fit shape.Fit) float64 {
-	if !slices.Contains([]shape.Kind{shape.Cylinder, shape.Cone, shape.Extruded, shape.Turned}, fit.Kind) {
-		return 0
-	}
 	h := m.EdgeHalf(e)
 	v := m.EdgeVec(h)
 	l := r3.Norm(v)
 	if l == 0 {
+		return 0
+	}
+	if fit.Kind == shape.Swept && len(fit.Spine) >= 2 {
+		i := nearestOn(fit.Spine, m.Points[m.From(h)])
+		run := r3.Sub(fit.Spine[min(i+1, len(fit.Spine)-1)], fit.Spine[max(i-1, 0)])
+		c := r3.Dot(v, run) / (l * max(r3.Norm(run), 1e-300))
+		return math.Sqrt(max(0, 1-c*c))
+	}
+	if !slices.Contains([]shape.Kind{shape.Cylinder, shape.Cone, shape.Extruded, shape.Turned}, fit.Kind) {
 		return 0
 	}
 	a, b := m.EdgeFaces(e)
@@ -162,23 +168,51 @@ func (w *ways) Pop() any {
 	return last
 }
 
-// cheapest is Dijkstra's search over the inner edges of a patch.
-func cheapest(p *mesh.Patch, from []int32, goal []bool, cost Cost) []mesh.EdgeID {
-	type link struct {
-		to   int32
-		edge mesh.EdgeID
-	}
-	links := make([][]link, len(p.Pos))
+type link struct {
+	to   int32
+	edge mesh.EdgeID
+}
+
+// links lists the inner edges at each vertex of a patch.
+func links(p *mesh.Patch) [][]link {
+	out := make([][]link, len(p.Pos))
 	for c := range p.Corner {
 		if o := p.Across(int32(c)); o != mesh.None && o > int32(c) {
 			a, b := p.Ends(int32(c))
 			e := p.Mesh.Edge(p.Corner[c])
-			links[a] = append(links[a], link{b, e})
-			links[b] = append(links[b], link{a, e})
+			out[a] = append(out[a], link{b, e})
+			out[b] = append(out[b], link{a, e})
 		}
 	}
-	dist := make([]float64, len(p.Pos))
-	prev := make([]link, len(p.Pos))
+	return out
+}
+
+// cheapest is Dijkstra's search over the inner edges of a patch.
+func cheapest(p *mesh.Patch, from []int32, goal []bool, cost Cost) []mesh.EdgeID {
+	dist, prev, end := search(p, from, goal, cost)
+	if end < 0 || math.IsInf(dist[end], 1) {
+		return nil
+	}
+	var chain []mesh.EdgeID
+	for v := end; prev[v].to >= 0; v = prev[v].to {
+		chain = append(chain, prev[v].edge)
+	}
+	slices.Reverse(chain)
+	return chain
+}
+
+// distances returns the length of the shortest way along inner edges from some
+// vertices to each other, +Inf where there is none.
+func distances(p *mesh.Patch, from []int32) []float64 {
+	d, _, _ := search(p, from, nil, func(mesh.EdgeID) float64 { return 1 })
+	return d
+}
+
+// search runs until a goal is reached, or everywhere if there is none.
+func search(p *mesh.Patch, from []int32, goal []bool, cost Cost) (dist []float64, prev []link, end int32) {
+	near := links(p)
+	dist = make([]float64, len(p.Pos))
+	prev = make([]link, len(p.Pos))
 	for i := range dist {
 		dist[i] = math.Inf(1)
 	}
@@ -195,15 +229,10 @@ func cheapest(p *mesh.Patch, from []int32, goal []bool, cost Cost) []mesh.EdgeID
 		if w.cost > dist[w.vert] {
 			continue
 		}
-		if goal[w.vert] {
-			var chain []mesh.EdgeID
-			for v := w.vert; prev[v].to >= 0; v = prev[v].to {
-				chain = append(chain, prev[v].edge)
-			}
-			slices.Reverse(chain)
-			return chain
+		if goal != nil && goal[w.vert] {
+			return dist, prev, w.vert
 		}
-		for _, l := range links[w.vert] {
+		for _, l := range near[w.vert] {
 			d := w.cost + cost(l.edge)*p.Mesh.EdgeLength(l.edge)
 			if d < dist[l.to] {
 				dist[l.to] = d
@@ -212,7 +241,7 @@ func cheapest(p *mesh.Patch, from []int32, goal []bool, cost Cost) []mesh.EdgeID
 			}
 		}
 	}
-	return nil
+	return dist, prev, -1
 }
 
 // cutGraph opens any connected patch to a disk: faces are joined by a spanning

@@ -62,22 +62,16 @@ func circleAcross(p []r3.Vec, axis r3.Vec) (c r3.Vec, r float64) {
 
 // circle is the algebraic fit of a circle (Kåsa 1976).
 func circle(p []r2.Vec) (c r2.Vec, r float64) {
-	a, b := mat.NewSymDense(3, nil), mat.NewVecDense(3, nil)
+	n := normal{size: 3}
 	for _, q := range p {
-		g, z := [3]float64{q.X, q.Y, 1}, r2.Norm2(q)
-		for i := range 3 {
-			b.SetVec(i, b.AtVec(i)+g[i]*z)
-			for j := i; j < 3; j++ {
-				a.SetSym(i, j, a.At(i, j)+g[i]*g[j])
-			}
-		}
+		n.add(r2.Norm2(q), q.X, q.Y, 1)
 	}
-	var x mat.VecDense
-	if err := x.SolveVec(a, b); err != nil {
+	x, ok := n.solve()
+	if !ok {
 		return c, 1
 	}
-	c = r2.Vec{X: x.AtVec(0) / 2, Y: x.AtVec(1) / 2}
-	return c, math.Sqrt(max(0, x.AtVec(2)+r2.Norm2(c)))
+	c = r2.Vec{X: x[0] / 2, Y: x[1] / 2}
+	return c, math.Sqrt(max(0, x[2]+r2.Norm2(c)))
 }
 
 // ConeAxis returns the axis to which all normals keep one angle, and the root
@@ -125,9 +119,8 @@ func FitCone(s Faces, axis r3.Vec, height float64) Fit {
 		f.Axis, f.HalfAngle = r3.Scale(-1, f.Axis), -f.HalfAngle
 	}
 	for _, p := range s.Points {
-		d := r3.Sub(p, f.Origin)
-		t := r3.Dot(d, f.Axis)
-		f.Radius = max(f.Radius, math.Sqrt(max(0, r3.Norm2(d)-t*t)))
+		t := r3.Dot(r3.Sub(p, f.Origin), f.Axis)
+		f.Radius = max(f.Radius, f.Major-t*math.Tan(f.HalfAngle))
 	}
 	f.measure(s)
 	return f
@@ -158,43 +151,31 @@ func slopeAt(p []r3.Vec, c, axis r3.Vec, was float64) float64 {
 // |c|²−r².
 func coneAcross(p []r3.Vec, axis r3.Vec, slope float64) (c r3.Vec, r float64) {
 	u, v := mesh.Basis(axis)
-	a, b := mat.NewSymDense(4, nil), mat.NewVecDense(4, nil)
+	n := normal{size: 4}
 	for _, q := range p {
 		x, y, t := r3.Dot(q, u), r3.Dot(q, v), r3.Dot(q, axis)
-		g, z := [4]float64{2 * x, 2 * y, -2 * slope * t, -1}, x*x+y*y-slope*slope*t*t
-		for i := range 4 {
-			b.SetVec(i, b.AtVec(i)+g[i]*z)
-			for j := i; j < 4; j++ {
-				a.SetSym(i, j, a.At(i, j)+g[i]*g[j])
-			}
-		}
+		n.add(x*x+y*y-slope*slope*t*t, 2*x, 2*y, -2*slope*t, -1)
 	}
-	var x mat.VecDense
-	if err := x.SolveVec(a, b); err != nil {
+	x, ok := n.solve()
+	if !ok {
 		return circleAcross(p, axis)
 	}
-	return r3.Add(r3.Scale(x.AtVec(0), u), r3.Scale(x.AtVec(1), v)), x.AtVec(2)
+	return r3.Add(r3.Scale(x[0], u), r3.Scale(x[1], v)), x[2]
 }
 
 // FitSphere fits a sphere: algebraic start, then the distance of the corners.
 func FitSphere(s Faces) Fit {
 	l := localise(s.Points)
-	a, b := mat.NewSymDense(4, nil), mat.NewVecDense(4, nil)
+	n := normal{size: 4}
 	for _, q := range l.p {
-		g, z := [4]float64{q.X, q.Y, q.Z, 1}, r3.Norm2(q)
-		for i := range 4 {
-			b.SetVec(i, b.AtVec(i)+g[i]*z)
-			for j := i; j < 4; j++ {
-				a.SetSym(i, j, a.At(i, j)+g[i]*g[j])
-			}
-		}
+		n.add(r3.Norm2(q), q.X, q.Y, q.Z, 1)
 	}
-	var x mat.VecDense
-	if err := x.SolveVec(a, b); err != nil {
+	x, ok := n.solve()
+	if !ok {
 		return Fit{Kind: Sphere, Origin: l.o, Radius: l.scale, Error: math.Inf(1), Bend: math.Pi}
 	}
-	c := r3.Vec{X: x.AtVec(0) / 2, Y: x.AtVec(1) / 2, Z: x.AtVec(2) / 2}
-	y := []float64{c.X, c.Y, c.Z, math.Sqrt(max(0, x.AtVec(3)+r3.Norm2(c)))}
+	c := r3.Vec{X: x[0] / 2, Y: x[1] / 2, Z: x[2] / 2}
+	y := []float64{c.X, c.Y, c.Z, math.Sqrt(max(0, x[3]+r3.Norm2(c)))}
 	if !s.Rough {
 		leastSquares(y, l.p, func(y []float64) func(r3.Vec) float64 {
 			return func(p r3.Vec) float64 {

@@ -36,14 +36,9 @@ const (
 // can lie flat are unfolded, holes and all, also when nobody recognised them;
 // the rest is flattened and must be a disk.
 func Unroll(ctx context.Context, p *mesh.Patch, fit shape.Fit, s flatten.Settings) (Result, error) {
-	if fit.Kind == shape.Plane {
+	if fit.Kind == shape.Plane && isFlat(p, fit.Axis) {
 		if uv := Planar(p, fit.Axis); flatten.Flips(p, uv) == 0 {
 			return Result{UV: uv, Method: "plane"}, nil
-		}
-	}
-	if fit.Kind == shape.Turned {
-		if uv, closes := Turned(p, fit); closes && flatten.Flips(p, uv) == 0 {
-			return Result{UV: uv, Method: "turned"}, nil
 		}
 	}
 	uv, gap := Unfold(p)
@@ -51,31 +46,79 @@ func Unroll(ctx context.Context, p *mesh.Patch, fit shape.Fit, s flatten.Setting
 	if gap <= closed*size {
 		return Result{UV: uv, Method: "unfolded", Gap: gap}, nil
 	}
-	if gap <= repairable*size && flatten.Flips(p, uv) == 0 {
-		r, err := flatten.Isometric(ctx, p, uv, s)
-		if err == nil && r.Flips == 0 {
-			return Result{UV: r.UV, Method: "unfolded and relaxed", Gap: gap}, nil
+	straight, isWall := wall(p, fit)
+	if isWall {
+		if _, angular := p.Stretch(straight); angular <= wallStretch {
+			return Result{UV: straight, Method: "turned", Gap: gap}, nil
 		}
 	}
+	r, err := relaxed(ctx, p, uv, gap <= repairable*size, s)
 	if ctx.Err() != nil {
 		return Result{}, ctx.Err()
 	}
-	r, err := flatten.Flatten(ctx, p, s)
+	if isWall {
+		_, was := p.Stretch(straight)
+		if err != nil || r.Flips > 0 {
+			return Result{UV: straight, Method: "turned", Gap: gap}, nil
+		}
+		if _, now := p.Stretch(r.UV); now > 0.97*was {
+			return Result{UV: straight, Method: "turned", Gap: gap}, nil
+		}
+	}
 	return Result{UV: r.UV, Method: r.Method, Gap: gap}, err
+}
+
+// wallStretch is the angular stretch up to which a wall of revolution is laid as
+// a rectangle, straight along its loops, rather than as free as it would lie.
+const wallStretch = 1.13
+
+// wall lays a wall of revolution as a rectangle, bevels and all; ok is false for
+// anything else.
+func wall(p *mesh.Patch, fit shape.Fit) (uv []r2.Vec, ok bool) {
+	if fit.Kind != shape.Turned && fit.Kind != shape.Cylinder {
+		return nil, false
+	}
+	uv, closes := Turned(p, fit)
+	return uv, closes && flatten.Flips(p, uv) == 0
+}
+
+// relaxed flattens a patch, starting from its unfolding where that nearly closes.
+func relaxed(ctx context.Context, p *mesh.Patch, uv []r2.Vec, near bool, s flatten.Settings) (flatten.Result, error) {
+	if near && flatten.Flips(p, uv) == 0 {
+		r, err := flatten.Isometric(ctx, p, uv, s)
+		if err == nil && r.Flips == 0 {
+			r.Method = "unfolded and relaxed"
+			return r, nil
+		}
+	}
+	return flatten.Flatten(ctx, p, s)
 }
 
 // LiesFlat tells whether a patch can be laid down as it is, without a further
 // cut and without more stretch than flattening takes out again.
 func LiesFlat(p *mesh.Patch, fit shape.Fit) bool {
-	if fit.Kind == shape.Plane && flatten.Flips(p, Planar(p, fit.Axis)) == 0 {
+	if fit.Kind == shape.Plane && isFlat(p, fit.Axis) && flatten.Flips(p, Planar(p, fit.Axis)) == 0 {
 		return true
 	}
-	if fit.Kind == shape.Turned {
-		uv, closes := Turned(p, fit)
-		return closes && flatten.Flips(p, uv) == 0
+	if _, ok := wall(p, fit); ok {
+		return true
 	}
 	uv, gap := Unfold(p)
 	return gap <= repairable*math.Sqrt(p.Area()) && flatten.Flips(p, uv) == 0
+}
+
+// isFlat tells whether all of a patch lies in one plane, its noise aside; a plate
+// that took its chamfers along does not.
+func isFlat(p *mesh.Patch, n r3.Vec) bool {
+	normals, areas := p.Mesh.FaceNormals(), p.Mesh.FaceAreas()
+	var off, all float64
+	for _, f := range p.Faces {
+		all += areas[f]
+		if r3.Dot(normals[f], n) < math.Cos(3*math.Pi/180) {
+			off += areas[f]
+		}
+	}
+	return off < 1e-3*all
 }
 
 // Planar projects a patch along n, the normal up and to the reader.
