@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"morvek/core/layout"
+	"morvek/core/pipeline"
 	"morvek/demo"
 )
 
@@ -15,8 +16,6 @@ func TestProf(t *testing.T) {
 	}
 	d, _ := demo.Find(os.Getenv("PROF"))
 	m, _ := d.Mesh()
-	doc := layout.New(m, layout.DefaultSettings())
-	if _, err := (&layout.Recognise{}).Apply(context.Background(), doc, nil); err != nil {
-		t.Fatal(err)
-	}
+	r, _ := pipeline.Run(context.Background(), layout.New(m, layout.DefaultSettings()), nil)
+	println(int(1000 * r.Seconds["sheet"]))
 }

@@ -2,19 +2,54 @@ package sheet
 
 import "math/bits"
 
-// occupancy is the raster of a tile: cells no shell may touch any more.
+// occupancy is the raster of a tile: cells no shell may touch any more. Level k
+// holds for each row the union of the 2^k rows from it on, so that a block of rows
+// is looked at in two steps.
 type occupancy struct {
 	n, words int
-	rows     [][]uint64
+	levels   [][]uint64
+	tested   int // words looked at by scan, the measure of work done
+	taken    []uint64
+	smeared  []uint64
 }
 
 func newOccupancy(n int) *occupancy {
-	o := &occupancy{n: n, words: (n + 63) / 64, rows: make([][]uint64, n)}
-	all := make([]uint64, n*o.words)
-	for y := range o.rows {
-		o.rows[y] = all[y*o.words : (y+1)*o.words]
+	words := (n + 63) / 64
+	o := &occupancy{n: n, words: words, taken: make([]uint64, words), smeared: make([]uint64, words+1)}
+	for rows := 1; rows <= n; rows *= 2 {
+		o.levels = append(o.levels, make([]uint64, n*words))
 	}
 	return o
+}
+
+func (o *occupancy) row(y int) []uint64 { return o.levels[0][y*o.words : (y+1)*o.words] }
+
+// union writes the union of rows into smeared and tells whether anything is there.
+func (o *occupancy) union(y, rows int) bool {
+	k := bits.Len(uint(rows)) - 1
+	a := o.levels[k][y*o.words : (y+1)*o.words]
+	b := o.levels[k][(y+rows-1<<k)*o.words : (y+rows-1<<k+1)*o.words]
+	var any uint64
+	for i := range a {
+		v := a[i] | b[i]
+		o.smeared[i] = v
+		any |= v
+	}
+	return any != 0
+}
+
+// renew brings the levels up to date after rows lo to hi changed.
+func (o *occupancy) renew(lo, hi int) {
+	for k := 1; k < len(o.levels); k++ {
+		half := 1 << (k - 1)
+		src, dst := o.levels[k-1], o.levels[k]
+		for y := max(0, lo-2*half+1); y <= hi; y++ {
+			other := min(y+half, o.n-1)
+			for w := range o.words {
+				dst[y*o.words+w] = src[y*o.words+w] | src[other*o.words+w]
+			}
+		}
+	}
 }
 
 // add takes the cells of a mask whose lower left corner is at (x, y); what
@@ -24,7 +59,7 @@ func (o *occupancy) add(m *mask, x, y int) {
 		if y+r < 0 || y+r >= o.n {
 			continue
 		}
-		row, src := o.rows[y+r], m.row(r)
+		row, src := o.row(y+r), m.row(r)
 		for w, v := range src {
 			if v == 0 {
 				continue
@@ -49,19 +84,20 @@ func (o *occupancy) add(m *mask, x, y int) {
 			row[o.words-1] &= ^uint64(0) >> extra
 		}
 	}
+	o.renew(max(0, y), min(o.n-1, y+m.h-1))
 }
 
-// find returns the lowest, then leftmost position of a mask at or above row
-// from and not above limit. All columns of a row are tried at once: a column is
-// ruled out if any run of the mask would meet a taken cell there.
-func (o *occupancy) find(m *mask, from, limit int) (x, y int, ok bool) {
+// scan visits the rows from from to limit in which a form has a place, with the
+// columns that are taken; visit tells how many rows to skip and whether to go
+// on. All columns of a row are tried at once: a column is
+// ruled out if any run of the form would meet a taken cell there.
+func (o *occupancy) scan(f *form, from, limit int, visit func(y int, taken []uint64) (skip int, on bool)) {
+	m := f.mask
 	last := o.n - m.w
 	if last < 0 || m.h > o.n {
-		return 0, 0, false
+		return
 	}
-	runs := m.runs()
-	taken := make([]uint64, o.words)
-	smear := make([]uint64, o.words+1)
+	taken := o.taken
 	for y := max(0, from); y <= min(limit, o.n-m.h); y++ {
 		clear(taken)
 		for x := last + 1; x < o.words*64; { // columns the mask would stick out from
@@ -69,35 +105,176 @@ func (o *occupancy) find(m *mask, from, limit int) (x, y int, ok bool) {
 			taken[x/64] |= (^uint64(0) >> (64 - n)) << (x % 64)
 			x += n
 		}
-		blocked := false
-		for _, r := range runs {
-			o.smear(smear, o.rows[y+r.y], r.n)
-			if orShifted(taken, smear, r.x) {
-				blocked = true
-				break
-			}
-		}
-		if blocked {
+		if o.blocked(f.bands, y) || !f.exact && o.blocked(f.runs, y) {
 			continue
 		}
-		for w, v := range taken {
-			if v != ^uint64(0) {
-				return w*64 + bits.TrailingZeros64(^v), y, true
-			}
+		skip, on := visit(y, taken)
+		if !on {
+			return
 		}
+		y += skip
 	}
-	return 0, 0, false
 }
 
-// run is n cells in a row of a mask from column x.
-type run struct{ y, x, n int }
+// blocked rules out the columns in which blocks of a form meet something taken
+// and tells whether none is left.
+func (o *occupancy) blocked(blocks []block, y int) bool {
+	for _, b := range blocks {
+		o.tested += o.words
+		if !o.union(y+b.y, b.rows) {
+			continue
+		}
+		o.smear(b.n)
+		if orShifted(o.taken, o.smeared, b.x) {
+			return true
+		}
+	}
+	return false
+}
 
-// runs lists the runs of a mask, those of the widest rows first because they
-// rule out most.
-func (m *mask) runs() []run {
-	var out []run
+// find returns the lowest, then leftmost position of a form at or above row from
+// and not above limit.
+func (o *occupancy) find(f *form, from, limit int) (x, y int, ok bool) {
+	o.scan(f, from, limit, func(row int, taken []uint64) (int, bool) {
+		for w, v := range taken {
+			if v != ^uint64(0) {
+				x, y, ok = w*64+bits.TrailingZeros64(^v), row, true
+				return 0, false
+			}
+		}
+		return 0, true
+	})
+	return x, y, ok
+}
+
+// seek looks for a place, snug or just as low as possible.
+func (o *occupancy) seek(f *form, from, limit int, snug bool) (spot, bool) {
+	if snug {
+		return o.snug(f, from, limit)
+	}
+	x, y, ok := o.find(f, from, limit)
+	return spot{x: x, y: y, score: -float64(y+f.mask.h) - float64(x)/float64(2*o.n)}, ok
+}
+
+// snug returns the position of a form, in a band of rows above the lowest it fits
+// at, where it touches most of what is there, held against how high it reaches.
+func (o *occupancy) snug(f *form, from, limit int) (best spot, ok bool) {
+	lowest := -1
+	o.scan(f, from, limit, func(row int, taken []uint64) (int, bool) {
+		if lowest < 0 {
+			lowest = row
+		} else if row > lowest+o.n/bandShare {
+			return 0, false
+		}
+		count := 0
+		for at := 0; at < o.n && count < 4; count++ { // both ends of each gap
+			lo := nextFree(taken, at)
+			if lo >= o.n {
+				break
+			}
+			hi := nextTaken(taken, lo) - 1
+			for _, c := range [2]int{lo, min(hi, o.n-1)} {
+				s := o.contact(f, c, row) - heightWeight*float64(row+f.mask.h)/float64(o.n)
+				if !ok || s > best.score+1e-9 {
+					best, ok = spot{x: c, y: row, score: s}, true
+				}
+			}
+			at = hi + 1
+		}
+		return o.n / 200, true
+	})
+	return best, ok
+}
+
+// bandShare is the part of the sheet, in rows above the lowest place, in which a
+// snugger place is looked for; heightWeight is the contact, as a share of the rim,
+// that rising by the whole sheet costs.
+const (
+	bandShare    = 8
+	heightWeight = 1.5
+)
+
+func nextFree(row []uint64, at int) int {
+	for w := at / 64; w < len(row); w++ {
+		v := ^row[w]
+		if w == at/64 {
+			v &= ^uint64(0) << (at % 64)
+		}
+		if v != 0 {
+			return w*64 + bits.TrailingZeros64(v)
+		}
+	}
+	return len(row) * 64
+}
+
+func nextTaken(row []uint64, at int) int {
+	for w := at / 64; w < len(row); w++ {
+		v := row[w]
+		if w == at/64 {
+			v &= ^uint64(0) << (at % 64)
+		}
+		if v != 0 {
+			return w*64 + bits.TrailingZeros64(v)
+		}
+	}
+	return len(row) * 64
+}
+
+// contact is the share of the rim of a form at a place that touches something
+// taken or the border of the tile.
+func (o *occupancy) contact(f *form, x, y int) float64 {
+	touch := 0
+	for _, c := range f.rim {
+		cx, cy := x+int(c.x), y+int(c.y)
+		if cx < 0 || cy < 0 || cx >= o.n || cy >= o.n || o.levels[0][cy*o.words+cx/64]>>(cx%64)&1 == 1 {
+			touch++
+		}
+	}
+	return float64(touch) / float64(max(1, len(f.rim)))
+}
+
+// cell is a place relative to the corner of a form.
+type cell struct{ x, y int16 }
+
+// rimOf lists cells just outside a mask, evenly thinned to a hundred or so.
+func rimOf(m *mask) []cell {
+	grown, by := m.dilate(2.5)
+	inner, in := m.dilate(1.2)
+	var all []cell
+	for y := range grown.h {
+		for x := 0; x < grown.w; {
+			x0, ok := grown.nextSet(y, x)
+			if !ok {
+				break
+			}
+			x1 := grown.lastOfRun(y, x0)
+			for c := x0; c <= x1; c++ {
+				ix, iy := c-by+in, y-by+in
+				if ix >= 0 && iy >= 0 && ix < inner.w && iy < inner.h && inner.row(iy)[ix/64]>>(ix%64)&1 == 1 {
+					continue
+				}
+				all = append(all, cell{int16(c - by), int16(y - by)})
+			}
+			x = x1 + 1
+		}
+	}
+	step := max(1, len(all)/128)
+	out := all[:0]
+	for i := 0; i < len(all); i += step {
+		out = append(out, all[i])
+	}
+	return out
+}
+
+// block is n cells from column x in a number of rows of a mask.
+type block struct{ y, rows, x, n int }
+
+// runs lists the runs of a mask row by row, a coarse sweep over the height first,
+// which rules out most.
+func (m *mask) runs() []block {
+	var out []block
 	step := max(1, m.h/8)
-	for phase := range step { // a coarse sweep over the height first, then between
+	for phase := range step {
 		for y := phase; y < m.h; y += step {
 			for x := 0; x < m.w; {
 				x0, ok := m.nextSet(y, x)
@@ -105,7 +282,7 @@ func (m *mask) runs() []run {
 					break
 				}
 				x1 := m.lastOfRun(y, x0)
-				out = append(out, run{y, x0, x1 - x0 + 1})
+				out = append(out, block{y, 1, x0, x1 - x0 + 1})
 				x = x1 + 1
 			}
 		}
@@ -113,13 +290,53 @@ func (m *mask) runs() []run {
 	return out
 }
 
-// smear sets bit x where any of the n cells from x on is taken, by doubling.
-func (o *occupancy) smear(dst, src []uint64, n int) {
-	copy(dst, src)
-	dst[len(src)] = 0
+// bands lists blocks that lie inside a mask, the longest common run of each of a
+// few groups of rows: what they rule out is ruled out. exact tells whether they
+// make up the whole mask.
+func (m *mask) bands() (out []block, exact bool) {
+	const groups = 10
+	exact = true
+	for g := range min(groups, m.h) {
+		lo, hi := g*m.h/min(groups, m.h), (g+1)*m.h/min(groups, m.h)
+		common := newMask(m.w, 1)
+		copy(common.bits, m.row(lo))
+		for y := lo + 1; y < hi; y++ {
+			for w, v := range m.row(y) {
+				if common.bits[w] != v {
+					exact = false
+				}
+				common.bits[w] &= v
+			}
+		}
+		best := block{}
+		runs := 0
+		for x := 0; x < m.w; {
+			x0, ok := common.nextSet(0, x)
+			if !ok {
+				break
+			}
+			x1 := common.lastOfRun(0, x0)
+			if n := x1 - x0 + 1; n > best.n {
+				best = block{lo, hi - lo, x0, n}
+			}
+			runs++
+			x = x1 + 1
+		}
+		exact = exact && runs == 1
+		if best.n > 0 {
+			out = append(out, best)
+		}
+	}
+	return out, exact
+}
+
+// smear sets bit x of smeared where any of the n cells from x on was set, by
+// doubling.
+func (o *occupancy) smear(n int) {
+	dst := o.smeared[:o.words]
 	for done := 1; done < n; {
 		step := min(done, n-done)
-		shiftOr(dst[:len(src)], step)
+		shiftOr(dst, step)
 		done += step
 	}
 }
@@ -127,27 +344,33 @@ func (o *occupancy) smear(dst, src []uint64, n int) {
 // shiftOr ors a bitset with itself shifted down by s.
 func shiftOr(b []uint64, s int) {
 	w, r := s/64, uint(s%64)
-	for i := range b {
-		var v uint64
-		if i+w < len(b) {
-			v = b[i+w] >> r
-			if r > 0 && i+w+1 < len(b) {
-				v |= b[i+w+1] << (64 - r)
-			}
+	n := len(b)
+	switch {
+	case r == 0:
+		for i := 0; i+w < n; i++ {
+			b[i] |= b[i+w]
 		}
-		b[i] |= v
+		return
+	case w >= n:
+		return
 	}
+	for i := 0; i+w+1 < n; i++ {
+		b[i] |= b[i+w]>>r | b[i+w+1]<<(64-r)
+	}
+	b[n-1-w] |= b[n-1] >> r
 }
 
-// orShifted ors src shifted down by s into dst and tells whether all is set.
+// orShifted ors src shifted down by s into dst, one word shorter, and tells whether
+// all of dst is set.
 func orShifted(dst, src []uint64, s int) bool {
 	w, r := s/64, uint(s%64)
+	n := len(dst)
 	all := ^uint64(0)
 	for i := range dst {
-		if i+w < len(dst) {
-			v := src[i+w] >> r
+		if j := i + w; j < n {
+			v := src[j] >> r
 			if r > 0 {
-				v |= src[i+w+1] << (64 - r)
+				v |= src[j+1] << (64 - r)
 			}
 			dst[i] |= v
 		}

@@ -1,13 +1,13 @@
 package sheet
 
 import (
-	"cmp"
 	"context"
 	"errors"
 	"fmt"
 	"math"
 	"slices"
 
+	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/planar"
@@ -78,63 +78,77 @@ func Pack(ctx context.Context, shells []Shell, o Options, progress func(float64)
 	if p.total == 0 {
 		return p.allAtMargin(), nil
 	}
-	steps := 0
-	try := func(scale float64, cells int) (bool, error) {
-		steps++
+	tell := func(share float64) {
 		if progress != nil {
-			progress(min(0.95, float64(steps)/20))
-		}
-		return p.place(ctx, scale, cells)
-	}
-	// Bisection on a coarse raster, then the last steps on a fine one.
-	usable := 1 - 2*o.MarginPx/float64(o.SizePx)
-	high := usable * math.Sqrt(float64(o.Tiles)/p.total)
-	low := 0.0
-	for low == 0 {
-		probe := high * 0.75
-		ok, err := try(probe, coarseCells)
-		if err != nil {
-			return nil, err
-		}
-		if ok {
-			low = probe
-		} else if high = probe; high*math.Sqrt(p.total) < 1e-4 {
-			return nil, ErrNoRoom
+			progress(share)
 		}
 	}
-	best := p.keep()
-	search := func(cells, rounds int) error {
-		for range rounds {
-			mid := (low + high) / 2
-			ok, err := try(mid, cells)
-			if err != nil {
-				return err
-			}
-			if ok {
-				low, best = mid, p.keep()
-			} else {
-				high = mid
-			}
-			if high/low < 1.002 {
-				return nil
-			}
-		}
-		return nil
-	}
-	if err := search(coarseCells, 6); err != nil {
+	found, err := p.explore(ctx, tell)
+	if err != nil {
 		return nil, err
 	}
-	high = low * 1.08
-	if err := search(p.fineCells(), 5); err != nil {
+	tell(0.6)
+	s := found[0]
+	s.order = s.kept
+	s.relate()
+	if err := s.enlarge(ctx, s.reached); err != nil {
 		return nil, err
 	}
-	if progress != nil {
-		progress(1)
-	}
-	return best, nil
+	tell(1)
+	return s.best, nil
 }
 
-const coarseCells = 512
+// enlarge finds the largest scale at which the order of the packer fits on a fine
+// raster, starting from what it reached on a coarse one: a fine raster wastes less
+// between shells. Two steps are tried at a time.
+func (p *packer) enlarge(ctx context.Context, scale float64) error {
+	step := 1.04
+	for range fineRounds {
+		tries := []*packer{p.copy(), p.copy()}
+		steps := []float64{step, math.Sqrt(step)}
+		fits := make([]bool, 2)
+		g, gctx := errgroup.WithContext(ctx)
+		for k, q := range tries {
+			g.Go(func() (err error) {
+				fits[k], err = q.place(gctx, scale*steps[k], p.fineCells())
+				return err
+			})
+		}
+		if err := g.Wait(); err != nil {
+			return err
+		}
+		for k, q := range tries {
+			if fits[k] {
+				scale *= steps[k]
+				p.best = q.found
+				break
+			}
+		}
+		if !fits[0] {
+			step = math.Pow(step, 0.25)
+		}
+	}
+	return nil
+}
+
+// fineRounds is how often the fine raster is tried.
+const fineRounds = 3
+
+// formCache keeps the rasters of shells at one scale.
+type formCache struct {
+	scale, cell float64
+	forms       [][]form
+}
+
+func (c *formCache) get(p *packer, i int, scale, cell float64) []form {
+	if c.scale != scale || c.cell != cell || c.forms == nil {
+		*c = formCache{scale, cell, make([][]form, len(p.shells))}
+	}
+	if c.forms[i] == nil {
+		c.forms[i] = p.forms(i, scale, cell)
+	}
+	return c.forms[i]
+}
 
 type packer struct {
 	o      Options
@@ -142,8 +156,15 @@ type packer struct {
 	order  []int
 	alike  []int // an earlier shell of the same form in order, or -1
 	total  float64
-	found  []Placement
 	boxes  []planar.Box
+	areas  []float64
+
+	found  []Placement // of the last try
+	best   []Placement // of the largest scale so far
+	failed int         // the shell that found no room
+	tested int         // rows of rasters looked at, the measure of work
+	cache  formCache
+	low    []float64 // height at which each shell lay in the last success, share of the tile
 }
 
 func newPacker(shells []Shell, o Options) *packer {
@@ -162,26 +183,11 @@ func newPacker(shells []Shell, o Options) *packer {
 		p.order = append(p.order, i)
 	}
 	// Long things first, then large ones: strips are the hardest to place late.
-	weight := make([]float64, len(shells))
-	for i, b := range p.boxes {
-		s := b.Size()
-		weight[i] = max(s.X, s.Y) * (max(s.X, s.Y) + 2*min(s.X, s.Y))
-	}
-	slices.SortStableFunc(p.order, func(a, b int) int { return cmp.Compare(float32(weight[b]), float32(weight[a])) })
-	for k, i := range p.order {
-		p.alike[i] = -1
-		if k > 0 {
-			j := p.order[k-1]
-			a, b := p.boxes[i].Size(), p.boxes[j].Size()
-			if near(a.X, b.X) && near(a.Y, b.Y) && near(areas[i], areas[j]) && len(shells[i].Tris) == len(shells[j].Tris) {
-				p.alike[i] = j
-			}
-		}
-	}
+	p.areas = areas
+	p.sortBy(longFirst)
+	p.relate()
 	return p
 }
-
-func near(a, b float64) bool { return math.Abs(a-b) <= 1e-6*max(math.Abs(a), math.Abs(b)) }
 
 // fineCells chooses cells of about a quarter of the padding.
 func (p *packer) fineCells() int {
@@ -192,21 +198,22 @@ func (p *packer) fineCells() int {
 	return int(max(512, min(1536, n)))
 }
 
-func (p *packer) keep() []Placement { return slices.Clone(p.found) }
-
 // place tries to put every shell on the tiles at a scale (sheet units per model
 // unit) with a raster of cells² per tile.
 func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, error) {
-	margin := p.o.MarginPx / float64(p.o.SizePx)
-	cell := (1 - 2*margin) / float64(cells)
-	reach := p.o.PaddingPx / float64(p.o.SizePx) / cell
+	margin, cell, reach := p.raster(cells)
 	p.found = make([]Placement, len(p.shells))
 	tiles := make([]*occupancy, p.o.Tiles)
 	for i := range tiles {
 		tiles[i] = newOccupancy(cells)
 	}
+	defer func() {
+		for _, t := range tiles {
+			p.tested += t.tested
+		}
+	}()
 	hint := make([]spot, len(p.shells))
-	for _, i := range p.order {
+	for rank, i := range p.order {
 		if err := ctx.Err(); err != nil {
 			return false, err
 		}
@@ -215,19 +222,19 @@ func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, err
 			p.found[i] = Placement{Scale: scale, Shift: r2.Vec{X: margin, Y: margin}}
 			continue
 		}
-		forms := p.forms(i, scale, cell)
+		forms := p.cache.get(p, i, scale, cell)
 		best := spot{tile: -1}
 		for t := range tiles {
-			for f, fm := range forms {
+			for f := range forms {
+				fm := &forms[f]
 				from := 0
 				if a := p.alike[i]; a >= 0 && hint[a].tile == t && hint[a].form == f {
 					from = hint[a].y // what was full for its like is still full
 				}
-				if x, y, ok := tiles[t].find(fm.mask, from, best.limit(t, fm.mask.h)); ok {
-					c := spot{tile: t, form: f, x: x, y: y, top: y + fm.mask.h}
-					if best.tile < 0 || c.better(best) {
-						best = c
-					}
+				c, ok := tiles[t].seek(fm, from, cells, rank < snugShells)
+				if ok && (best.tile < 0 || c.score > best.score+1e-9) {
+					best = c
+					best.tile, best.form = t, f
 				}
 			}
 			if best.tile >= 0 {
@@ -235,10 +242,11 @@ func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, err
 			}
 		}
 		if best.tile < 0 {
+			p.failed = i
 			return false, nil
 		}
 		hint[i] = best
-		fm := forms[best.form]
+		fm := &forms[best.form]
 		grown, by := fm.mask.dilate(reach)
 		tiles[best.tile].add(grown, best.x-by, best.y-by)
 		corner := r2.Vec{X: margin + float64(best.x)*cell, Y: margin + float64(best.y)*cell}
@@ -248,26 +256,30 @@ func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, err
 	return true, nil
 }
 
+// raster returns the margin and the size of a cell in sheet units, and the
+// padding in cells.
+func (p *packer) raster(cells int) (margin, cell, reach float64) {
+	margin = p.o.MarginPx / float64(p.o.SizePx)
+	cell = (1 - 2*margin) / float64(cells)
+	return margin, cell, p.o.PaddingPx / float64(p.o.SizePx) / cell
+}
+
 // spot is a place found for a form of a shell.
-type spot struct{ tile, form, x, y, top int }
-
-func (s spot) better(o spot) bool {
-	if s.top != o.top {
-		return s.top < o.top
-	}
-	return s.x < o.x
+type spot struct {
+	tile, form, x, y int
+	score            float64
 }
 
-// limit is the highest row worth looking at for a form of height h.
-func (s spot) limit(tile, h int) int {
-	if s.tile != tile {
-		return math.MaxInt
-	}
-	return s.top - h
-}
+// snugShells is how many shells, the first in the order, are laid where they
+// touch most; those that fill in behind just go as low as they can.
+const snugShells = 90
 
 type form struct {
 	mask    *mask
+	bands   []block // inside the mask, for a first look
+	exact   bool    // the bands are the whole mask
+	runs    []block
+	rim     []cell
 	box     planar.Box // of the turned and scaled triangles
 	quarter int
 	turn    float64
@@ -305,6 +317,8 @@ func (p *packer) forms(i int, scale, cell float64) []form {
 				return o.mask.w == f.mask.w && o.mask.h == f.mask.h && slices.Equal(o.mask.bits, f.mask.bits)
 			})
 			if !same {
+				f.bands, f.exact = f.mask.bands()
+				f.runs, f.rim = f.mask.runs(), rimOf(f.mask)
 				out = append(out, f)
 			}
 		}

@@ -1,0 +1,155 @@
+package sheet
+
+import (
+	"cmp"
+	"context"
+	"math"
+	"slices"
+
+	"golang.org/x/sync/errgroup"
+	"gonum.org/v1/gonum/spatial/r2"
+)
+
+// weight orders the shells to be placed, the largest first.
+type weight func(size r2.Vec, area float64) float64
+
+func longFirst(s r2.Vec, _ float64) float64 {
+	return max(s.X, s.Y) * (max(s.X, s.Y) + 2*min(s.X, s.Y))
+}
+func largeFirst(_ r2.Vec, area float64) float64 { return area }
+func boxFirst(s r2.Vec, _ float64) float64      { return s.X * s.Y }
+func highFirst(s r2.Vec, _ float64) float64     { return s.Y + 0.1*s.X }
+
+// starts are the orders the searchers begin with.
+var starts = []weight{longFirst, largeFirst, boxFirst, highFirst}
+
+func (p *packer) sortBy(w weight) {
+	weights := make([]float64, len(p.shells))
+	for i, b := range p.boxes {
+		weights[i] = w(b.Size(), p.areas[i])
+	}
+	slices.SortStableFunc(p.order, func(a, b int) int {
+		return cmp.Or(cmp.Compare(float32(weights[b]), float32(weights[a])), cmp.Compare(a, b))
+	})
+}
+
+// Searchers look for an order that fits at a larger scale: the shell that found
+// no room is moved up in the order, and all are placed again (squeaky wheel
+// optimization, Joslin & Clements 1999). The work is bounded by counting words of
+// the raster, not by the clock, so the result is always the same.
+const (
+	searchCells = 768
+	searchWords = 5_000_000
+	patience    = 14 // tries at one scale
+
+	// With many shells the small ones fill whatever is left, and one order on a
+	// coarser raster has to do.
+	manyShells = 600
+	manyCells  = 512
+	manyWords  = 1_500_000
+)
+
+// explore lets searchers loose from several orders and returns what each reached,
+// the best first.
+func (p *packer) explore(ctx context.Context, tell func(float64)) ([]*searcher, error) {
+	from := starts
+	if len(p.shells) > manyShells {
+		from = starts[:1]
+	}
+	results := make([]*searcher, len(from))
+	g, ctx := errgroup.WithContext(ctx)
+	g.SetLimit(2)
+	for k, w := range from {
+		g.Go(func() error {
+			s := &searcher{packer: p.copy()}
+			s.sortBy(w)
+			s.relate()
+			results[k] = s
+			tell(0.1 + 0.1*float64(k))
+			return s.run(ctx)
+		})
+	}
+	if err := g.Wait(); err != nil {
+		return nil, err
+	}
+	slices.SortStableFunc(results, func(a, b *searcher) int { return cmp.Compare(b.reached, a.reached) })
+	if results[0].reached == 0 {
+		return nil, ErrNoRoom
+	}
+	return slices.DeleteFunc(results, func(s *searcher) bool { return s.reached == 0 }), nil
+}
+
+// copy returns a packer of the same shells with an order of its own.
+func (p *packer) copy() *packer {
+	q := *p
+	q.cache = formCache{}
+	q.order, q.alike = slices.Clone(p.order), slices.Clone(p.alike)
+	return &q
+}
+
+type searcher struct {
+	*packer
+	kept    []int // the order of the last success
+	reached float64
+}
+
+func (s *searcher) run(ctx context.Context) error {
+	cells, words := searchCells, searchWords
+	if len(s.shells) > manyShells {
+		cells, words = manyCells, manyWords
+	}
+	usable := 1 - 2*s.o.MarginPx/float64(s.o.SizePx)
+	scale := usable * math.Sqrt(0.6*float64(s.o.Tiles)/s.total)
+	step := 1.03
+	for fails := 0; fails < patience && (s.tested < words || s.reached == 0); {
+		if scale*math.Sqrt(s.total) < 1e-4 {
+			return nil
+		}
+		ok, err := s.place(ctx, scale, cells)
+		switch {
+		case err != nil:
+			return err
+		case ok:
+			s.reached, s.kept, s.best = scale, slices.Clone(s.order), s.found
+			scale *= step
+			fails = 0
+		case s.reached == 0: // nothing fitted yet
+			scale *= 0.92
+		default:
+			if step > 1.01 {
+				step = 1.006
+				scale = s.reached * step
+			}
+			fails++
+			s.promote(s.failed, fails)
+		}
+	}
+	return nil
+}
+
+// promote moves a shell up in the order: the more often something fails, the
+// further.
+func (s *searcher) promote(shell, times int) {
+	at := slices.Index(s.order, shell)
+	to := max(0, at-1-len(s.order)*times/(2*patience))
+	if at > 8 && times < patience/2 {
+		to = max(to, at/3)
+	}
+	s.order = slices.Insert(slices.Delete(s.order, at, at+1), to, shell)
+	s.relate()
+}
+
+// relate notes for each shell an earlier one of the same form in the order.
+func (p *packer) relate() {
+	type like struct{ w, h, area float32 }
+	last := map[like]int{}
+	for _, i := range p.order {
+		s := p.boxes[i].Size()
+		k := like{float32(s.X), float32(s.Y), float32(p.areas[i])}
+		p.alike[i] = -1
+		if j, ok := last[k]; ok && len(p.shells[i].Tris) == len(p.shells[j].Tris) {
+			p.alike[i] = j
+		}
+		last[k] = i
+	}
+}
