@@ -24,6 +24,10 @@ type Settings struct {
 	Progress      Progress
 }
 
+// enough is the fall of the energy below which going on shows nowhere: it moves
+// stretch in the fifth digit.
+const enough = 1e-8
+
 // Result is a flat map in model units with how it came about.
 type Result struct {
 	UV         []r2.Vec
@@ -149,7 +153,7 @@ func isometric(ctx context.Context, p *mesh.Patch, el []element, start []r2.Vec,
 		if s.Progress != nil {
 			s.Progress(r.Iterations, energy)
 		}
-		if fell <= s.Tolerance*energy || energy < 1e-14 {
+		if fell <= s.Tolerance*energy || fell < enough {
 			break
 		}
 	}

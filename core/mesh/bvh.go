@@ -2,7 +2,6 @@ package mesh
 
 import (
 	"math"
-	"slices"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -42,10 +41,14 @@ func newBVH(m *Mesh) *BVH {
 	return b
 }
 
-// split builds the subtree over order by medians along the longest side.
+// bins is how many places a split is tried at along an axis.
+const bins = 12
+
+// split builds the subtree over order: cut where the surface area heuristic is
+// least, tried at even steps along the longest side of the centres (Wald 2007).
 func (b *BVH) split(m *Mesh, t *Triangulation, centre []r3.Vec, order []int32) {
-	lo, hi := r3.Vec{X: math.Inf(1), Y: math.Inf(1), Z: math.Inf(1)}, r3.Vec{X: math.Inf(-1), Y: math.Inf(-1), Z: math.Inf(-1)}
-	clo, chi := lo, hi
+	lo, hi := emptyBox()
+	clo, chi := emptyBox()
 	for _, i := range order {
 		for _, c := range t.Corner[i] {
 			lo, hi = extend(lo, hi, m.cornerPos(c))
@@ -63,30 +66,112 @@ func (b *BVH) split(m *Mesh, t *Triangulation, centre []r3.Vec, order []int32) {
 		}
 		return
 	}
-	d := r3.Sub(chi, clo)
-	key := func(i int32) float64 { return centre[i].X }
-	if d.Y >= d.X && d.Y >= d.Z {
-		key = func(i int32) float64 { return centre[i].Y }
-	} else if d.Z >= d.X {
-		key = func(i int32) float64 { return centre[i].Z }
-	}
-	slices.SortFunc(order, func(x, y int32) int {
-		if kx, ky := key(x), key(y); kx < ky {
-			return -1
-		} else if kx > ky {
-			return 1
-		}
-		return int(x - y)
-	})
-	half := len(order) / 2
+	half := b.partition(m, t, centre, order, clo, chi)
 	b.split(m, t, centre, order[:half])
 	b.nodes[at].first = int32(len(b.nodes))
 	b.split(m, t, centre, order[half:])
 }
 
+// partition reorders triangles into two halves and returns the size of the first.
+func (b *BVH) partition(m *Mesh, t *Triangulation, centre []r3.Vec, order []int32, clo, chi r3.Vec) int {
+	d := r3.Sub(chi, clo)
+	key := func(i int32) float64 { return centre[i].X }
+	from, width := clo.X, d.X
+	if d.Y >= d.X && d.Y >= d.Z {
+		key, from, width = func(i int32) float64 { return centre[i].Y }, clo.Y, d.Y
+	} else if d.Z >= d.X {
+		key, from, width = func(i int32) float64 { return centre[i].Z }, clo.Z, d.Z
+	}
+	if width <= 0 {
+		return len(order) / 2
+	}
+	bin := func(i int32) int { return min(bins-1, int((key(i)-from)/width*bins)) }
+	var count [bins]int
+	var blo, bhi [bins]r3.Vec
+	for k := range bins {
+		blo[k], bhi[k] = emptyBox()
+	}
+	for _, i := range order {
+		k := bin(i)
+		count[k]++
+		for _, c := range t.Corner[i] {
+			blo[k], bhi[k] = extend(blo[k], bhi[k], m.cornerPos(c))
+		}
+	}
+	var left [bins]float64 // cost of all bins up to k on one side
+	lo, hi := emptyBox()
+	n := 0
+	for k := range bins {
+		lo, hi = unite(lo, hi, blo[k], bhi[k])
+		n += count[k]
+		left[k] = float64(n) * boxArea(lo, hi)
+	}
+	lo, hi = emptyBox()
+	n = 0
+	best, least := bins/2, math.Inf(1)
+	for k := bins - 1; k > 0; k-- {
+		lo, hi = unite(lo, hi, blo[k], bhi[k])
+		if n += count[k]; n == 0 || n == len(order) {
+			continue
+		}
+		if c := left[k-1] + float64(n)*boxArea(lo, hi); c < least {
+			best, least = k, c
+		}
+	}
+	half := 0
+	for j, i := range order {
+		if bin(i) < best {
+			order[half], order[j] = order[j], order[half]
+			half++
+		}
+	}
+	if half == 0 || half == len(order) {
+		return len(order) / 2
+	}
+	return half
+}
+
+func emptyBox() (lo, hi r3.Vec) {
+	inf := math.Inf(1)
+	return r3.Vec{X: inf, Y: inf, Z: inf}, r3.Vec{X: -inf, Y: -inf, Z: -inf}
+}
+
+func unite(alo, ahi, blo, bhi r3.Vec) (lo, hi r3.Vec) {
+	if blo.X > bhi.X {
+		return alo, ahi
+	}
+	lo, hi = extend(alo, ahi, blo)
+	return extend(lo, hi, bhi)
+}
+
+func boxArea(lo, hi r3.Vec) float64 {
+	d := r3.Sub(hi, lo)
+	if d.X < 0 {
+		return 0
+	}
+	return d.X*d.Y + d.Y*d.Z + d.Z*d.X
+}
+
 func extend(lo, hi, p r3.Vec) (r3.Vec, r3.Vec) {
-	return r3.Vec{X: min(lo.X, p.X), Y: min(lo.Y, p.Y), Z: min(lo.Z, p.Z)},
-		r3.Vec{X: max(hi.X, p.X), Y: max(hi.Y, p.Y), Z: max(hi.Z, p.Z)}
+	if p.X < lo.X {
+		lo.X = p.X
+	}
+	if p.Y < lo.Y {
+		lo.Y = p.Y
+	}
+	if p.Z < lo.Z {
+		lo.Z = p.Z
+	}
+	if p.X > hi.X {
+		hi.X = p.X
+	}
+	if p.Y > hi.Y {
+		hi.Y = p.Y
+	}
+	if p.Z > hi.Z {
+		hi.Z = p.Z
+	}
+	return lo, hi
 }
 
 // Hit returns the first face a ray from o along d meets at a distance (in

@@ -16,7 +16,7 @@ type occupancy struct {
 func newOccupancy(n int) *occupancy {
 	words := (n + 63) / 64
 	o := &occupancy{n: n, words: words, taken: make([]uint64, words), smeared: make([]uint64, words+1)}
-	for rows := 1; rows <= n; rows *= 2 {
+	for rows := 1; rows <= min(n, bandRows); rows *= 2 {
 		o.levels = append(o.levels, make([]uint64, n*words))
 	}
 	return o
@@ -290,14 +290,17 @@ func (m *mask) runs() []block {
 	return out
 }
 
+// bandRows is the most rows a band may have.
+const bandRows = 64
+
 // bands lists blocks that lie inside a mask, the longest common run of each of a
 // few groups of rows: what they rule out is ruled out. exact tells whether they
 // make up the whole mask.
 func (m *mask) bands() (out []block, exact bool) {
-	const groups = 10
+	groups := min(m.h, max(10, (m.h+bandRows-1)/bandRows))
 	exact = true
-	for g := range min(groups, m.h) {
-		lo, hi := g*m.h/min(groups, m.h), (g+1)*m.h/min(groups, m.h)
+	for g := range groups {
+		lo, hi := g*m.h/groups, (g+1)*m.h/groups
 		common := newMask(m.w, 1)
 		copy(common.bits, m.row(lo))
 		for y := lo + 1; y < hi; y++ {
