@@ -25,7 +25,7 @@ import (
 type jobFlags struct {
 	in, out, report, template string
 	settings                  layout.Settings
-	repeats, grain            string
+	grain                     string
 	seed                      int
 	quiet                     bool
 }
@@ -51,7 +51,7 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 		fs.StringVar(&j.template, "template", "", "write a template for the painter to this .svg or .png `file`")
 		fs.StringVar(&turns, "turns", "180", "turns packing may use: `0|180|90|any`")
 		fs.Float64Var(&s.Dial, "dial", s.Dial, "0 fewer pieces … 1 less stretch")
-		fs.StringVar(&j.repeats, "repeats", "spread", "equal parts: `spread|stack`")
+		fs.StringVar(&s.Repeats, "repeats", layout.Spread, "equal parts: `spread|stack`")
 		fs.IntVar(&j.seed, "seed", 1, "accepted for scripts; every result is deterministic without it")
 		fs.BoolVar(&j.quiet, "quiet", false, "no progress")
 	}
@@ -76,10 +76,6 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	switch {
 	case j.grain != "u" && j.grain != "v":
 		return nil, fmt.Errorf("grain %q is unknown; choose u or v", j.grain)
-	case j.repeats == "stack":
-		return nil, errors.New("--repeats stack needs repeat recognition, which this version does not have yet; use spread")
-	case j.repeats != "" && j.repeats != "spread":
-		return nil, fmt.Errorf("repeats %q are unknown; choose spread", j.repeats)
 	case j.out != "" && !meshio.Known(j.out):
 		return nil, fmt.Errorf("cannot write %s: the output must end in .obj", j.out)
 	case j.template != "" && !template.Known(j.template):

@@ -33,6 +33,12 @@ type Part struct {
 	ByHand bool       `json:"by_hand,omitempty"` // somebody changed its seams or place
 	Note   string     `json:"note,omitempty"`    // what could not be done, in plain words
 	Pieces []Piece    `json:"pieces,omitempty"`  // the primitives a turned part unites
+
+	RepeatOf  *PartID `json:"repeat_of,omitempty"`  // the first part it is equal to
+	Mirrored  bool    `json:"mirrored,omitempty"`   // it is its mirror image
+	StackedOn *PartID `json:"stacked_on,omitempty"` // the part whose place on the sheet it shares
+	Locked    bool    `json:"locked,omitempty"`     // recognition leaves it as it is
+	Weight    float64 `json:"weight,omitempty"`     // density relative to the common one, 0 means 1
 }
 
 // Piece is a primitive within a part.
@@ -49,7 +55,8 @@ type Settings struct {
 	Up        seam.Up     `json:"up"`
 	Unit      string      `json:"unit"`
 	CreaseDeg float64     `json:"crease_deg"`
-	Dial      float64     `json:"dial"` // 0 fewer pieces … 1 less stretch
+	Dial      float64     `json:"dial"`    // 0 fewer pieces … 1 less stretch
+	Repeats   string      `json:"repeats"` // spread or stack; "" means spread
 }
 
 // DefaultSettings are those of the command line.
@@ -157,6 +164,8 @@ func (d *Document) ProofInput(exposed bool) proof.Input {
 		Part:  func(f mesh.FaceID) int { return int(s.FacePart[f]) },
 		Grain: func(p int) flow.Grain { return s.grain(p) },
 		Flow:  s.Settings.Flow(), Sheet: s.Settings.Sheet,
+		Stack:  func(p int) int { return int(s.stackRoot(PartID(p))) },
+		Weight: func(p int) float64 { return s.weight(PartID(p)) },
 	}
 	if exposed {
 		in.Exposure = d.Exposure()

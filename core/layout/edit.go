@@ -38,6 +38,14 @@ var kinds = map[string]func() Edit{
 	"clear":     func() Edit { return &Clear{} },
 	"rename":    func() Edit { return &Rename{} },
 	"settings":  func() Edit { return &Set{} },
+
+	"merge":           func() Edit { return &Merge{} },
+	"part-off":        func() Edit { return &PartOff{} },
+	"assign":          func() Edit { return &Assign{} },
+	"set-shape":       func() Edit { return &SetShape{} },
+	"lock":            func() Edit { return &Lock{} },
+	"weigh":           func() Edit { return &Weigh{} },
+	"give-to-repeats": func() Edit { return &GiveToRepeats{} },
 }
 
 // Encode writes an edit as JSON with its kind.
@@ -274,6 +282,8 @@ func (s Settings) Check() error {
 		return refuse("unit %q is unknown; choose m, cm, mm or in", s.Unit)
 	case !(s.CreaseDeg > 0 && s.CreaseDeg < 180):
 		return refuse("a crease angle of %g° is not possible; choose more than 0 and less than 180", s.CreaseDeg)
+	case !slices.Contains([]string{"", Spread, Stack}, s.Repeats):
+		return refuse("repeats %q are unknown; choose spread or stack", s.Repeats)
 	case !(s.Dial >= 0 && s.Dial <= 1):
 		return refuse("the dial goes from 0 to 1, not to %g", s.Dial)
 	}

@@ -3,9 +3,11 @@ package layout
 import (
 	"context"
 	"math"
+	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
 
+	"morvek/core/chart"
 	"morvek/core/mesh"
 	"morvek/core/planar"
 	"morvek/core/sheet"
@@ -25,7 +27,9 @@ func (*Pack) Describe() string { return "pack the sheet" }
 func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
 	s := d.State.Clone()
 	set := s.Settings
+	stacked := s.stackRepeats(d.Mesh)
 	shells, _ := s.Map.Shells(d.Mesh, s.IsCut)
+	shells = slices.DeleteFunc(shells, func(sh chart.Shell) bool { return stacked[sh.Faces[0]] })
 	if len(shells) == 0 {
 		return nil, refuse("there are no shells to pack; flatten something first")
 	}
@@ -43,7 +47,7 @@ func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*S
 		}
 		size[i] = 1
 		if flat > 0 && true_ > 0 {
-			size[i] = math.Sqrt(true_ / flat)
+			size[i] = math.Sqrt(true_/flat) * s.weight(s.FacePart[sh.Faces[0]])
 		}
 		for k, t := range in[i].Tris {
 			in[i].Tris[k] = planar.Triangle{r2.Scale(size[i], t[0]), r2.Scale(size[i], t[1]), r2.Scale(size[i], t[2])}
@@ -65,7 +69,31 @@ func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*S
 			}
 		}
 	}
+	s.restack(d.Mesh)
 	return s, nil
+}
+
+// stackFaces adds a face of each shell that lies on those of the given faces: a
+// stack moves as one.
+func (s *State) stackFaces(shells []chart.Shell, faces []mesh.FaceID) []mesh.FaceID {
+	roots := map[PartID]bool{}
+	stacked := false
+	for _, f := range faces {
+		roots[s.stackRoot(s.FacePart[f])] = true
+	}
+	for _, p := range s.Parts {
+		stacked = stacked || p.StackedOn != nil && roots[*p.StackedOn]
+	}
+	if !stacked {
+		return faces
+	}
+	out := slices.Clone(faces)
+	for _, sh := range shells {
+		if p := s.FacePart[sh.Faces[0]]; p >= 0 && roots[s.stackRoot(p)] {
+			out = append(out, sh.Faces[0])
+		}
+	}
+	return out
 }
 
 // Move transforms the shells that contain the given faces about the middle of
@@ -110,7 +138,7 @@ func (e *Move) Apply(_ context.Context, d *Document, _ func(float64)) (*State, e
 	shells, of := s.Map.Shells(d.Mesh, s.IsCut)
 	var faces []mesh.FaceID
 	seen := map[int32]bool{}
-	for _, f := range e.Faces {
+	for _, f := range s.stackFaces(shells, e.Faces) {
 		if of[f] == mesh.None {
 			return nil, refuse("face %d is not mapped; flatten it first", f)
 		}

@@ -3,62 +3,109 @@ package layout
 import (
 	"context"
 	"math"
+	"slices"
 
-	"morvek/core/chart"
 	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/parts"
 	"morvek/core/shape"
 )
 
-// Recognise splits the mesh into parts by shape. The map is cleared and cuts
-// are put along the borders of the parts.
+// Recognise splits the mesh, or chosen parts of it, into parts by shape. The map
+// of the faces is cleared and cuts are put along the borders of the new parts.
+// Locked parts stay as they are.
 type Recognise struct {
-	CreaseDeg float64 `json:"crease_deg,omitempty"` // 0: that of the document
+	CreaseDeg float64  `json:"crease_deg,omitempty"` // 0: that of the document
+	Tolerance float64  `json:"tolerance,omitempty"`  // share of the diagonal, 0: measured
+	Detail    *float64 `json:"detail,omitempty"`     // 0 few parts … 1 every strip its own, none: 0.5
+	Parts     []PartID `json:"parts,omitempty"`      // none: all
 }
 
 // Kind implements Edit.
 func (*Recognise) Kind() string { return "recognise" }
 
 // Describe implements Edit.
-func (*Recognise) Describe() string { return "recognise parts" }
+func (r *Recognise) Describe() string {
+	if len(r.Parts) > 0 {
+		return "recognise " + partCount(len(r.Parts)) + " again"
+	}
+	return "recognise parts"
+}
 
 // Apply implements Edit.
 func (r *Recognise) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
 	s := d.State.Clone()
-	crease := r.CreaseDeg
-	if crease == 0 {
-		crease = s.Settings.CreaseDeg
-	}
 	o := parts.Default()
-	o.CreaseDeg, o.Exposure = crease, d.Exposure().Face
+	o.Exposure = d.Exposure().Face
+	if o.CreaseDeg = r.CreaseDeg; o.CreaseDeg == 0 {
+		o.CreaseDeg = s.Settings.CreaseDeg
+	}
+	if r.Detail != nil {
+		o.Detail = *r.Detail
+	}
+	o.Tolerance = r.Tolerance
+	if !(o.Detail >= 0 && o.Detail <= 1) || !(o.Tolerance >= 0 && o.Tolerance <= 0.05) || !(o.CreaseDeg > 0 && o.CreaseDeg < 180) {
+		return nil, refuse("detail goes from 0 to 1, tolerance from 0 to 0.05, the crease from 0° to 180°")
+	}
+	if len(r.Parts) > 0 {
+		if err := s.checkParts(r.Parts...); err != nil {
+			return nil, err
+		}
+	}
+	open := func(p PartID) bool {
+		return p == NoPart || !s.Parts[p].Locked && (len(r.Parts) == 0 || slices.Contains(r.Parts, p))
+	}
+	for f, p := range s.FacePart {
+		if open(p) {
+			o.Faces = append(o.Faces, mesh.FaceID(f))
+		}
+	}
+	if len(o.Faces) == 0 {
+		return nil, refuse("all of these parts are locked; unlock one first")
+	}
 	found, err := parts.Recognise(ctx, d.Mesh, o, progress)
 	if err != nil {
 		return nil, err
 	}
-	s.Parts = s.Parts[:0:0]
+	s.place(d.Mesh, o.Faces, found)
+	s.findRepeats(d.Mesh)
+	return s, nil
+}
+
+// place puts found parts into the state, for the faces they were sought in.
+func (s *State) place(m *mesh.Mesh, faces []mesh.FaceID, found []parts.Part) {
+	for _, f := range faces {
+		s.FacePart[f] = NoPart
+		s.Map.Mapped[f] = false
+		lo, hi := m.Corners(f)
+		clear(s.Map.UV[lo:hi])
+	}
+	s.dropEmptyParts()
+	fresh := make([]Part, 0, len(found))
 	first := make([]mesh.FaceID, len(found))
 	for i, p := range found {
-		part := Part{Fit: p.Fit, Grain: flow.DefaultGrain(d.Mesh, p.Faces, p.Fit)}
+		part := Part{Fit: p.Fit, Grain: flow.DefaultGrain(m, p.Faces, p.Fit), Note: p.Note}
 		for _, q := range p.Pieces {
 			part.Pieces = append(part.Pieces, Piece{q.Fit, q.Faces})
 		}
-		s.Parts = append(s.Parts, part)
 		first[i] = p.Faces[0]
 		for _, f := range p.Faces {
-			s.FacePart[f] = PartID(i)
+			s.FacePart[f] = PartID(len(s.Parts) + i)
+		}
+		fresh = append(fresh, part)
+	}
+	nameParts(m, fresh, first)
+	s.Parts = append(s.Parts, fresh...)
+	for _, f := range faces {
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			e, t := m.Edge(h), m.Twin(h)
+			s.Cut[e] = t == mesh.None || s.FacePart[f] != s.FacePart[m.FaceOf(t)]
+			if !s.Cut[e] && s.Parts[s.FacePart[f]].Fit.Kind == shape.Swept { // sharp edges of its section
+				s.Cut[e] = math.Abs(m.Dihedral(e)) > sharpEdge
+			}
 		}
 	}
-	nameParts(d.Mesh, s.Parts, first)
-	for e := range s.Cut {
-		a, b := d.Mesh.EdgeFaces(mesh.EdgeID(e))
-		s.Cut[e] = b == mesh.None || s.FacePart[a] != s.FacePart[b]
-		if !s.Cut[e] && s.Parts[s.FacePart[a]].Fit.Kind == shape.Swept { // sharp edges of its section
-			s.Cut[e] = math.Abs(d.Mesh.Dihedral(mesh.EdgeID(e))) > sharpEdge
-		}
-	}
-	s.Map = chart.New(d.Mesh)
-	return s, nil
 }
 
 // sharpEdge is the bend along a swept part above which its strips are laid apart;

@@ -46,6 +46,7 @@ type PartReport struct {
 	HalfAngle float64       `json:"half_angle"`
 	Error     float64       `json:"error"`
 	RepeatOf  *int          `json:"repeat_of"`
+	Mirrored  bool          `json:"mirrored,omitempty"` // the repeat is a mirror image
 	Pieces    []PartReport  `json:"pieces"`
 	Note      string        `json:"note,omitempty"`
 }
@@ -65,6 +66,10 @@ func (d *Document) PartReports() []PartReport {
 	for i, p := range d.State.Parts {
 		r := partReport(p.Fit, faces[i])
 		r.Name, r.Note = p.Name, p.Note
+		if p.RepeatOf != nil {
+			of := int(*p.RepeatOf)
+			r.RepeatOf, r.Mirrored = &of, p.Mirrored
+		}
 		for _, q := range p.Pieces {
 			r.Pieces = append(r.Pieces, partReport(q.Fit, q.Faces))
 		}

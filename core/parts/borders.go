@@ -26,8 +26,12 @@ func neighbours(m *mesh.Mesh, parts []Part) (list [][]border, rim []float64) {
 		id := mesh.EdgeID(e)
 		f, g := m.EdgeFaces(id)
 		l := m.EdgeLength(id)
-		if g == mesh.None {
-			rim[owner[f]] += l
+		if g == mesh.None || owner[f] < 0 || owner[g] < 0 {
+			for _, k := range []mesh.FaceID{f, g} {
+				if k != mesh.None && owner[k] >= 0 {
+					rim[owner[k]] += l
+				}
+			}
 			continue
 		}
 		if owner[f] == owner[g] {
@@ -69,6 +73,9 @@ func neighbours(m *mesh.Mesh, parts []Part) (list [][]border, rim []float64) {
 
 func owners(m *mesh.Mesh, parts []Part) []int {
 	owner := make([]int, m.NumFaces())
+	for f := range owner {
+		owner[f] = -1
+	}
 	for i, p := range parts {
 		for _, f := range p.Faces {
 			owner[f] = i

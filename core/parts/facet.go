@@ -42,16 +42,21 @@ const (
 
 // facets groups faces into facets, grown from the largest face so that the
 // result does not depend on file order, and links the neighbours.
-func facets(m *mesh.Mesh, crease float64, tol tolerance) []facet {
+func facets(m *mesh.Mesh, only []mesh.FaceID, crease float64, tol tolerance) []facet {
 	n, area := m.FaceNormals(), m.FaceAreas()
-	order := make([]mesh.FaceID, m.NumFaces())
-	for i := range order {
-		order[i] = mesh.FaceID(i)
+	order := slices.Clone(only)
+	if only == nil {
+		for f := range m.NumFaces() {
+			order = append(order, mesh.FaceID(f))
+		}
 	}
 	slices.SortStableFunc(order, func(a, b mesh.FaceID) int { return cmp.Compare(area[b], area[a]) })
 	of := make([]int32, m.NumFaces())
 	for i := range of {
-		of[i] = mesh.None
+		of[i] = outside
+	}
+	for _, f := range order {
+		of[f] = mesh.None
 	}
 	var list []facet
 	var queue []mesh.FaceID
@@ -101,6 +106,9 @@ func facets(m *mesh.Mesh, crease float64, tol tolerance) []facet {
 	return list
 }
 
+// outside marks faces that are not looked at.
+const outside = -2
+
 // breakRows splits facets along rows of the mesh that run on as bends on both
 // sides: on a bent pipe the column of faces that shows its side is flat all
 // along, but belongs to as many rings as its neighbours do.
@@ -127,7 +135,7 @@ func breakRows(m *mesh.Mesh, list []facet, of []int32, crease float64) []facet {
 	bent := make([]bool, m.NumEdges())
 	for e := range bent {
 		a, b := m.EdgeFaces(mesh.EdgeID(e))
-		bent[e] = b != mesh.None && of[a] != of[b] && mesh.Angle(list[of[a]].normal, list[of[b]].normal) <= crease
+		bent[e] = b != mesh.None && of[a] >= 0 && of[b] >= 0 && of[a] != of[b] && mesh.Angle(list[of[a]].normal, list[of[b]].normal) <= crease
 	}
 	away := func(e mesh.EdgeID, p mesh.PointID) r3.Vec {
 		v := m.EdgeVec(m.EdgeHalf(e))
@@ -160,7 +168,7 @@ func breakRows(m *mesh.Mesh, list []facet, of []int32, crease float64) []facet {
 	for e := range bent {
 		id := mesh.EdgeID(e)
 		a, b := m.EdgeFaces(id)
-		if b == mesh.None || of[a] != of[b] {
+		if b == mesh.None || of[a] != of[b] || of[a] < 0 {
 			continue
 		}
 		h := m.EdgeHalf(id)
@@ -218,7 +226,7 @@ func link(m *mesh.Mesh, list []facet, of []int32, crease float64, tol tolerance)
 				}
 				v := m.EdgeVec(h)
 				rim += r3.Norm(v)
-				if t == mesh.None {
+				if t == mesh.None || of[m.FaceOf(t)] < 0 {
 					continue
 				}
 				o := int(of[m.FaceOf(t)])

@@ -34,6 +34,8 @@ type Options struct {
 	// Exposure tells how visible a face is, 0 to 1; nil treats all alike. It
 	// decides which neighbour a chamfer goes with.
 	Exposure func(mesh.FaceID) float64
+	// Faces limits recognition to some faces; nil means all.
+	Faces []mesh.FaceID
 }
 
 // Default returns the settings the pipeline uses.
@@ -54,7 +56,7 @@ func Recognise(ctx context.Context, m *mesh.Mesh, o Options, progress func(float
 		o.CreaseDeg = 30
 	}
 	tol := newTolerance(m, o.Tolerance)
-	list := facets(m, o.CreaseDeg*math.Pi/180, tol)
+	list := facets(m, o.Faces, o.CreaseDeg*math.Pi/180, tol)
 	sets := components(list)
 	found := make([][]Part, len(sets))
 	var done atomic.Int64

@@ -44,7 +44,7 @@ func uniteTurned(m *mesh.Mesh, parts []Part) []Part {
 	lengths := map[[2]int]float64{}
 	for e := range m.NumEdges() {
 		f, g := m.EdgeFaces(mesh.EdgeID(e))
-		if g == mesh.None || owner[f] == owner[g] {
+		if g == mesh.None || owner[f] == owner[g] || owner[f] < 0 || owner[g] < 0 {
 			continue
 		}
 		a, b := min(owner[f], owner[g]), max(owner[f], owner[g])
@@ -178,7 +178,7 @@ func lendAxes(m *mesh.Mesh, parts []Part, owner []int, bands []*band) {
 		changed = false
 		for e := range m.NumEdges() {
 			f, g := m.EdgeFaces(mesh.EdgeID(e))
-			if g == mesh.None {
+			if g == mesh.None || owner[f] < 0 || owner[g] < 0 {
 				continue
 			}
 			for _, k := range [2][2]int{{owner[f], owner[g]}, {owner[g], owner[f]}} {

@@ -34,7 +34,9 @@ type Input struct {
 	Grain    func(part int) flow.Grain // wished direction
 	Flow     flow.Settings
 	Sheet    Sheet
-	Exposure *seam.Exposure // nil leaves the exposed seam length out
+	Stack    func(part int) int     // the part whose place a part shares, itself if none; nil for no stacks
+	Weight   func(part int) float64 // density wished relative to the common one; nil for 1
+	Exposure *seam.Exposure         // nil leaves the exposed seam length out
 }
 
 // Shell is the measure of one shell.
@@ -51,6 +53,9 @@ type Shell struct {
 	StackedOn   *int          `json:"stacked_on"`
 	Area        float64       `json:"area"` // model units squared
 	Mirrored    int           `json:"mirrored_faces"`
+	SheetArea   float64       `json:"sheet_area"` // share of a tile
+
+	middle r2.Vec // on the sheet
 }
 
 // Totals sums up a map.
@@ -120,6 +125,12 @@ func Measure(in Input) Report {
 	if in.Sheet.Tiles < 1 {
 		in.Sheet.Tiles = 1
 	}
+	if in.Stack == nil {
+		in.Stack = func(part int) int { return part }
+	}
+	if in.Weight == nil {
+		in.Weight = func(int) float64 { return 1 }
+	}
 	var r Report
 	shells, of := in.Map.Shells(in.Mesh, in.Cut)
 	r.ShellOf = of
@@ -134,7 +145,13 @@ func Measure(in Input) Report {
 	r.Totals.AngularP95 = all.angularP95()
 	r.Totals.GrainRMSDeg = all.grainRMS()
 	r.Totals.Straight = share(all.straight, all.edges)
+	r.stacks(in)
 	r.Totals.Coverage = all.sheet / float64(in.Sheet.Tiles)
+	for _, s := range r.Shells {
+		if s.StackedOn != nil {
+			r.Totals.Coverage -= s.SheetArea / float64(in.Sheet.Tiles)
+		}
+	}
 	if all.area > 0 {
 		r.Totals.MeanDensity = float64(in.Sheet.Size) * math.Sqrt(all.sheet/all.area)
 		for f := range r.Stretch {
@@ -295,20 +312,43 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID, all *sums) Shell {
 	p := mesh.NewPatch(m, faces, in.Cut)
 	uv := in.Map.Get(p)
 	s.straight, s.edges = flow.StraightShare(p, uv)
-	out.Area = s.area
+	out.Area, out.SheetArea = s.area, s.sheet
 	out.L2 = s.l2()
 	out.Linf = s.scale() * s.worst
 	out.AngularP95 = s.angularP95()
 	out.Density = float64(in.Sheet.Size) * s.scale()
 	out.GrainErrDeg = s.grainRMS()
 	out.Straight = share(s.straight, s.edges)
-	var mid float64
 	for _, q := range uv {
-		mid += q.X / float64(len(uv))
+		out.middle = r2.Add(out.middle, r2.Scale(1/float64(len(uv)), q))
 	}
-	out.Tile = int(math.Floor(mid))
+	out.Tile = int(math.Floor(out.middle.X))
 	all.add(&s)
 	return out
+}
+
+// stacks notes for each shell that lies on another on purpose which one that is.
+func (r *Report) stacks(in Input) {
+	byPart := map[int][]int{}
+	for i, s := range r.Shells {
+		byPart[s.Part] = append(byPart[s.Part], i)
+	}
+	for i := range r.Shells {
+		s := &r.Shells[i]
+		root := in.Stack(s.Part)
+		if root == s.Part {
+			continue
+		}
+		best := -1
+		for _, k := range byPart[root] {
+			if best < 0 || r2.Norm(r2.Sub(r.Shells[k].middle, s.middle)) < r2.Norm(r2.Sub(r.Shells[best].middle, s.middle)) {
+				best = k
+			}
+		}
+		if best >= 0 {
+			s.StackedOn = &best
+		}
+	}
 }
 
 func (r *Report) missing(in Input) {
@@ -333,15 +373,24 @@ func (r *Report) densities(in Input) {
 	lo, hi := math.Inf(1), 0.0
 	for _, s := range r.Shells {
 		if s.Area > 0 {
-			lo, hi = min(lo, s.Density), max(hi, s.Density)
+			d := s.Density / in.Weight(s.Part)
+			lo, hi = min(lo, d), max(hi, d)
 		}
 	}
 	r.Totals.DensitySpread = 1
 	if hi > 0 {
 		r.Totals.DensitySpread = min(hi/max(lo, hi/unbounded), unbounded)
 	}
+	// The common density: what is wished for more or less room apart.
+	var area, sheet float64
 	for _, s := range r.Shells {
-		if d := s.Density / max(r.Totals.MeanDensity, 1e-300); s.Area > 0 && (d > densityLimit || d < 1/densityLimit) {
+		w := in.Weight(s.Part)
+		area += s.Area
+		sheet += s.SheetArea / (w * w)
+	}
+	mean := float64(in.Sheet.Size) * math.Sqrt(sheet/max(area, 1e-300))
+	for _, s := range r.Shells {
+		if d := s.Density / in.Weight(s.Part) / max(mean, 1e-300); s.Area > 0 && (d > densityLimit || d < 1/densityLimit) {
 			r.find(Density, "look", d, s.Faces)
 		}
 	}
@@ -383,7 +432,7 @@ func (r *Report) overlaps(in Input) {
 	hit := map[mesh.FaceID]bool{}
 	var area float64
 	for _, o := range planar.Overlaps(tris, overlapShare) {
-		if face[o.A] == face[o.B] {
+		if face[o.A] == face[o.B] || r.stackedTogether(in, face[o.A], face[o.B]) {
 			continue
 		}
 		hit[face[o.A]], hit[face[o.B]] = true, true
@@ -403,10 +452,19 @@ func (r *Report) overlaps(in Input) {
 	}
 }
 
+// stackedTogether tells whether two faces lie on each other on purpose.
+func (r *Report) stackedTogether(in Input, a, b mesh.FaceID) bool {
+	p, q := in.Part(a), in.Part(b)
+	return p != q && in.Stack(p) == in.Stack(q)
+}
+
 func (r *Report) gaps(in Input, shells []chart.Shell) {
 	px := float64(in.Sheet.Size)
 	var segs []planar.Segment
 	for i, s := range shells {
+		if r.Shells[i].StackedOn != nil {
+			continue
+		}
 		segs = append(segs, in.Map.Border(in.Mesh, s.Faces, in.Cut, int32(i))...)
 	}
 	r.Totals.MinGapPx = -1

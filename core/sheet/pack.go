@@ -231,6 +231,9 @@ func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, err
 				if a := p.alike[i]; a >= 0 && hint[a].tile == t && hint[a].form == f {
 					from = hint[a].y // what was full for its like is still full
 				}
+				if rank < snugShells && fm.rim == nil {
+					fm.rim = rimOf(fm.mask)
+				}
 				c, ok := tiles[t].seek(fm, from, cells, rank < snugShells)
 				if ok && (best.tile < 0 || c.score > best.score+1e-9) {
 					best = c
@@ -318,7 +321,7 @@ func (p *packer) forms(i int, scale, cell float64) []form {
 			})
 			if !same {
 				f.bands, f.exact = f.mask.bands()
-				f.runs, f.rim = f.mask.runs(), rimOf(f.mask)
+				f.runs = f.mask.runs()
 				out = append(out, f)
 			}
 		}

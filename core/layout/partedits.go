@@ -1,0 +1,282 @@
+package layout
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"morvek/core/flow"
+	"morvek/core/mesh"
+	"morvek/core/parts"
+	"morvek/core/shape"
+)
+
+// Merge makes one part of several; the first keeps its name.
+type Merge struct {
+	Parts []PartID `json:"parts"`
+}
+
+// Kind implements Edit.
+func (*Merge) Kind() string { return "merge" }
+
+// Describe implements Edit.
+func (e *Merge) Describe() string { return "merge " + partCount(len(e.Parts)) }
+
+// Apply implements Edit.
+func (e *Merge) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	if err := d.State.checkParts(e.Parts...); err != nil {
+		return nil, err
+	}
+	list := slices.Compact(slices.Sorted(slices.Values(e.Parts)))
+	if len(list) < 2 {
+		return nil, refuse("pick two parts or more to merge")
+	}
+	faces := d.State.PartFaces()
+	var all []mesh.FaceID
+	for _, p := range list {
+		all = append(all, faces[p]...)
+	}
+	if pieces := d.Mesh.Connected(all, func(mesh.EdgeID) bool { return false }); len(pieces) > 1 {
+		return nil, refuse("these parts do not touch; a part hangs together")
+	}
+	return d.State.reassign(d.Mesh, all, e.Parts[0]), nil
+}
+
+// PartOff makes picked faces a part of their own.
+type PartOff struct {
+	Faces []mesh.FaceID `json:"faces"`
+	Name  string        `json:"name,omitempty"`
+}
+
+// Kind implements Edit.
+func (*PartOff) Kind() string { return "part-off" }
+
+// Describe implements Edit.
+func (e *PartOff) Describe() string { return fmt.Sprintf("part off %d faces", len(e.Faces)) }
+
+// Apply implements Edit.
+func (e *PartOff) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	if err := checkPick(d.Mesh, e.Faces); err != nil {
+		return nil, err
+	}
+	s := d.State.Clone()
+	name := e.Name
+	if name == "" {
+		name = "part"
+		if p := s.FacePart[e.Faces[0]]; p >= 0 {
+			name = s.Parts[p].Name + ", piece"
+		}
+	}
+	s.Parts = append(s.Parts, Part{Name: name})
+	return s.reassign(d.Mesh, e.Faces, PartID(len(s.Parts)-1)), nil
+}
+
+// Assign moves picked faces to a part beside them.
+type Assign struct {
+	Faces []mesh.FaceID `json:"faces"`
+	To    PartID        `json:"to"`
+}
+
+// Kind implements Edit.
+func (*Assign) Kind() string { return "assign" }
+
+// Describe implements Edit.
+func (e *Assign) Describe() string { return fmt.Sprintf("move %d faces to a neighbour", len(e.Faces)) }
+
+// Apply implements Edit.
+func (e *Assign) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	if err := checkPick(d.Mesh, e.Faces); err != nil {
+		return nil, err
+	}
+	if err := d.State.checkParts(e.To); err != nil {
+		return nil, err
+	}
+	return d.State.reassign(d.Mesh, e.Faces, e.To), nil
+}
+
+func checkPick(m *mesh.Mesh, faces []mesh.FaceID) error {
+	if len(faces) == 0 {
+		return refuse("no faces are picked")
+	}
+	return checkFaces(m, faces)
+}
+
+// reassign gives faces to a part, cuts along the new borders, closes those that
+// are gone, and fits all parts it touched again. Locked shapes stay.
+func (s *State) reassign(m *mesh.Mesh, faces []mesh.FaceID, to PartID) *State {
+	s = s.Clone()
+	touched := map[PartID]bool{to: true}
+	for _, f := range faces {
+		if p := s.FacePart[f]; p >= 0 {
+			touched[p] = true
+		}
+		s.FacePart[f] = to
+		s.markHand(f)
+	}
+	for _, f := range faces {
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			t := m.Twin(h)
+			if t == mesh.None {
+				continue
+			}
+			s.Cut[m.Edge(h)] = s.FacePart[f] != s.FacePart[m.FaceOf(t)]
+		}
+	}
+	all := s.PartFaces()
+	for p := range touched {
+		part := &s.Parts[p]
+		part.RepeatOf, part.Mirrored, part.StackedOn, part.Pieces = nil, false, nil, nil
+		if len(all[p]) == 0 || part.Locked {
+			continue
+		}
+		part.Fit = parts.Alternatives(m, all[p])[0]
+		part.Grain = flow.DefaultGrain(m, all[p], part.Fit)
+	}
+	s.dropEmptyParts()
+	return s
+}
+
+// dropEmptyParts removes parts without faces and numbers the rest anew.
+func (s *State) dropEmptyParts() {
+	faces := s.PartFaces()
+	to := make([]PartID, len(s.Parts))
+	var kept []Part
+	for i, p := range s.Parts {
+		to[i] = NoPart
+		if len(faces[i]) > 0 {
+			to[i] = PartID(len(kept))
+			kept = append(kept, p)
+		}
+	}
+	moved := func(p *PartID) *PartID {
+		if p == nil || to[*p] == NoPart {
+			return nil
+		}
+		q := to[*p]
+		return &q
+	}
+	for i := range kept {
+		kept[i].RepeatOf, kept[i].StackedOn = moved(kept[i].RepeatOf), moved(kept[i].StackedOn)
+	}
+	for f, p := range s.FacePart {
+		if p >= 0 {
+			s.FacePart[f] = to[p]
+		}
+	}
+	s.Parts = kept
+}
+
+// SetShape says what a part is, whatever was recognised, and locks it.
+type SetShape struct {
+	Part  PartID     `json:"part"`
+	Shape shape.Kind `json:"shape"`
+}
+
+// Kind implements Edit.
+func (*SetShape) Kind() string { return "set-shape" }
+
+// Describe implements Edit.
+func (e *SetShape) Describe() string { return "treat a part as " + string(e.Shape) }
+
+// Apply implements Edit.
+func (e *SetShape) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	if err := d.State.checkParts(e.Part); err != nil {
+		return nil, err
+	}
+	if !slices.Contains(shape.Kinds, e.Shape) {
+		return nil, refuse("there is no shape %q", e.Shape)
+	}
+	s := d.State.Clone()
+	p := &s.Parts[e.Part]
+	faces := s.PartFaces()[e.Part]
+	fit := shape.Fit{Kind: e.Shape, Origin: p.Fit.Origin}
+	if e.Shape != shape.Free {
+		i := -1
+		fits := parts.Alternatives(d.Mesh, faces)
+		if i = slices.IndexFunc(fits, func(f shape.Fit) bool { return f.Kind == e.Shape }); i < 0 {
+			return nil, refuse("%s cannot be fitted as %s: %s", p.Name, e.Shape, whyNot(e.Shape, len(faces)))
+		}
+		fit = fits[i]
+	}
+	p.Fit, p.Locked, p.ByHand, p.Pieces = fit, true, true, nil
+	p.Grain = flow.DefaultGrain(d.Mesh, faces, fit)
+	return s, nil
+}
+
+func whyNot(k shape.Kind, faces int) string {
+	switch {
+	case k == shape.Swept:
+		return "it is not a tube with two ends and one girth"
+	case k == shape.Box:
+		return "a box is made of flat parts"
+	}
+	return fmt.Sprintf("%d faces do not tell its parameters", faces)
+}
+
+// Lock keeps parts as they are when others are recognised again, or lets them go.
+type Lock struct {
+	Parts  []PartID `json:"parts"`
+	Locked bool     `json:"locked"`
+}
+
+// Kind implements Edit.
+func (*Lock) Kind() string { return "lock" }
+
+// Describe implements Edit.
+func (e *Lock) Describe() string {
+	if e.Locked {
+		return "lock " + partCount(len(e.Parts))
+	}
+	return "unlock " + partCount(len(e.Parts))
+}
+
+// Apply implements Edit.
+func (e *Lock) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	if err := d.State.checkParts(e.Parts...); err != nil {
+		return nil, err
+	}
+	s := d.State.Clone()
+	for _, p := range e.Parts {
+		s.Parts[p].Locked = e.Locked
+	}
+	return s, nil
+}
+
+// Weigh says how much room parts get: 1 is the common density, 2 twice as many
+// pixels along each edge, 0.25 a quarter.
+type Weigh struct {
+	Parts  []PartID `json:"parts"`
+	Weight float64  `json:"weight"`
+}
+
+// Kind implements Edit.
+func (*Weigh) Kind() string { return "weigh" }
+
+// Describe implements Edit.
+func (e *Weigh) Describe() string {
+	return fmt.Sprintf("give %s ×%g room", partCount(len(e.Parts)), e.Weight)
+}
+
+// Apply implements Edit.
+func (e *Weigh) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	if err := d.State.checkParts(e.Parts...); err != nil {
+		return nil, err
+	}
+	if !(e.Weight >= 0.05 && e.Weight <= 20) {
+		return nil, refuse("a weight of %g is not possible; choose 0.05 to 20", e.Weight)
+	}
+	s := d.State.Clone()
+	for _, p := range e.Parts {
+		s.Parts[p].Weight = e.Weight
+	}
+	return s, nil
+}
+
+// weight is the density of a part relative to the common one.
+func (s *State) weight(p PartID) float64 {
+	if p < 0 || s.Parts[p].Weight == 0 {
+		return 1
+	}
+	return s.Parts[p].Weight
+}

@@ -1,0 +1,196 @@
+package layout
+
+import (
+	"context"
+	"fmt"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/mesh"
+	"morvek/core/parts"
+)
+
+// The ways to lay out repeats.
+const (
+	Spread = "spread" // each has its own place on the sheet
+	Stack  = "stack"  // equal ones share the place of the first; mirrored ones do not
+)
+
+// findRepeats notes which parts are equal to an earlier one.
+func (s *State) findRepeats(m *mesh.Mesh) {
+	for i, r := range parts.Repeats(m, s.PartFaces()) {
+		s.Parts[i].RepeatOf, s.Parts[i].Mirrored = nil, false
+		if r.Of != mesh.None {
+			of := PartID(r.Of)
+			s.Parts[i].RepeatOf, s.Parts[i].Mirrored = &of, r.Mirrored
+		}
+	}
+}
+
+// stackRoot is the part whose place a part shares, itself if it is not stacked.
+func (s *State) stackRoot(p PartID) PartID {
+	if p >= 0 && s.Parts[p].StackedOn != nil {
+		return *s.Parts[p].StackedOn
+	}
+	return p
+}
+
+// follow copies cuts and map of a part onto a repeat, given the corners that
+// correspond. A mirrored repeat gets the mirror image, so that it still faces up.
+func (s *State) follow(m *mesh.Mesh, pair map[mesh.HalfedgeID]mesh.HalfedgeID, mirrored bool) {
+	inverse := make(map[mesh.HalfedgeID]mesh.HalfedgeID, len(pair))
+	for a, b := range pair {
+		inverse[b] = a
+	}
+	flip := func(q r2.Vec) r2.Vec {
+		if mirrored {
+			q.X = -q.X
+		}
+		return q
+	}
+	for a, b := range pair {
+		s.Map.UV[b] = flip(s.Map.UV[a])
+		s.Map.Mapped[m.FaceOf(b)] = s.Map.Mapped[m.FaceOf(a)]
+		// The halfedge from a's corner answers the one between the same two places.
+		next := m.Next(a)
+		h := b
+		if mirrored {
+			h = pair[next]
+		}
+		if t := m.Twin(h); t != mesh.None {
+			if _, inside := inverse[t]; inside {
+				s.Cut[m.Edge(h)] = s.Cut[m.Edge(a)]
+			}
+		}
+	}
+}
+
+// GiveToRepeats gives seams and map of a part to all parts equal to it, mirrored
+// ones included. They wait on the rack, or lie on the first if stacked.
+type GiveToRepeats struct {
+	Part    PartID `json:"part"`
+	Stacked bool   `json:"stacked,omitempty"`
+}
+
+// Kind implements Edit.
+func (*GiveToRepeats) Kind() string { return "give-to-repeats" }
+
+// Describe implements Edit.
+func (e *GiveToRepeats) Describe() string {
+	if e.Stacked {
+		return "stack the repeats of a part"
+	}
+	return "give a map to the repeats"
+}
+
+// Apply implements Edit.
+func (e *GiveToRepeats) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	if err := d.State.checkParts(e.Part); err != nil {
+		return nil, err
+	}
+	s := d.State.Clone()
+	root := e.Part
+	if r := s.Parts[root].RepeatOf; r != nil {
+		root = *r
+	}
+	faces := s.PartFaces()
+	if !s.Map.Mapped[faces[e.Part][0]] {
+		return nil, refuse("%s is not mapped yet; flatten it first", s.Parts[e.Part].Name)
+	}
+	given := 0
+	for i := range s.Parts {
+		p := PartID(i)
+		of := s.Parts[i].RepeatOf
+		if p == e.Part || p != root && (of == nil || *of != root) {
+			continue
+		}
+		mirrored := s.Parts[i].Mirrored != s.Parts[e.Part].Mirrored
+		pair, ok := parts.Correspond(d.Mesh, faces[e.Part], faces[i], mirrored)
+		if !ok {
+			continue
+		}
+		s.follow(d.Mesh, pair, mirrored)
+		s.Parts[i].Method, s.Parts[i].StackedOn = s.Parts[e.Part].Method, nil
+		given++
+		if e.Stacked && !mirrored {
+			base := e.Part
+			s.Parts[i].StackedOn = &base
+			continue
+		}
+		s.toRack(d.Mesh, faces[i])
+	}
+	if given == 0 {
+		return nil, refuse("%s has no repeats", s.Parts[e.Part].Name)
+	}
+	return s, nil
+}
+
+// toRack moves mapped faces to the end of the rack.
+func (s *State) toRack(m *mesh.Mesh, faces []mesh.FaceID) {
+	r := s.newRack(m, []piece{{faces: faces}})
+	b := s.boxOf(m, faces)
+	shift := r2.Vec{X: -b.Min.X, Y: r.y - b.Max.Y}
+	for _, f := range faces {
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			s.Map.UV[h] = r2.Add(s.Map.UV[h], shift)
+		}
+	}
+}
+
+// stackRepeats lays equal parts onto their first: same seams, same coordinates.
+// It returns the faces that need no place of their own.
+func (s *State) stackRepeats(m *mesh.Mesh) map[mesh.FaceID]bool {
+	faces := s.PartFaces()
+	stacked := map[mesh.FaceID]bool{}
+	for i := range s.Parts {
+		p := &s.Parts[i]
+		p.StackedOn = nil
+		if s.Settings.Repeats != Stack || p.RepeatOf == nil || p.Mirrored || !s.Map.Mapped[faces[*p.RepeatOf][0]] {
+			continue
+		}
+		pair, ok := parts.Correspond(m, faces[*p.RepeatOf], faces[i], false)
+		if !ok {
+			continue
+		}
+		s.follow(m, pair, false)
+		base := *p.RepeatOf
+		p.StackedOn, p.Method = &base, s.Parts[base].Method
+		for _, f := range faces[i] {
+			stacked[f] = true
+		}
+	}
+	return stacked
+}
+
+// restack puts the coordinates of stacked parts where their first lies now.
+func (s *State) restack(m *mesh.Mesh) {
+	faces := s.PartFaces()
+	for i, p := range s.Parts {
+		if p.StackedOn == nil {
+			continue
+		}
+		if pair, ok := parts.Correspond(m, faces[*p.StackedOn], faces[i], false); ok {
+			s.follow(m, pair, false)
+		}
+	}
+}
+
+func (s *State) checkParts(list ...PartID) error {
+	if len(list) == 0 {
+		return refuse("no part is picked")
+	}
+	for _, p := range list {
+		if p < 0 || int(p) >= len(s.Parts) {
+			return refuse("there is no part %d", p)
+		}
+	}
+	return nil
+}
+
+func partCount(n int) string {
+	if n == 1 {
+		return "1 part"
+	}
+	return fmt.Sprintf("%d parts", n)
+}
