@@ -49,7 +49,7 @@ export async function openPage(browser, base) {
 }
 
 export async function openBench(page, base, title) {
-  await page.goto(base + "/");
+  await page.goto(base + "/projects");
   await page.getByRole("link", { name: title }).first().click();
   await ready(page);
 }

@@ -19,7 +19,7 @@ async function noSeriousFindings(page, where) {
 
 test("the whole job, from the junk map to a proved sheet and back out", { timeout: 240000 }, async () => {
   const { page, wrong, context } = await openPage(browser, app.base);
-  await page.goto(app.base + "/");
+  await page.goto(app.base + "/projects");
   await noSeriousFindings(page, "projects");
   await openBench(page, app.base, /^Sheet of Storm lamp Storm lamp/);
   await noSeriousFindings(page, "bench as imported");
@@ -122,7 +122,7 @@ test("a stale edit gets 409 with the newer revision", { timeout: 120000 }, async
 
 test("bad files are refused in the page in words, good ones open", { timeout: 120000 }, async () => {
   const { page, wrong, context } = await openPage(browser, app.base);
-  await page.goto(app.base + "/");
+  await page.goto(app.base + "/projects");
   const before = await page.locator(".models li").count();
   const bad = [
     ["empty.obj", "", /empty/], ["range.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n", /line 4: .*out of range/],

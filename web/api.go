@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"github.com/labstack/echo/v4"
+	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/layout"
 	"morvek/core/mesh"
@@ -17,8 +18,11 @@ import (
 )
 
 type metaPart struct {
-	Name  string `json:"name"`
-	Shape string `json:"shape"`
+	Name   string  `json:"name"`
+	Shape  string  `json:"shape"`
+	Error  string  `json:"error"`
+	Locked bool    `json:"locked"`
+	Fit    metaFit `json:"fit"`
 }
 
 type metaShell struct {
@@ -50,8 +54,10 @@ func newMeta(o *session.Opened) metaView {
 	v := metaView{Revision: o.Row.Revision, LastEdit: o.Row.LastEdit, NextEdit: o.Row.NextEdit, Head: o.Row.Head,
 		Saved: o.Row.ChangedAt.Local().Format("15:04"), Unit: o.Doc.State.Settings.Unit, Size: o.Doc.State.Settings.Sheet.Size,
 		Coverage: r.Totals.Coverage, Density: r.Totals.MeanDensity, Parts: []metaPart{}, Shells: []metaShell{}, Findings: [][]int32{}}
+	lo, hi := o.Doc.Mesh.Bounds()
+	middle := r3.Scale(0.5, r3.Add(lo, hi))
 	for _, p := range o.Doc.State.Parts {
-		v.Parts = append(v.Parts, metaPart{p.Name, string(p.Fit.Kind)})
+		v.Parts = append(v.Parts, metaPart{p.Name, string(p.Fit.Kind), lengthText(p.Fit.Error, v.Unit), p.Locked, newMetaFit(p.Fit, middle)})
 	}
 	for _, s := range r.Shells {
 		v.Shells = append(v.Shells, metaShell{s.Part, s.Density, s.L2, s.AngularP95, s.GrainErrDeg})

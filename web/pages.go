@@ -20,6 +20,36 @@ import (
 	"morvek/store"
 )
 
+// start opens the bench where one left off; a newcomer gets the first model of the
+// newest project, as it came, with the others a click away.
+func (s *Server) start(c echo.Context) error {
+	ctx := c.Request().Context()
+	if k, err := c.Cookie(benchCookie); err == nil {
+		if id, err := strconv.ParseInt(k.Value, 10, 64); err == nil {
+			if _, err := s.store.Document(ctx, id); err == nil {
+				return c.Redirect(http.StatusSeeOther, fmt.Sprintf("/documents/%d", id))
+			}
+		}
+	}
+	list, err := s.store.Projects(ctx)
+	if err != nil {
+		return err
+	}
+	if len(list) > 0 {
+		docs, err := s.store.Documents(ctx, list[0].ID)
+		if err != nil {
+			return err
+		}
+		if len(docs) > 0 {
+			return c.Redirect(http.StatusSeeOther, fmt.Sprintf("/documents/%d", docs[0].ID))
+		}
+	}
+	return c.Redirect(http.StatusSeeOther, "/projects")
+}
+
+// benchCookie remembers which document was open last.
+const benchCookie = "bench"
+
 type projectView struct {
 	store.Project
 	Documents []store.Document
@@ -119,6 +149,7 @@ type benchView struct {
 	Unit     string
 	Stations [6]string
 	Work     int64 // long work under way, 0 for none
+	Siblings []store.Document
 }
 
 func (s *Server) bench(c echo.Context) error {
@@ -131,6 +162,10 @@ func (s *Server) bench(c echo.Context) error {
 	if w, err := s.store.RunningWork(c.Request().Context(), o.Row.ID); err == nil {
 		v.Work = w.ID
 	}
+	if v.Siblings, err = s.store.Documents(c.Request().Context(), o.Row.ProjectID); err != nil {
+		return err
+	}
+	c.SetCookie(&http.Cookie{Name: benchCookie, Value: strconv.FormatInt(o.Row.ID, 10), Path: "/", MaxAge: 365 * 24 * 3600, HttpOnly: true, SameSite: http.SameSiteLaxMode})
 	return c.Render(http.StatusOK, "bench.html", v)
 }
 
@@ -138,6 +173,7 @@ type cardView struct {
 	layout.Card
 	Stations [6]string
 	Revision int64
+	Unit     string
 }
 
 func (s *Server) card(c echo.Context) error {
@@ -145,14 +181,15 @@ func (s *Server) card(c echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.Render(http.StatusOK, "card.html", cardView{o.Doc.Card(o.Proof()), layout.Stations, o.Row.Revision})
+	return c.Render(http.StatusOK, "card.html", cardView{o.Doc.Card(o.Proof()), layout.Stations, o.Row.Revision, o.Doc.State.Settings.Unit})
 }
 
 type trayView struct {
 	Station  string
-	Part     string
-	Shape    string
+	Part     *partView
+	Crease   float64
 	Mapped   bool
+	Fresh    bool // nothing was done yet
 	ToDo     int
 	Totals   proof.Totals
 	Findings []findingView
@@ -180,7 +217,8 @@ func (s *Server) tray(c echo.Context) error {
 	r := o.Proof()
 	st := o.Doc.State
 	v := trayView{Station: c.QueryParam("station"), Totals: r.Totals, Unit: st.Settings.Unit, Document: o.Row.ID,
-		Size: st.Settings.Sheet.Size, Parts: len(st.Parts), Health: layout.HealthReports(o.Doc.Mesh)}
+		Size: st.Settings.Sheet.Size, Crease: st.Settings.CreaseDeg, Parts: len(st.Parts), Health: layout.HealthReports(o.Doc.Mesh)}
+	v.Fresh = o.Row.Head == 0
 	v.Mapped = r.Totals.Unmapped < o.Doc.Mesh.NumFaces()
 	known := false
 	for i, n := range layout.Stations {
@@ -192,7 +230,7 @@ func (s *Server) tray(c echo.Context) error {
 		v.Station = layout.Stations[0]
 	}
 	if p, err := strconv.Atoi(c.QueryParam("part")); err == nil && p >= 0 && p < len(st.Parts) {
-		v.Part, v.Shape = st.Parts[p].Name, string(st.Parts[p].Fit.Kind)
+		v.Part = newPartView(o, layout.PartID(p))
 	}
 	for i, f := range r.Findings {
 		fv := findingView{Index: i, Severity: f.Severity, Words: findingWords[f.Kind], Value: findingValue(f)}

@@ -48,7 +48,7 @@ func New(s *store.Store, docs *session.Documents, q *jobs.Queue, log *slog.Logge
 	var err error
 	srv.pages, err = template.New("").Funcs(template.FuncMap{
 		"thousands": thousands, "mark": markGlyph, "add": func(a, b int) int { return a + b },
-		"tint": func(p layout.PartID) int { return int(p) % 12 }, "lower": strings.ToLower, "mul100": func(v float64) float64 { return 100 * v },
+		"tint": func(p layout.PartID) int { return int(p) % 12 }, "lower": strings.ToLower, "length": lengthText, "mul100": func(v float64) float64 { return 100 * v },
 	}).ParseFS(templateFiles, "templates/*.html")
 	if err != nil {
 		return nil, err
@@ -69,7 +69,8 @@ func New(s *store.Store, docs *session.Documents, q *jobs.Queue, log *slog.Logge
 	files := http.StripPrefix("/static/", http.FileServerFS(dist))
 	e.GET("/static/*", echo.WrapHandler(files))
 
-	e.GET("/", srv.projects)
+	e.GET("/", srv.start)
+	e.GET("/projects", srv.projects)
 	e.POST("/documents", srv.upload)
 	d := e.Group("/documents/:id")
 	d.GET("", srv.bench)
@@ -80,6 +81,7 @@ func New(s *store.Store, docs *session.Documents, q *jobs.Queue, log *slog.Logge
 	d.GET("/tray", srv.tray)
 	d.GET("/worklog", srv.worklog)
 	d.GET("/loop", srv.loop)
+	d.POST("/pick", srv.pick)
 	d.POST("/edits", srv.edit)
 	d.POST("/undo", srv.undo)
 	d.POST("/redo", srv.redo)

@@ -32,8 +32,11 @@ type Row struct {
 	Part  PartID
 	Name  string
 	Shape shape.Kind
+	Error float64 // of its fit, model units
 	Faces int
 	First mesh.FaceID
+	Of    PartID // the part it is equal to, or NoPart
+	Times int    // how many there are of it, itself included
 	Cells [6]Cell // by station
 }
 
@@ -76,12 +79,21 @@ func (d *Document) Card(r proof.Report) Card {
 			}
 		}
 	}
+	times := map[PartID]int{}
+	for _, p := range s.Parts {
+		if p.RepeatOf != nil {
+			times[*p.RepeatOf]++
+		}
+	}
 	var c Card
 	for i, p := range s.Parts {
 		if len(faces[i]) == 0 {
 			continue
 		}
-		row := Row{Part: PartID(i), Name: p.Name, Shape: p.Fit.Kind, Faces: len(faces[i]), First: faces[i][0]}
+		row := Row{Part: PartID(i), Name: p.Name, Shape: p.Fit.Kind, Error: p.Fit.Error, Faces: len(faces[i]), First: faces[i][0], Of: NoPart, Times: 1 + times[PartID(i)]}
+		if p.RepeatOf != nil {
+			row.Of = *p.RepeatOf
+		}
 		row.Cells = d.cells(p, faces[i], shells[i], waiting[i], outside[i], findings[i])
 		for k, cell := range row.Cells {
 			if cell.Mark == Undone || cell.Mark == Wrong {

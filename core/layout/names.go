@@ -45,7 +45,9 @@ func nameParts(m *mesh.Mesh, parts []Part, first []mesh.FaceID) {
 	base := make([]string, len(parts))
 	for i := range parts {
 		base[i] = shapeWord[parts[i].Fit.Kind]
-		if src := sourceName(m, first[i]); src != "" {
+		if src := sourceName(m, first[i]); strings.HasSuffix(src, base[i]) {
+			base[i] = src // a dome is not called dome dome
+		} else if src != "" {
 			base[i] = src + " " + base[i]
 		}
 		count[base[i]]++

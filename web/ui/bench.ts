@@ -2,7 +2,9 @@
 import htmx from "htmx.org";
 import { Doc, Refused, ask } from "./doc";
 import { proofCloth } from "./cloth";
+import { shapeLines } from "./overlay";
 import { Piece, type Pointed } from "./piece";
+import type { Outline } from "./region";
 import { Sheet } from "./sheet";
 import type { Faces, Show } from "./scene";
 
@@ -12,10 +14,14 @@ const doc = new Doc(body.dataset.document!, body.dataset.hash!);
 
 let station = "Parts";
 let chosen = -1; // part
+const chosenParts = new Set<number>(); // it and those chosen with Shift
 let chosenFace = -1;
 let show: Show = "parts";
 let hovered = -1;
-const picked = new Set<number>();
+const picked = new Set<number>(); // edges
+const pickedFaces = new Set<number>();
+let hiddenParts = new Set<number>();
+let seeThrough = false;
 let pickNote = "";
 let piece: Piece;
 let sheet: Sheet;
@@ -37,9 +43,12 @@ async function attempt(what: () => Promise<unknown>): Promise<void> {
 
 // Drawing what changed.
 
+const faceHidden = (f: number): boolean => hiddenParts.has(doc.layout.facePart[f]!);
+
 function cornersOf(edges: Iterable<number>): number[] {
   const out: number[] = [];
-  for (const e of edges) out.push(doc.edgeCorners[2 * e]!, doc.edgeCorners[2 * e + 1]!);
+  const hidden = (f: number): boolean => f < 0 || faceHidden(f);
+  for (const e of edges) if (hiddenParts.size === 0 || !hidden(doc.edgeFaces[2 * e]!) || !hidden(doc.edgeFaces[2 * e + 1]!)) out.push(doc.edgeCorners[2 * e]!, doc.edgeCorners[2 * e + 1]!);
   return out;
 }
 
@@ -78,23 +87,60 @@ function drawPicks(): void {
   sheet.faces.setLines("picks", sides(picked), look);
   piece.touch();
   sheet.touch();
+  both((v) => v.mark("picked", pickedFaces));
   body.dataset.picked = String(picked.size);
-  if (picked.size === 0) { $("tag").hidden = true; return; }
-  let length = 0;
-  for (const e of picked) length += doc.edgeLength(e);
-  pickText = `${picked.size} ${picked.size === 1 ? "edge" : "edges"} · ${length.toPrecision(3)} ${doc.meta.unit}${pickNote ? " · " + pickNote : ""}`;
+  body.dataset.faces = String(pickedFaces.size);
+  pickText = pickWords();
+  if (!pickText) { $("tag").hidden = true; return; }
   $("tag").textContent = pickText;
   $("readout").textContent = `picked ${pickText}`;
 }
 let pickText = "";
 
+/** What is picked, in words; nothing if nothing is. */
+function pickWords(): string {
+  const words: string[] = [];
+  if (picked.size) {
+    let length = 0;
+    for (const e of picked) length += doc.edgeLength(e);
+    words.push(`${picked.size} ${picked.size === 1 ? "edge" : "edges"} · ${length.toPrecision(3)} ${doc.meta.unit}${pickNote ? " · " + pickNote : ""}`);
+  }
+  if (pickedFaces.size) {
+    let area = 0;
+    for (const f of pickedFaces) area += doc.faceArea(f);
+    words.push(`${pickedFaces.size} ${pickedFaces.size === 1 ? "face" : "faces"} · ${area.toPrecision(3)} ${doc.meta.unit}²`);
+  }
+  return words.join("   ");
+}
+
+/** Draws the fitted shape of the chosen part over the piece. */
+function drawShape(): void {
+  const p = doc.meta.parts[chosen];
+  const at = p && !hiddenParts.has(chosen) ? shapeLines(doc, chosen, p.shape, p.fit) : [];
+  piece.faces.setSegments("shape", new Float32Array(at), { color: "#A87B1E", width: 2, order: 6, through: true });
+  $("piece-note").textContent = p ? `${p.name} · ${p.shape}, off by ${p.error}` : "";
+  piece.touch();
+}
+
+function hideParts(parts: Set<number>): void {
+  hiddenParts = parts;
+  piece.hide(faceHidden);
+  drawLines();
+  drawShape();
+  body.dataset.hidden = String(parts.size);
+}
+
 function refreshViews(): void {
   const m = doc.meta;
   for (const e of [...picked]) if (e >= doc.mesh.bend.length) picked.delete(e);
-  piece.faces.setPlaces();
+  // Parts may have other numbers now.
+  for (const set of [chosenParts, hiddenParts]) for (const p of [...set]) if (p >= m.parts.length) set.delete(p);
+  if (chosen >= m.parts.length) chosen = -1;
+  if (hiddenParts.size) piece.hide(faceHidden); else piece.refresh();
   sheet.update();
-  both((v) => v.paint(show, chosen));
+  both((v) => v.paint(show, chosenParts));
   drawLines();
+  drawShape();
   $("part-count").textContent = String(m.parts.length);
   $("undo-name").textContent = m.last_edit || "nothing to undo";
   $("redo-name").textContent = m.next_edit;
@@ -115,7 +161,7 @@ async function fragment(url: string): Promise<string> { return (await ask(url)).
 async function loadTray(): Promise<void> {
   try {
     $("tray").innerHTML = await fragment(`${doc.base}/tray?station=${station}&part=${chosen}`);
-    $("keys").textContent = { Seams: "click an edge · Shift adds · Alt takes away · double click: whole loop", Sheet: "drag a shell to move it · T quarter turn · O turn over" }[station] ?? "drag orbits · Shift drag pans · wheel zooms · Home frames";
+    $("keys").textContent = { Parts: "click a face · Shift adds · Alt takes away · double click: whole part · drag on empty ground frames, L freehand", Project: "click a face · Shift adds · double click: whole part", Seams: "click an edge · Shift adds · Alt takes away · double click: whole loop", Sheet: "drag a shell to move it · T quarter turn · O turn over" }[station] ?? "drag orbits · Shift drag pans · wheel zooms · Home frames";
   } catch (e) { trouble(e); }
 }
 
@@ -128,12 +174,14 @@ function goTo(s: string): void {
   void loadTray();
 }
 
-function choose(part: number, face: number, frame: boolean): void {
+function choose(part: number, face: number, frame: boolean, add = false): void {
+  if (!add) chosenParts.clear();
   chosen = part;
   chosenFace = face;
-  both((v) => v.paint(show, chosen));
+  if (part >= 0) chosenParts.add(part);
+  both((v) => v.paint(show, chosenParts));
   if (frame) piece.frame(part);
-  $("piece-note").textContent = part >= 0 ? doc.meta.parts[part]?.name ?? "" : "";
+  drawShape();
   markCard(true);
   void loadTray();
 }
@@ -141,16 +189,22 @@ function choose(part: number, face: number, frame: boolean): void {
 function markCard(scroll = false): void {
   for (const b of document.querySelectorAll<HTMLElement>(".card thead button")) b.toggleAttribute("aria-current", b.dataset.station === station);
   for (const r of document.querySelectorAll<HTMLElement>(".card tbody tr")) {
-    const on = r.dataset.part === String(chosen);
-    r.classList.toggle("chosen", on);
-    if (on && scroll) r.scrollIntoView({ block: "nearest" });
+    r.classList.toggle("chosen", chosenParts.has(Number(r.dataset.part)));
   }
   filterCard();
+  if (scroll) document.querySelector(`.card tbody tr[data-part="${chosen}"]`)?.scrollIntoView({ block: "nearest" });
 }
 
+const unfolded = new Set<string>(); // parts whose repeats are shown
+
+/** Hides rows that are not asked for, and repeats that are folded under their first. */
 function filterCard(): void {
   const words = $<HTMLInputElement>("filter").value.toLowerCase();
-  for (const r of document.querySelectorAll<HTMLElement>(".card tbody tr")) r.hidden = !r.dataset.name!.includes(words);
+  for (const r of document.querySelectorAll<HTMLElement>(".card tbody tr")) {
+    const folded = r.dataset.of !== undefined && !unfolded.has(r.dataset.of) && !chosenParts.has(Number(r.dataset.part));
+    r.hidden = words ? !r.dataset.name!.includes(words) : folded;
+  }
+  for (const b of document.querySelectorAll<HTMLElement>("[data-fold]")) b.setAttribute("aria-expanded", String(unfolded.has(b.dataset.fold!)));
 }
 
 // Pointing and picking, the same in both views.
@@ -170,8 +224,23 @@ function point(p: Pointed | null): void {
   $("readout").textContent = words.join("   ");
 }
 
+/** Faces are picked at the stations that are about faces, edges at the others. */
+const picksFaces = (): boolean => station === "Parts" || station === "Project";
+
+function pickFaces(faces: number[], e: { shiftKey: boolean; altKey: boolean }): void {
+  if (!e.shiftKey && !e.altKey) pickedFaces.clear();
+  for (const f of faces) if (e.altKey) pickedFaces.delete(f); else pickedFaces.add(f);
+  drawPicks();
+}
+
 function pick(p: Pointed | null, e: PointerEvent): void {
   if (!p) return;
+  if (picksFaces()) {
+    pickFaces([p.face], e);
+    if (!e.shiftKey && !e.altKey) choose(doc.layout.facePart[p.face]!, p.face, false);
+    chosenFace = p.face;
+    return;
+  }
   if (p.edge < 0) { choose(doc.layout.facePart[p.face]!, p.face, false); return; }
   if (e.altKey) picked.delete(p.edge);
   else {
@@ -204,7 +273,7 @@ function attend(canvas: HTMLElement, at: (x: number, y: number) => Pointed | nul
   canvas.addEventListener("pointerup", (e) => {
     if (Math.hypot(e.clientX - down[0], e.clientY - down[1]) > 4) return;
     pick(at(e.offsetX, e.offsetY), e);
-    if (picked.size && canvas.id === "piece-canvas") {
+    if (pickText && canvas.id === "piece-canvas") {
       const t = $("tag");
       t.hidden = false;
       t.style.left = `${e.offsetX}px`;
@@ -213,12 +282,46 @@ function attend(canvas: HTMLElement, at: (x: number, y: number) => Pointed | nul
   });
   canvas.addEventListener("dblclick", (e) => {
     const p = at(e.offsetX, e.offsetY);
-    if (p && p.edge >= 0) void attempt(() => pickLoop(p.edge, e.shiftKey));
+    if (p && picksFaces()) pickFaces(facesOf(doc.layout.facePart[p.face]!), e);
+    else if (p && p.edge >= 0) void attempt(() => pickLoop(p.edge, e.shiftKey));
     else if (p) choose(doc.layout.facePart[p.face]!, p.face, true);
   });
 }
 
+function facesOf(part: number): number[] {
+  const out: number[] = [];
+  doc.layout.facePart.forEach((p, f) => { if (p === part) out.push(f); });
+  return out;
+}
+
+/** A region was drawn on empty ground. */
+function pickRegion(o: Outline, e: PointerEvent): void {
+  const faces = piece.facesIn(o, seeThrough);
+  if (picksFaces()) { pickFaces(faces, e); return; }
+  const within = new Set(faces);
+  if (!e.shiftKey && !e.altKey) picked.clear();
+  doc.layout.cut.forEach((_, k) => {
+    const [a, b] = [doc.edgeFaces[2 * k]!, doc.edgeFaces[2 * k + 1]!];
+    if (!within.has(a) || (b >= 0 && !within.has(b))) return;
+    if (e.altKey) picked.delete(k); else picked.add(k);
+  });
+  pickNote = "";
+  drawPicks();
+}
+
 // Verbs, by button and by key.
+
+const value = (id: string): number => Number($<HTMLInputElement>(id).value);
+const chosenPart = (): number => {
+  if (chosen >= 0) return chosen;
+  throw new Refused("Choose a part first: click it on the card or on the model.", 422);
+};
+const facePick = (): number[] => {
+  if (pickedFaces.size) return [...pickedFaces].sort((a, b) => a - b);
+  throw new Refused("Pick faces first: click one on the model, Shift adds, a double click takes the whole part.", 422);
+};
+const recognition = (): object => ({ detail: value("set-detail"), tolerance: value("set-tolerance"), crease_deg: value("set-crease") });
+const done = async (e: Promise<void>): Promise<void> => { await e; pickedFaces.clear(); drawPicks(); };
 
 const shellFace = (): number => {
   if (chosenFace >= 0) return chosenFace;
@@ -231,7 +334,18 @@ const pickedEdges = (): number[] => {
 
 const verbs: Record<string, () => Promise<unknown>> = {
   run: async () => watch(await doc.run()),
-  recognise: () => doc.edit("recognise", {}),
+  recognise: () => doc.edit("recognise", recognition()),
+  "recognise-part": () => doc.edit("recognise", { ...recognition(), parts: chosenParts.size ? [...chosenParts] : [chosenPart()] }),
+  merge: () => doc.edit("merge", { parts: [...chosenParts] }),
+  "part-off": () => done(doc.edit("part-off", { faces: facePick() })),
+  assign: () => done(doc.edit("assign", { faces: facePick(), to: chosenPart() })),
+  lock: () => doc.edit("lock", { parts: [...chosenParts], locked: true }),
+  unlock: () => doc.edit("lock", { parts: [...chosenParts], locked: false }),
+  give: () => doc.edit("give-to-repeats", { part: chosenPart() }),
+  stack: () => doc.edit("give-to-repeats", { part: chosenPart(), stacked: true }),
+  alone: async () => { chosenPart(); hideParts(new Set(doc.meta.parts.map((_, i) => i).filter((i) => !chosenParts.has(i)))); },
+  aside: async () => { chosenPart(); hideParts(new Set([...hiddenParts, ...chosenParts])); },
+  everything: async () => hideParts(new Set()),
   clear: () => doc.edit("clear", { faces: [] }),
   open: () => doc.edit("open", {}),
   cut: () => doc.edit("cut", { edges: pickedEdges() }),
@@ -242,9 +356,18 @@ const verbs: Record<string, () => Promise<unknown>> = {
   turn: () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, turn_deg: 90 }),
   flip: () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, flip: true }),
   loop: () => pickLoop(pickedEdges()[0]!, true),
-  drop: async () => { picked.clear(); drawPicks(); },
+  drop: async () => { picked.clear(); pickedFaces.clear(); drawPicks(); },
 };
-const keys: Record<string, string> = { c: "cut", v: "close", e: "flatten", k: "pack", t: "turn", o: "flip", g: "loop", Escape: "drop" };
+async function facesByVerb(verb: string): Promise<void> {
+  const angle = verb === "facing" ? value("set-angle") : value("set-crease");
+  const from = verb === "unmapped" || verb === "invert" ? [...pickedFaces] : facePick();
+  const faces = await doc.pickFaces(verb, from, angle);
+  pickedFaces.clear();
+  for (const f of faces) pickedFaces.add(f);
+  drawPicks();
+}
+
+const keys: Record<string, string> = { c: "cut", v: "close", e: "flatten", k: "pack", t: "turn", o: "flip", g: "loop", p: "part-off", q: "alone", w: "aside", r: "everything", Escape: "drop" };
 
 function watch(work: number): void {
   $("work").hidden = false;
@@ -267,10 +390,20 @@ function listen(): void {
     const t = e.target as HTMLElement;
     const act = t.closest<HTMLElement>("[data-do]")?.dataset.do;
     if (act) { void attempt(verbs[act]!); return; }
+    const fold = t.closest<HTMLElement>("[data-fold]")?.dataset.fold;
+    if (fold !== undefined) {
+      if (!unfolded.delete(fold)) unfolded.add(fold);
+      filterCard();
+      return;
+    }
+    const shape = t.closest<HTMLElement>("[data-shape]")?.dataset.shape;
+    if (shape) { void attempt(() => doc.edit("set-shape", { part: chosenPart(), shape })); return; }
+    const verb = t.closest<HTMLElement>("[data-pick]")?.dataset.pick;
+    if (verb) { void attempt(() => facesByVerb(verb)); return; }
     const row = t.closest<HTMLElement>(".card tbody tr");
     const st = t.closest<HTMLElement>("[data-station]")?.dataset.station;
     if (st) station = st;
-    if (row) { choose(Number(row.dataset.part), Number(row.dataset.face), true); drawLines(); } else if (st) goTo(st);
+    if (row) { choose(Number(row.dataset.part), Number(row.dataset.face), !e.shiftKey, e.shiftKey); drawLines(); } else if (st) goTo(st);
     const finding = t.closest<HTMLElement>("[data-finding]");
     if (finding) {
       const face = Number(finding.dataset.face);
@@ -285,9 +418,21 @@ function listen(): void {
     if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "y") { e.preventDefault(); void attempt(() => doc.redo()); return; }
     if (e.ctrlKey || e.metaKey || e.altKey) return;
     if (e.key === "Home") { piece.frame(chosen); sheet.frame(); }
+    if (e.key === "l" || e.key === "L") { piece.freehand = true; return; }
+    if (e.key === "f" && picksFaces()) { void attempt(() => facesByVerb("crease")); return; }
     const verb = keys[e.key];
     if (verb) void attempt(verbs[verb]!);
   });
+  document.addEventListener("keyup", (e) => { if (e.key === "l" || e.key === "L") piece.freehand = false; });
+  document.addEventListener("change", (e) => {
+    const id = (e.target as HTMLElement).id;
+    if (id === "set-weight") void attempt(() => doc.edit("weigh", { parts: [...chosenParts], weight: value("set-weight") }));
+    if (id === "set-name") void attempt(() => doc.edit("rename", { part: chosenPart(), name: $<HTMLInputElement>("set-name").value }));
+  });
+  $("through").onclick = (e) => {
+    seeThrough = !seeThrough;
+    (e.currentTarget as HTMLElement).setAttribute("aria-pressed", String(seeThrough));
+  };
   $("undo").onclick = () => void attempt(() => doc.undo());
   $("redo").onclick = () => void attempt(() => doc.redo());
   $("banner-close").onclick = () => { $("banner").hidden = true; };
@@ -305,7 +450,7 @@ function listen(): void {
     const l = $("legend");
     l.hidden = show !== "stretch";
     l.innerHTML = "<i></i><div><span>×0.67 area</span><span>1</span><span>×1.5</span></div>";
-    both((v) => v.paint(show, chosen));
+    both((v) => v.paint(show, chosenParts));
   };
   const sizes = $<HTMLSelectElement>("template-size");
   const setSizes = (): void => { for (const a of document.querySelectorAll<HTMLAnchorElement>("a.sized")) a.search = `?size=${sizes.value}`; };
@@ -328,7 +473,8 @@ function listenDivider(): void {
 async function start(): Promise<void> {
   await Promise.all([doc.load(), document.fonts.load("600 44px 'Barlow Condensed'")]);
   const cloth = proofCloth();
-  piece = new Piece($<HTMLCanvasElement>("piece-canvas"), doc, cloth);
+  piece = new Piece($<HTMLCanvasElement>("piece-canvas"), document.querySelector<SVGSVGElement>("#piece-over")!, doc, cloth);
+  piece.onRegion = pickRegion;
   sheet = new Sheet($<HTMLCanvasElement>("sheet-canvas"), $<HTMLCanvasElement>("sheet-over"), doc, cloth);
   sheet.onMove = (face, dx, dy) => void attempt(() => doc.edit("move", { faces: [face], shift: { X: dx, Y: dy } })).then(() => sheet.update());
   attend($("piece-canvas"), (x, y) => piece.at(x, y));

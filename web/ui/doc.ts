@@ -1,10 +1,11 @@
 // The document as the browser knows it, and every request that changes it.
+import type { Fit } from "./overlay";
 import { readLayout, readMesh, type LayoutBlock, type MeshBlock } from "./blocks";
 
 export interface Meta {
   revision: number; last_edit: string; next_edit: string; head: number; saved: string; unit: string; size: number;
   coverage: number; density: number;
-  parts: { name: string; shape: string }[];
+  parts: { name: string; shape: string; error: string; locked: boolean; fit: Fit }[];
   shells: { part: number; density: number; l2: number; angular: number; grain: number }[];
   findings: number[][];
 }
@@ -43,6 +44,8 @@ export class Doc {
   /** Position of the first corner of each edge and the next one. */
   edgeCorners!: Int32Array;
   cornerFace!: Int32Array;
+  /** The faces on both sides of each edge, -1 where there is none. */
+  edgeFaces!: Int32Array;
   private listeners: Listener[] = [];
 
   constructor(readonly id: string, private readonly hash: string) {}
@@ -62,6 +65,7 @@ export class Doc {
     const m = this.mesh;
     this.edgeCorners = new Int32Array(2 * m.bend.length).fill(-1);
     this.cornerFace = new Int32Array(m.cornerPoint.length);
+    this.edgeFaces = new Int32Array(2 * m.bend.length).fill(-1);
     for (let f = 0; f + 1 < m.faceStart.length; f++) {
       const lo = m.faceStart[f]!, hi = m.faceStart[f + 1]!;
       for (let c = lo; c < hi; c++) {
@@ -70,7 +74,8 @@ export class Doc {
         if (this.edgeCorners[2 * e] === -1) {
           this.edgeCorners[2 * e] = c;
           this.edgeCorners[2 * e + 1] = c + 1 < hi ? c + 1 : lo;
-        }
+          this.edgeFaces[2 * e] = f;
+        } else this.edgeFaces[2 * e + 1] = f;
       }
     }
   }
@@ -105,6 +110,11 @@ export class Doc {
     return (await ask(`${this.base}/loop?edge=${edge}`).then((r) => r.json())) as Loop;
   }
 
+  /** What a face verb makes of picked faces. */
+  async pickFaces(verb: string, faces: number[], angle: number): Promise<number[]> {
+    return ((await ask(`${this.base}/pick`, { verb, faces, angle_deg: angle }).then((r) => r.json())) as { faces: number[] }).faces;
+  }
+
   async run(): Promise<number> {
     const r = (await ask(`${this.base}/run`, { base: this.meta.revision }).then((x) => x.json())) as { work: number };
     return r.work;
@@ -113,6 +123,18 @@ export class Doc {
   edgeLength(e: number): number {
     const [a, b] = [this.point(this.edgeCorners[2 * e]!), this.point(this.edgeCorners[2 * e + 1]!)];
     return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+  }
+
+  faceArea(face: number): number {
+    const c = this.corners(face).map((k) => this.point(k));
+    let x = 0, y = 0, z = 0;
+    for (let i = 1; i + 1 < c.length; i++) {
+      const a = [0, 1, 2].map((k) => c[i]![k]! - c[0]![k]!), b = [0, 1, 2].map((k) => c[i + 1]![k]! - c[0]![k]!);
+      x += a[1]! * b[2]! - a[2]! * b[1]!;
+      y += a[2]! * b[0]! - a[0]! * b[2]!;
+      z += a[0]! * b[1]! - a[1]! * b[0]!;
+    }
+    return Math.hypot(x, y, z) / 2;
   }
 
   point(corner: number): [number, number, number] {

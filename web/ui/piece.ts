@@ -1,7 +1,9 @@
-// The piece: the model in space. Drag orbits, Shift drag pans, the wheel zooms.
+// The piece: the model in space. Drag on it orbits, on empty ground frames a
+// region; Shift drag pans, the wheel zooms.
 import * as THREE from "three";
 import { MeshBVH } from "three-mesh-bvh";
 import type { Doc } from "./doc";
+import { inside, rectangle, showOutline, type Outline } from "./region";
 import { Faces, nearestEdge } from "./scene";
 
 export interface Pointed { face: number; edge: number; x: number; y: number }
@@ -17,8 +19,13 @@ export class Piece {
   private readonly radius: number;
   private bvh!: MeshBVH;
   private dirty = true;
+  private hidden: (face: number) => boolean = () => false;
+  /** Whether a region on empty ground is drawn freehand now. */
+  freehand = false;
+  /** Called with the outline of a region when it is done. */
+  onRegion: (o: Outline, e: PointerEvent) => void = () => {};
 
-  constructor(private readonly canvas: HTMLCanvasElement, private readonly doc: Doc, cloth: THREE.Texture) {
+  constructor(private readonly canvas: HTMLCanvasElement, private readonly over: SVGSVGElement, private readonly doc: Doc, cloth: THREE.Texture) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
     this.faces = new Faces(doc, cloth, true, (c) => doc.point(c));
     this.faces.setPlaces();
@@ -27,6 +34,40 @@ export class Piece {
     this.frame(-1);
     new ResizeObserver(() => this.resize()).observe(canvas);
     this.listen();
+  }
+
+  /** Leaves faces out of the picture and out of reach of the pointer. */
+  hide(hidden: (face: number) => boolean): void {
+    this.hidden = hidden;
+    this.faces.setPlaces(hidden);
+    this.bvh = new MeshBVH(this.faces.geometry, { indirect: true });
+    this.touch();
+  }
+
+  /** Puts the corners where they are, after the map changed. */
+  refresh(): void { this.faces.setPlaces(this.hidden); }
+
+  /** Faces whose middle lies inside an outline: those in view, or all of them. */
+  facesIn(o: Outline, through: boolean): number[] {
+    this.place();
+    const out: number[] = [];
+    const mid = new THREE.Vector3(), v = new THREE.Vector3(), ray = new THREE.Raycaster();
+    for (let f = 0; f + 1 < this.doc.mesh.faceStart.length; f++) {
+      if (this.hidden(f)) continue;
+      const corners = this.doc.corners(f);
+      mid.set(0, 0, 0);
+      for (const c of corners) mid.add(v.set(...this.doc.point(c)));
+      mid.divideScalar(corners.length);
+      v.copy(mid).project(this.camera);
+      if (v.z > 1 || !inside(o, ((v.x + 1) / 2) * this.canvas.clientWidth, ((1 - v.y) / 2) * this.canvas.clientHeight)) continue;
+      if (!through) {
+        ray.set(this.camera.position, mid.clone().sub(this.camera.position).normalize());
+        const hit = this.bvh.raycastFirst(ray.ray, THREE.DoubleSide);
+        if (!hit || this.doc.mesh.triFace[hit.faceIndex!] !== f) continue;
+      }
+      out.push(f);
+    }
+    return out;
   }
 
   private resize(): void {
@@ -94,8 +135,25 @@ export class Piece {
 
   private listen(): void {
     let last: [number, number] | null = null;
-    this.canvas.addEventListener("pointerdown", (e) => { last = [e.clientX, e.clientY]; this.canvas.setPointerCapture(e.pointerId); });
+    let region: { from: [number, number]; line: Outline } | null = null;
+    this.canvas.addEventListener("pointerdown", (e) => {
+      this.canvas.setPointerCapture(e.pointerId);
+      if (e.button === 0 && !this.at(e.offsetX, e.offsetY)) region = { from: [e.offsetX, e.offsetY], line: [[e.offsetX, e.offsetY]] };
+      else last = [e.clientX, e.clientY];
+    });
+    this.canvas.addEventListener("pointerup", (e) => {
+      const done = region;
+      region = null;
+      showOutline(this.over, null);
+      if (!done || Math.hypot(e.offsetX - done.from[0], e.offsetY - done.from[1]) < 5) return;
+      this.onRegion(this.freehand ? done.line : rectangle(done.from, [e.offsetX, e.offsetY]), e);
+    });
     this.canvas.addEventListener("pointermove", (e) => {
+      if (region && e.buttons === 1) {
+        region.line.push([e.offsetX, e.offsetY]);
+        showOutline(this.over, this.freehand ? region.line : rectangle(region.from, [e.offsetX, e.offsetY]));
+        return;
+      }
       if (!last || e.buttons === 0) { last = null; return; }
       const dx = e.clientX - last[0], dy = e.clientY - last[1];
       last = [e.clientX, e.clientY];

@@ -32,7 +32,7 @@ const fragment = `
     #include <colorspace_fragment>
   }`;
 
-interface Look { color: string; width: number; opacity?: number; order?: number }
+interface Look { color: string; width: number; opacity?: number; order?: number; through?: boolean }
 
 /** Lines one pixel wide are plain lines: there may be a hundred thousand. */
 function hairlines(at: Float32Array, look: Look): THREE.LineSegments {
@@ -43,7 +43,7 @@ function hairlines(at: Float32Array, look: Look): THREE.LineSegments {
 function broadLines(at: Float32Array, look: Look, resolution: THREE.Vector2): LineSegments2 {
   // Lines at one place are drawn over each other by order, not by rounding.
   const order = look.order ?? 1;
-  const m = new LineMaterial({ color: look.color, linewidth: look.width, depthWrite: false, polygonOffset: true, polygonOffsetFactor: -order, polygonOffsetUnits: -8 * order });
+  const m = new LineMaterial({ color: look.color, linewidth: look.width, depthWrite: false, polygonOffset: true, polygonOffsetFactor: -order, polygonOffsetUnits: -8 * order, depthTest: look.through !== true });
   m.resolution.copy(resolution);
   return new LineSegments2(new LineSegmentsGeometry().setPositions(at), m);
 }
@@ -54,7 +54,7 @@ export class Faces {
   readonly mesh: THREE.Mesh;
   readonly scene = new THREE.Scene();
   private readonly lines = new Map<string, LineSegments2 | THREE.LineSegments>();
-  private readonly hover: THREE.Mesh;
+  private readonly marks = new Map<string, THREE.Mesh>();
 
   constructor(private readonly doc: Doc, cloth: THREE.Texture, lit: boolean, private readonly place: Place) {
     const n = doc.mesh.triCorner.length;
@@ -68,9 +68,12 @@ export class Faces {
     this.mesh = new THREE.Mesh(this.geometry, this.material);
     this.mesh.frustumCulled = false;
     this.scene.add(this.mesh);
-    this.hover = new THREE.Mesh(new THREE.BufferGeometry(), new THREE.MeshBasicMaterial({ color: "#14756B", transparent: true, opacity: 0.45, side: THREE.DoubleSide, depthTest: lit }));
-    this.hover.frustumCulled = false;
-    this.scene.add(this.hover);
+    for (const [name, opacity] of [["picked", 0.6], ["hover", 0.45]] as const) {
+      const m = new THREE.Mesh(new THREE.BufferGeometry(), new THREE.MeshBasicMaterial({ color: "#14756B", transparent: true, opacity, side: THREE.DoubleSide, depthTest: lit, depthWrite: false }));
+      m.frustumCulled = false;
+      this.marks.set(name, m);
+      this.scene.add(m);
+    }
   }
 
   /** Writes where the corners are. Faces for which skip is true are drawn as nothing. */
@@ -89,7 +92,7 @@ export class Faces {
     this.geometry.computeBoundingSphere();
   }
 
-  paint(show: Show, chosenPart: number): void {
+  paint(show: Show, chosen: ReadonlySet<number>): void {
     this.material.uniforms.useCloth!.value = show === "cloth" ? 1 : 0;
     const tint = this.geometry.getAttribute("tint") as THREE.BufferAttribute;
     const { facePart, mapped, stretch } = this.doc.layout;
@@ -103,7 +106,7 @@ export class Faces {
       } else if (show === "parts" && part >= 0) {
         color.copy(tints[part % 12]!);
       } else color.copy(chalk);
-      if (part === chosenPart && show === "parts") color.lerp(new THREE.Color("#14756B"), 0.28);
+      if (chosen.has(part) && show === "parts") color.lerp(new THREE.Color("#14756B"), 0.28);
       for (let k = 0; k < 3; k++) tint.setXYZ(3 * t + k, color.r, color.g, color.b);
     });
     tint.needsUpdate = true;
@@ -111,12 +114,17 @@ export class Faces {
 
   /** Draws segments between corners as lines of a width in pixels. */
   setLines(name: string, pairs: number[], look: Look): void {
+    const at = new Float32Array(3 * pairs.length);
+    pairs.forEach((c, i) => at.set(this.place(c), 3 * i));
+    this.setSegments(name, at, look);
+  }
+
+  /** Draws segments in space, six numbers each. */
+  setSegments(name: string, at: Float32Array, look: Look): void {
     this.lines.get(name)?.removeFromParent();
     this.lines.get(name)?.geometry.dispose();
     this.lines.delete(name);
-    if (pairs.length === 0) return;
-    const at = new Float32Array(3 * pairs.length);
-    pairs.forEach((c, i) => at.set(this.place(c), 3 * i));
+    if (at.length === 0) return;
     const l = look.width <= 1 ? hairlines(at, look) : broadLines(at, look, this.resolution);
     l.renderOrder = look.order ?? 1;
     l.frustumCulled = false;
@@ -130,16 +138,19 @@ export class Faces {
     for (const l of this.lines.values()) if (l instanceof LineSegments2) l.material.resolution.set(w, h);
   }
 
-  setHover(face: number): void {
+  setHover(face: number): void { this.mark("hover", face >= 0 ? [face] : []); }
+
+  /** Lights faces up: those under the pointer, or those picked. */
+  mark(name: "hover" | "picked", faces: Iterable<number>): void {
     const at: number[] = [];
-    if (face >= 0) {
-      const { triCorner, triFace } = this.doc.mesh;
-      const first = this.firstTriangle(face);
-      for (let t = first; t < triFace.length && triFace[t] === face; t++) for (let k = 0; k < 3; k++) at.push(...this.place(triCorner[3 * t + k]!));
+    const { triCorner, triFace } = this.doc.mesh;
+    for (const face of faces) {
+      for (let t = this.firstTriangle(face); t < triFace.length && triFace[t] === face; t++) for (let k = 0; k < 3; k++) at.push(...this.place(triCorner[3 * t + k]!));
     }
-    this.hover.geometry.dispose();
-    this.hover.geometry = new THREE.BufferGeometry().setAttribute("position", new THREE.Float32BufferAttribute(at, 3));
-    this.hover.visible = at.length > 0;
+    const m = this.marks.get(name)!;
+    m.geometry.dispose();
+    m.geometry = new THREE.BufferGeometry().setAttribute("position", new THREE.Float32BufferAttribute(at, 3));
+    m.visible = at.length > 0;
   }
 
   /** Triangles follow their faces, so the first is found by its count: a face of n corners has n−2. */

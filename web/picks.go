@@ -1,0 +1,74 @@
+package web
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+	"math"
+	"net/http"
+
+	"github.com/labstack/echo/v4"
+
+	"morvek/core/mesh"
+)
+
+// pickRequest asks for a verb on picked faces.
+type pickRequest struct {
+	Verb     string        `json:"verb"`
+	Faces    []mesh.FaceID `json:"faces"`
+	AngleDeg float64       `json:"angle_deg"`
+}
+
+// pick answers the face verbs: what a pick becomes. It changes nothing.
+func (s *Server) pick(c echo.Context) error {
+	o, err := s.open(c)
+	if err != nil {
+		return err
+	}
+	var r pickRequest
+	b, err := io.ReadAll(http.MaxBytesReader(c.Response(), c.Request().Body, 16<<20))
+	if err != nil || json.Unmarshal(b, &r) != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, "this pick is not valid JSON")
+	}
+	m := o.Doc.Mesh
+	for _, f := range r.Faces {
+		if f < 0 || int(f) >= m.NumFaces() {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("there is no face %d; the mesh has %d", f, m.NumFaces()))
+		}
+	}
+	angle := r.AngleDeg * math.Pi / 180
+	if !(angle > 0 && angle <= math.Pi) {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("an angle of %g° is not possible; choose more than 0 and up to 180", r.AngleDeg))
+	}
+	var out []mesh.FaceID
+	switch r.Verb {
+	case "crease":
+		out = m.GrowToCrease(r.Faces, angle)
+	case "facing":
+		out = m.SameFacing(r.Faces, angle)
+	case "material":
+		out = m.SameMaterial(r.Faces)
+	case "unmapped":
+		for f, ok := range o.Doc.State.Map.Mapped {
+			if !ok {
+				out = append(out, mesh.FaceID(f))
+			}
+		}
+	case "invert":
+		in := make([]bool, m.NumFaces())
+		for _, f := range r.Faces {
+			in[f] = true
+		}
+		for f, ok := range in {
+			if !ok {
+				out = append(out, mesh.FaceID(f))
+			}
+		}
+	default:
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("there is no pick called %q", r.Verb))
+	}
+	if out == nil {
+		out = []mesh.FaceID{}
+	}
+	return c.JSON(http.StatusOK, map[string][]mesh.FaceID{"faces": out})
+}

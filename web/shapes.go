@@ -1,0 +1,107 @@
+package web
+
+import (
+	"fmt"
+	"math"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/layout"
+	"morvek/core/parts"
+	"morvek/core/shape"
+	"morvek/session"
+)
+
+// metaFit is a fit for the overlay of the piece, about the middle of the model.
+type metaFit struct {
+	Axis      [3]float64   `json:"axis"`
+	Origin    [3]float64   `json:"origin"`
+	Radius    float64      `json:"radius"`
+	Major     float64      `json:"major"`
+	HalfAngle float64      `json:"half_angle"`
+	Spine     [][3]float64 `json:"spine"`
+}
+
+func newMetaFit(f shape.Fit, middle r3.Vec) metaFit {
+	at := func(p r3.Vec) [3]float64 { d := r3.Sub(p, middle); return [3]float64{d.X, d.Y, d.Z} }
+	out := metaFit{Axis: [3]float64{f.Axis.X, f.Axis.Y, f.Axis.Z}, Origin: at(f.Origin), Radius: f.Radius, Major: f.Major, HalfAngle: f.HalfAngle, Spine: [][3]float64{}}
+	for _, p := range f.Spine {
+		out.Spine = append(out.Spine, at(p))
+	}
+	return out
+}
+
+// partView is the part a tray is about.
+type partView struct {
+	ID           layout.PartID
+	Name         string
+	Shape        shape.Kind
+	Faces        int
+	Error        string
+	Locked       bool
+	Weight       float64
+	Note         string
+	Pieces       int
+	Repeats      int // other parts equal to it
+	Mirrored     int // of these, mirror images
+	RepeatOf     string
+	Alternatives []alternativeView
+}
+
+type alternativeView struct {
+	Shape shape.Kind
+	Error string
+	Now   bool
+}
+
+// newPartView tells how well each shape fits a part.
+func newPartView(o *session.Opened, p layout.PartID) *partView {
+	s := o.Doc.State
+	part := s.Parts[p]
+	faces := s.PartFaces()[p]
+	unit := s.Settings.Unit
+	v := &partView{ID: p, Name: part.Name, Shape: part.Fit.Kind, Faces: len(faces), Error: lengthText(part.Fit.Error, unit),
+		Locked: part.Locked, Weight: part.Weight, Note: part.Note, Pieces: len(part.Pieces)}
+	if v.Weight == 0 {
+		v.Weight = 1
+	}
+	root := p
+	if part.RepeatOf != nil {
+		root = *part.RepeatOf
+		v.RepeatOf = s.Parts[root].Name
+	}
+	for i, q := range s.Parts {
+		if layout.PartID(i) != p && (layout.PartID(i) == root || q.RepeatOf != nil && *q.RepeatOf == root) {
+			v.Repeats++
+			if q.Mirrored != part.Mirrored {
+				v.Mirrored++
+			}
+		}
+	}
+	if len(faces) == 0 {
+		return v
+	}
+	const shown = 4
+	for _, f := range parts.Alternatives(o.Doc.Mesh, faces) {
+		if f.Kind == part.Fit.Kind || len(v.Alternatives) == shown {
+			continue
+		}
+		v.Alternatives = append(v.Alternatives, alternativeView{f.Kind, lengthText(f.Error, unit), false})
+	}
+	return v
+}
+
+// lengthText writes a small length in a unit a person would use.
+func lengthText(x float64, unit string) string {
+	perMetre := map[string]float64{"m": 1, "cm": 0.01, "mm": 0.001, "in": 0.0254}[unit]
+	switch mm := x * perMetre * 1000; {
+	case math.IsNaN(mm) || math.IsInf(mm, 0):
+		return "–"
+	case mm < 0.0005:
+		return "0 mm"
+	case mm < 10:
+		return fmt.Sprintf("%.2g mm", mm)
+	default:
+		return fmt.Sprintf("%.0f mm", mm)
+	}
+}
