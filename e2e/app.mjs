@@ -55,8 +55,7 @@ export async function openBench(page, base, title) {
 }
 
 export async function ready(page) {
-  await page.waitForSelector("body[data-ready=yes]");
-  await page.waitForSelector(".card tbody tr");
+  await page.waitForFunction(() => document.body.dataset.ready === "yes" && document.querySelector(".card tbody tr"), null, { polling: 100, timeout: 60000 });
 }
 
 /** Waits until the document has another revision than before. */

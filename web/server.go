@@ -143,6 +143,8 @@ func (s *Server) fail(err error, c echo.Context) {
 		code = http.StatusConflict
 	case errors.Is(err, layout.ErrRefused), errors.Is(err, store.ErrNothing):
 		code = http.StatusUnprocessableEntity
+	case c.Request().Context().Err() != nil: // the browser went away
+		return
 	default:
 		s.log.Error("request failed", "path", c.Request().URL.Path, "err", err)
 	}

@@ -1,0 +1,123 @@
+import assert from "node:assert/strict";
+import { after, before, test } from "node:test";
+import { changed, clean, findOn, number, openBench, openPage, ready, startApp, startBrowser } from "./app.mjs";
+
+let app, browser;
+
+before(async () => { app = await startApp(); browser = await startBrowser(); });
+after(async () => { await browser?.close(); await app?.stop(); if (app) await clean(app.dir); });
+
+test("a newcomer lands on the lamp as it came, its finished twin beside it", { timeout: 120000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await page.goto(app.base + "/");
+  await ready(page);
+  assert.equal(await page.locator("h1").textContent(), "Storm lamp");
+  assert.equal(await page.locator("#undo-name").textContent(), "nothing to undo");
+  await page.locator("details.doc summary").click();
+  await page.getByRole("link", { name: "Storm lamp, finished" }).click();
+  await page.waitForFunction(() => document.querySelector("h1").textContent === "Storm lamp, finished" && document.body.dataset.ready === "yes");
+  await page.goto(app.base + "/"); // and comes back where one left off
+  await ready(page);
+  assert.equal(await page.locator("h1").textContent(), "Storm lamp, finished");
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
+
+test("parts by hand: faces picked, parted off, locked, shown alone", { timeout: 240000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await openBench(page, app.base, /Storm lamp, finished/);
+  const parts = async () => Number(await page.locator("#part-count").textContent());
+  const faces = async (n) => page.waitForFunction((want) => Number(document.body.dataset.faces) === want, n);
+
+  // The card and the tray say what a part reads as.
+  await page.locator('[title^="glass wall"]').click();
+  await page.waitForFunction(() => /glass wall reads as cylinder/.test(document.querySelector("#tray").textContent));
+  assert.match(await page.locator("#piece-note").textContent(), /glass wall · cylinder, off by 0 mm/);
+
+  // Pick a face by mouse, grow it to the crease, part half of it off.
+  const spot = await findOn(page, "#piece-canvas", /part glass wall/);
+  await page.mouse.click(spot.x, spot.y);
+  await faces(1);
+  await page.keyboard.press("f");
+  await faces(480);
+  await page.keyboard.press("Escape");
+  await faces(0);
+  await page.mouse.click(spot.x, spot.y);
+  await faces(1);
+  const before = await parts();
+  await changed(page, () => page.keyboard.press("p"));
+  assert.equal(await parts(), before + 1);
+  assert.equal(await page.locator("#undo-name").textContent(), "part off 1 faces");
+  await changed(page, () => page.keyboard.press("Control+z"));
+  assert.equal(await parts(), before);
+
+  // A region on empty ground picks what is in view only; see-through picks more.
+  const box = await page.locator("#piece-canvas").boundingBox();
+  await page.keyboard.press("Home");
+  const drag = async () => {
+    await page.mouse.move(box.x + 3, box.y + 3);
+    await page.mouse.down();
+    await page.mouse.move(box.x + box.width - 3, box.y + box.height - 3, { steps: 4 });
+    await page.mouse.up();
+    await page.waitForFunction(() => Number(document.body.dataset.faces) > 0);
+    return number(page, "faces");
+  };
+  const seen = await drag();
+  await page.locator("#through").click();
+  const all = await drag();
+  assert.ok(seen > 50 && all > 1.5 * seen, `${seen} faces in view, ${all} see-through`);
+  await page.keyboard.press("Escape");
+
+  // Alone, aside, all.
+  await page.locator('[title^="glass wall"]').click();
+  await page.keyboard.press("q");
+  assert.equal(await number(page, "hidden"), before - 1);
+  await page.keyboard.press("r");
+  assert.equal(await number(page, "hidden"), 0);
+  await page.keyboard.press("w");
+  assert.equal(await number(page, "hidden"), 1);
+  await page.keyboard.press("r");
+
+  // A shape set by hand is locked and survives a new recognition.
+  await page.locator('[title^="glass wall"]').click();
+  await changed(page, () => page.locator("[data-shape=free]").click());
+  await page.waitForFunction(() => /reads as free.*locked/.test(document.querySelector("#tray").textContent));
+  await page.locator("summary", { hasText: "Adjust" }).click();
+  await changed(page, () => page.getByRole("button", { name: "Recognise all parts" }).click());
+  assert.match(await page.locator('[title^="glass wall"]').getAttribute("title"), /free/);
+  await changed(page, () => page.keyboard.press("Control+z"));
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
+
+test("repeats are folded, unfolded and stacked; a stack is no overlap", { timeout: 240000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await openBench(page, app.base, /Storm lamp, finished/);
+  const rods = page.locator('tr:not([hidden]) [title^="cage rod"][title*=" bar"]');
+  assert.equal(await rods.count(), 1);
+  await page.locator("tr", { has: page.locator('[title^="cage rod 1 bar"]') }).locator("[data-fold]").click();
+  assert.equal(await rods.count(), 6);
+  await page.locator('[title^="cage rod 1 bar"]').click();
+  await page.waitForSelector("[data-do=stack]");
+  await changed(page, () => page.locator("[data-do=stack]").click());
+  assert.equal(await page.locator("#undo-name").textContent(), "stack the repeats of a part");
+  await page.getByRole("button", { name: /^Proof/ }).first().click();
+  await page.waitForFunction(() => document.querySelector("#tray h2").textContent === "Proof");
+  assert.equal(await page.locator(".finding.must").count(), 0);
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
+
+test("the whole job is cancelled by a click", { timeout: 120000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await openBench(page, app.base, /Line winch/);
+  const revision = await number(page, "revision");
+  await page.getByRole("button", { name: "Run the whole job" }).click();
+  await page.locator("#work-cancel").click();
+  await page.waitForSelector("#work", { state: "hidden" });
+  await page.reload();
+  await ready(page);
+  assert.equal(await number(page, "revision"), revision);
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
