@@ -83,7 +83,7 @@ func newPartView(o *session.Opened, p layout.PartID) *partView {
 	}
 	const shown = 4
 	for _, f := range parts.Alternatives(o.Doc.Mesh, faces) {
-		if f.Kind == part.Fit.Kind || len(v.Alternatives) == shown {
+		if f.Kind == part.Fit.Kind || f.Kind == shape.Free || len(v.Alternatives) == shown {
 			continue
 		}
 		v.Alternatives = append(v.Alternatives, alternativeView{f.Kind, lengthText(f.Error, unit), false})

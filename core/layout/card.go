@@ -35,8 +35,8 @@ type Row struct {
 	Error float64 // of its fit, model units
 	Faces int
 	First mesh.FaceID
-	Of    PartID // the part it is equal to, or NoPart
-	Times int    // how many there are of it, itself included
+	Of    PartID  // the part it is equal to, or NoPart
+	Times int     // how many there are of it, itself included
 	Cells [6]Cell // by station
 }
 

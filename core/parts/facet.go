@@ -146,7 +146,7 @@ func breakRows(m *mesh.Mesh, list []facet, of []int32, crease float64) []facet {
 	}
 	// The edge inside facet fc at p that carries on a bend that ends there.
 	carriesOn := func(p mesh.PointID, fc int32) mesh.EdgeID {
-		best, least := mesh.EdgeID(mesh.None), math.Pi/6
+		best, least := mesh.EdgeID(mesh.None), coarseAngle
 		for _, line := range at[start[p]:start[p+1]] {
 			a, b := m.EdgeFaces(line)
 			if !bent[line] || of[a] == fc || of[b] == fc {

@@ -150,8 +150,8 @@ const seedLimit = 600
 // split returns the shapes a smooth component is made of, and what is left.
 // Walls and cones are grown first, from the lines in which facets meet; what
 // they leave is often one shape, an elbow between two pipes; only where it is
-// not are shapes sought by discs of facets.
-func (g *model) split(set []int, progress func() error) (chosen []region, left [][]int, err error) {
+// not are shapes sought by discs of facets, if at all.
+func (g *model) split(set []int, discs bool, progress func() error) (chosen []region, left [][]int, err error) {
 	chosen, rest, err := g.cover(set, g.fromLines, progress)
 	if err != nil {
 		return nil, nil, err
@@ -159,6 +159,10 @@ func (g *model) split(set []int, progress func() error) (chosen []region, left [
 	for _, r := range g.connected(rest) {
 		if f, ok := g.whole(r); ok && (f.Kind != shape.Turned || len(chosen) == 0) {
 			chosen = append(chosen, g.region(r, f))
+			continue
+		}
+		if !discs {
+			left = append(left, r)
 			continue
 		}
 		more, still, err := g.cover(r, g.fromDiscs, progress)

@@ -116,7 +116,7 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 	if len(set) >= 6 && !(explained && g.goesRound(set, whole)) {
 		swept, isTube = tube(g.mesh, g.faces(set))
 	}
-	chosen, left, err := g.split(set, progress)
+	chosen, left, err := g.split(set, !explained, progress)
 	if err != nil {
 		return nil, err
 	}
@@ -155,12 +155,17 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 }
 
 // flowing tells whether regions go over into each other with hardly a bend, as
-// the bands of a curved profile do: then they are slices rather than pieces.
+// the bands of a curved profile do, or if one of them is itself nothing more than
+// turned: then they are slices rather than pieces.
 func (g *model) flowing(regions []region) bool {
 	owner := map[int]int{}
+	straight := false
 	for k, r := range regions {
+		if r.fit.Kind == shape.Turned {
+			return true
+		}
 		if r.fit.Kind == shape.Plane || r.fit.Kind == shape.Torus {
-			return false
+			straight = true // lids and fillets
 		}
 		for _, i := range r.set {
 			owner[i] = k
@@ -175,7 +180,7 @@ func (g *model) flowing(regions []region) bool {
 			}
 		}
 	}
-	return length > 0 && bend < 6*math.Pi/180*length
+	return !straight && length > 0 && bend < 6*math.Pi/180*length
 }
 
 // goesRound tells whether facets surround the axis of a turned shape for half a
@@ -240,8 +245,8 @@ func byArea(m *mesh.Mesh, list []Part) {
 	})
 }
 
-// Alternatives returns how well each kind fits faces, the best first: errors
-// beside each other, so that one can choose.
+// Alternatives returns how well each kind fits some faces, one at least, the best
+// first: errors beside each other, so that one can choose. Free comes last.
 func Alternatives(m *mesh.Mesh, faces []mesh.FaceID) []shape.Fit {
 	tol := newTolerance(m, 0)
 	g := &model{mesh: m, tol: tol, diag: m.Diagonal()}
@@ -258,10 +263,10 @@ func Alternatives(m *mesh.Mesh, faces []mesh.FaceID) []shape.Fit {
 		return math.IsInf(f.Error, 1) || math.IsNaN(f.Error+f.Radius+r3.Norm(f.Axis))
 	})
 	rank := func(f shape.Fit) float64 {
-		return f.Error/(1e-3*math.Sqrt(areaOf(m, faces))+tol.noise+tol.least) + f.Bend/normalSlack + 0.1*float64(slices.Index(shape.Kinds, f.Kind))
+		return f.Error/(1e-3*math.Sqrt(areaOf(m, faces))+tol.noise+tol.least) + 0.3*f.Bend/normalSlack + 0.3*float64(slices.Index(shape.Kinds, f.Kind))
 	}
 	slices.SortStableFunc(fits, func(a, b shape.Fit) int { return cmp.Compare(rank(a), rank(b)) })
-	return fits
+	return append(fits, shape.Fit{Kind: shape.Free, Origin: m.FaceCentre(faces[0])})
 }
 
 func areaOf(m *mesh.Mesh, faces []mesh.FaceID) (a float64) {

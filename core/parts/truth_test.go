@@ -123,3 +123,12 @@ func TestDemoModels(t *testing.T) {
 		}
 	}
 }
+
+// anything is the truth of a mesh nobody knows: all faces may be anything.
+func anything(m *mesh.Mesh) demo.Truth {
+	t := demo.Truth{Piece: make([]int32, m.NumFaces())}
+	for i := range t.Piece {
+		t.Piece[i] = demo.Anything
+	}
+	return t
+}

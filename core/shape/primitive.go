@@ -17,6 +17,14 @@ func FitPlane(s Faces) Fit {
 		n = r3.Add(n, r3.Scale(s.Areas[i], v))
 	}
 	f := Fit{Kind: Plane, Axis: unit(n), Origin: mean(s.Points)}
+	var area float64
+	for _, a := range s.Areas {
+		area += a
+	}
+	if r3.Norm(n) <= 1e-3*area { // a closed surface faces nowhere
+		f.Error, f.Bend = math.Inf(1), math.Pi
+		return f
+	}
 	f.measure(s)
 	return f
 }
