@@ -19,7 +19,7 @@ type Score struct {
 	Radius  float64 // mean relative error of a radius, likewise
 
 	WorstAxisDeg, WorstRadius float64 // the same for the worst piece of 0.2 % of the area or more
-	Wrong   map[[2]shape.Kind]float64
+	Wrong                     map[[2]shape.Kind]float64
 }
 
 // Judge compares recognised parts with the truth.

@@ -73,14 +73,16 @@ func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 }
 
 // upright tells whether a turned part is near enough to a cylinder to be laid
-// straight: nearly all of its area at like distance from the axis.
+// straight: all of it at like distance from the axis.
 func upright(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) bool {
 	lo, hi := math.Inf(1), 0.0
 	for _, f := range faces {
-		d := r3.Sub(m.FaceCentre(f), fit.Origin)
-		t := r3.Dot(d, fit.Axis)
-		rho := math.Sqrt(max(0, r3.Norm2(d)-t*t))
-		lo, hi = min(lo, rho), max(hi, rho)
+		for _, p := range m.FacePoints(f) {
+			d := r3.Sub(m.Points[p], fit.Origin)
+			t := r3.Dot(d, fit.Axis)
+			rho := math.Sqrt(max(0, r3.Norm2(d)-t*t))
+			lo, hi = min(lo, rho), max(hi, rho)
+		}
 	}
 	return hi <= 1.2*lo
 }

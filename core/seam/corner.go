@@ -40,14 +40,15 @@ func Corners(p *mesh.Patch) []mesh.EdgeID {
 		return 1 + 8*max(0, 1-math.Abs(p.Mesh.Dihedral(e))/0.3)
 	}
 	var out []mesh.EdgeID
+	done := make([]bool, len(border)) // on a cut already
 	for _, v := range corners {
-		if border[v] {
+		if done[v] {
 			continue
 		}
 		chain := cheapest(p, []int32{v}, border, cost)
 		for _, e := range chain {
 			a, b := p.VertsOf(e)
-			border[a], border[b] = true, true
+			done[a], done[b] = true, true
 		}
 		out = append(out, chain...)
 	}

@@ -1,0 +1,157 @@
+package flow_test
+
+import (
+	"math"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/flow"
+	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
+	"morvek/core/shape"
+)
+
+// board is a flat sheet 3 long (X) and 1 wide (Z), normal up.
+func board(t *testing.T) *mesh.Patch {
+	t.Helper()
+	return meshtest.Whole(meshtest.Grid(t, 9, 3, func(u, v float64) r3.Vec { return r3.Vec{X: 3 * u, Z: -v} }))
+}
+
+// flat is the true map of the board, turned.
+func flat(p *mesh.Patch, turn float64) []r2.Vec {
+	uv := make([]r2.Vec, len(p.Pos))
+	for i, q := range p.Pos {
+		uv[i] = r2.Vec{X: q.X, Y: -q.Z}
+	}
+	flow.Turn(uv, turn)
+	return uv
+}
+
+func grainError(p *mesh.Patch, uv []r2.Vec, g flow.Grain, s flow.Settings) (worst float64) {
+	d, ok := p.Differentials(uv)
+	for i := range d {
+		if !ok[i] {
+			continue
+		}
+		if e, has := flow.Error(g, s, d[i], p.Mesh.FaceNormals()[p.Faces[p.TriFace[i]]]); has {
+			worst = math.Max(worst, e)
+		}
+	}
+	return worst
+}
+
+// However a shell comes, its grain ends on the axis and its loops exactly straight.
+func TestOrientPutsTheGrainOnTheAxis(t *testing.T) {
+	p := board(t)
+	up := r3.Vec{Y: 1}
+	for _, grain := range []r3.Vec{{X: 1}, {Z: 1}} {
+		for _, onV := range []bool{false, true} {
+			s := flow.Settings{GrainOnV: onV, Up: up}
+			g := flow.Grain{Mode: flow.Toward, Axis: grain}
+			for _, turn := range []float64{0, 0.3, 1, 1.6, 2.9, -2.2} {
+				uv := flat(p, turn)
+				flow.Orient(p, uv, g, s)
+				if e := grainError(p, uv, g, s); e > 1e-9 {
+					t.Errorf("grain %v, on V %v, turned by %g: %g rad off", grain, onV, turn, e)
+				}
+				straight, total := flow.StraightShare(p, uv)
+				if straight < total*(1-1e-12) {
+					t.Errorf("turned by %g: %.3f of %.3f of the edges are straight", turn, straight, total)
+				}
+				if l2, _ := p.Stretch(uv); math.Abs(l2-1) > 1e-12 {
+					t.Errorf("turning stretched the shell to %g", l2)
+				}
+			}
+		}
+	}
+}
+
+// Up is up: a wall stands on the sheet as it stands in space.
+func TestOrientKeepsUpUp(t *testing.T) {
+	wall := meshtest.Whole(meshtest.Grid(t, 6, 4, func(u, v float64) r3.Vec { return r3.Vec{X: 2 * u, Y: v} }))
+	g := flow.Grain{Mode: flow.Toward, Axis: r3.Vec{X: 1}}
+	for _, turn := range []float64{0, math.Pi, 1.2, -2} {
+		uv := make([]r2.Vec, len(wall.Pos))
+		for i, q := range wall.Pos {
+			uv[i] = r2.Vec{X: q.X, Y: q.Y}
+		}
+		flow.Turn(uv, turn)
+		flow.Orient(wall, uv, g, flow.Settings{Up: r3.Vec{Y: 1}})
+		for i, a := range wall.Pos {
+			for j, b := range wall.Pos {
+				if a.Y > b.Y+0.1 && uv[i].Y < uv[j].Y {
+					t.Fatalf("turned by %g: %v lies below %v", turn, a, b)
+				}
+			}
+		}
+	}
+}
+
+// Without a grain a long shell lies along the sheet, a round one is left.
+func TestOrientWithoutGrain(t *testing.T) {
+	p := board(t)
+	uv := flat(p, 1.1)
+	flow.Orient(p, uv, flow.Grain{}, flow.Settings{Up: r3.Vec{Y: 1}})
+	var lo, hi r2.Vec
+	for _, q := range uv {
+		lo = r2.Vec{X: math.Min(lo.X, q.X), Y: math.Min(lo.Y, q.Y)}
+		hi = r2.Vec{X: math.Max(hi.X, q.X), Y: math.Max(hi.Y, q.Y)}
+	}
+	if s := r2.Sub(hi, lo); math.Abs(s.X-3) > 1e-9 || math.Abs(s.Y-1) > 1e-9 {
+		t.Errorf("the board lies in a box of %v, want 3 × 1", s)
+	}
+}
+
+func TestDefaultGrain(t *testing.T) {
+	long := meshtest.Lathe(t, 16, r2.Vec{X: 0.1}, r2.Vec{X: 0.1, Y: 3})
+	ring := meshtest.Lathe(t, 16, r2.Vec{X: 2}, r2.Vec{X: 2, Y: 0.2})
+	lid := meshtest.Lathe(t, 32, r2.Vec{X: 1}, r2.Vec{})
+	cone := meshtest.Lathe(t, 32, r2.Vec{X: 2}, r2.Vec{X: 1, Y: 1})
+	plate := board(t).Mesh
+	y := r3.Vec{Y: 1}
+	for _, c := range []struct {
+		name string
+		mesh *mesh.Mesh
+		fit  shape.Fit
+		want flow.Mode
+		axis r3.Vec
+	}{
+		{"a rod, along it", long, shape.Fit{Kind: shape.Cylinder, Axis: y, Radius: 0.1}, flow.Along, y},
+		{"a ring, around it", ring, shape.Fit{Kind: shape.Cylinder, Axis: y, Radius: 2}, flow.Around, y},
+		{"a turned wall, around it", ring, shape.Fit{Kind: shape.Turned, Axis: y, Radius: 2}, flow.Around, y},
+		{"a turned funnel has none", cone, shape.Fit{Kind: shape.Turned, Axis: y, Radius: 2}, flow.None, r3.Vec{}},
+		{"a cone has none", cone, shape.Fit{Kind: shape.Cone, Axis: y, Radius: 2}, flow.None, r3.Vec{}},
+		{"a board, along its long side", plate, shape.Fit{Kind: shape.Plane, Axis: y}, flow.Toward, r3.Vec{X: 1}},
+		{"a round lid has none", lid, shape.Fit{Kind: shape.Plane, Axis: y}, flow.None, r3.Vec{}},
+		{"a free form has none", cone, shape.Fit{Kind: shape.Free}, flow.None, r3.Vec{}},
+	} {
+		g := flow.DefaultGrain(c.mesh, meshtest.All(c.mesh), c.fit)
+		if g.Mode != c.want {
+			t.Errorf("%s: mode %q, want %q", c.name, g.Mode, c.want)
+			continue
+		}
+		if g.Mode != flow.None {
+			if a := mesh.Angle(g.Axis, c.axis); math.Min(a, math.Pi-a) > 1e-9 {
+				t.Errorf("%s: axis %v, want %v", c.name, g.Axis, c.axis)
+			}
+		}
+	}
+}
+
+func TestGrainOnAFace(t *testing.T) {
+	y := r3.Vec{Y: 1}
+	if d, ok := (flow.Grain{Mode: flow.Around, Axis: y}).At(r3.Vec{X: 1}); !ok || math.Abs(r3.Dot(d, y)) > 1e-12 || math.Abs(d.X) > 1e-12 {
+		t.Errorf("around Y on a face that looks along X: %v", d)
+	}
+	if d, ok := (flow.Grain{Mode: flow.Along, Axis: y}).At(r3.Unit(r3.Vec{X: 1, Y: 1})); !ok || math.Abs(r3.Dot(d, r3.Vec{X: 1, Y: 1})) > 1e-12 {
+		t.Errorf("along Y on a slope does not lie in the face: %v", d)
+	}
+	if _, ok := (flow.Grain{Mode: flow.Along, Axis: y}).At(y); ok {
+		t.Error("along Y has no direction on a face that looks along Y")
+	}
+	if _, ok := (flow.Grain{}).At(y); ok {
+		t.Error("no grain has no direction")
+	}
+}

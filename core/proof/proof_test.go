@@ -1,0 +1,197 @@
+package proof_test
+
+import (
+	"math"
+	"slices"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/chart"
+	"morvek/core/flow"
+	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
+	"morvek/core/proof"
+)
+
+// two is a mesh of two unit squares a unit apart, mapped true at a tenth.
+func two(t *testing.T) (*mesh.Mesh, chart.Map) {
+	t.Helper()
+	w := meshtest.NewWelder()
+	for k := range 2 {
+		x := 2 * float64(k)
+		w.Face(w.Point(r3.Vec{X: x}), w.Point(r3.Vec{X: x + 1}), w.Point(r3.Vec{X: x + 1, Y: 1}), w.Point(r3.Vec{X: x, Y: 1}))
+	}
+	m := w.Mesh(t)
+	c := chart.New(m)
+	for h, p := range m.CornerPoint {
+		v := m.Points[p]
+		c.UV[h] = r2.Vec{X: 0.1 + 0.1*v.X, Y: 0.1 + 0.1*v.Y}
+	}
+	c.Mapped[0], c.Mapped[1] = true, true
+	return m, c
+}
+
+func measure(m *mesh.Mesh, c chart.Map, change func(*proof.Input)) proof.Report {
+	in := proof.Input{Mesh: m, Map: c, Cut: func(mesh.EdgeID) bool { return false }, Part: func(f mesh.FaceID) int { return int(f) },
+		Grain: func(int) flow.Grain { return flow.Grain{} }, Flow: flow.Settings{Up: r3.Vec{Y: 1}}, Sheet: proof.Sheet{Size: 1000, Padding: 8, Tiles: 1}}
+	if change != nil {
+		change(&in)
+	}
+	return proof.Measure(in)
+}
+
+func kinds(r proof.Report) (out []string) {
+	for _, f := range r.Findings {
+		out = append(out, f.Kind)
+	}
+	return out
+}
+
+func TestATrueMapIsFoundTrue(t *testing.T) {
+	m, c := two(t)
+	r := measure(m, c, nil)
+	q := r.Totals
+	if q.Unmapped+q.Mirrored+q.Outside != 0 || q.OverlapShare != 0 || len(r.Findings) != 0 || !r.Acceptable() {
+		t.Errorf("a true map has faults: %+v, %v", q, kinds(r))
+	}
+	for what, pair := range map[string][2]float64{
+		"coverage": {q.Coverage, 0.02}, "gap px": {q.MinGapPx, 100}, "L2": {q.L2, 1}, "angular": {q.AngularP95, 1},
+		"density": {q.MeanDensity, 100}, "spread": {q.DensitySpread, 1}, "shells": {float64(q.Shells), 2}, "straight": {q.Straight, 1},
+	} {
+		if math.Abs(pair[0]-pair[1]) > 1e-9 {
+			t.Errorf("%s: %g, want %g", what, pair[0], pair[1])
+		}
+	}
+}
+
+// Each thing done wrong on purpose is found, and only that.
+func TestEachFaultIsFound(t *testing.T) {
+	move := func(c chart.Map, f int, at func(r2.Vec) r2.Vec) {
+		for h := 4 * f; h < 4*f+4; h++ {
+			c.UV[h] = at(c.UV[h])
+		}
+	}
+	for _, c := range []struct {
+		name   string
+		spoil  func(chart.Map)
+		want   string
+		accept bool
+	}{
+		{"unmapped", func(c chart.Map) { c.Mapped[1] = false }, proof.Unmapped, false},
+		{"mirrored", func(c chart.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: 0.7 - q.X, Y: q.Y} }) }, proof.Mirrored, false},
+		{"overlapping", func(c chart.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X - 0.15, Y: q.Y} }) }, proof.Overlap, false},
+		{"outside", func(c chart.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X + 0.65, Y: q.Y} }) }, proof.Outside, false},
+		{"too close", func(c chart.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X - 0.097, Y: q.Y} }) }, proof.TooClose, true},
+		{"stretched", func(c chart.Map) {
+			move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: 0.3 + (q.X-0.3)*1.25, Y: 0.1 + (q.Y-0.1)*0.8} })
+		}, proof.Stretched, true},
+		{"another density", func(c chart.Map) {
+			move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: 0.3 + (q.X-0.3)*2, Y: 0.1 + (q.Y-0.1)*2} })
+		}, proof.Density, true},
+	} {
+		m, good := two(t)
+		c.spoil(good)
+		r := measure(m, good, nil)
+		if !slices.Contains(kinds(r), c.want) {
+			t.Errorf("%s: found %v", c.name, kinds(r))
+		}
+		if r.Acceptable() != c.accept {
+			t.Errorf("%s: acceptable %v", c.name, r.Acceptable())
+		}
+		for _, f := range r.Findings {
+			if f.Kind != c.want && f.Kind != proof.TooClose && f.Kind != proof.Density {
+				t.Errorf("%s: also found %s", c.name, f.Kind)
+			}
+			if len(f.Faces) == 0 {
+				t.Errorf("%s: a finding leads nowhere", c.name)
+			}
+		}
+	}
+}
+
+// The numbers of a known stretch: 1.25 along, 0.8 across keeps the area.
+func TestStretchNumbers(t *testing.T) {
+	m, c := two(t)
+	for h := range c.UV {
+		c.UV[h] = r2.Vec{X: 0.1 + (c.UV[h].X-0.1)*1.25, Y: 0.1 + (c.UV[h].Y-0.1)*0.8}
+	}
+	r := measure(m, c, nil)
+	want := math.Sqrt((1/(1.25*1.25) + 1/(0.8*0.8)) / 2)
+	if math.Abs(r.Totals.L2-want) > 1e-12 || math.Abs(r.Totals.AngularP95-1.25/0.8) > 1e-12 {
+		t.Errorf("L2 %g, want %g; angular %g, want %g", r.Totals.L2, want, r.Totals.AngularP95, 1.25/0.8)
+	}
+	if l := r.Shells[0].Linf; math.Abs(l-1.25) > 1e-12 {
+		t.Errorf("L∞ %g, want 1.25", l)
+	}
+}
+
+func TestGrainErrorIsMeasured(t *testing.T) {
+	m, c := two(t)
+	const turn = 7 * math.Pi / 180
+	for h := range c.UV {
+		q := r2.Sub(c.UV[h], r2.Vec{X: 0.4, Y: 0.4})
+		s, co := math.Sincos(turn)
+		c.UV[h] = r2.Vec{X: 0.4 + co*q.X - s*q.Y, Y: 0.4 + s*q.X + co*q.Y}
+	}
+	r := measure(m, c, func(in *proof.Input) {
+		in.Grain = func(int) flow.Grain { return flow.Grain{Mode: flow.Toward, Axis: r3.Vec{X: 1}} }
+	})
+	if math.Abs(r.Totals.GrainRMSDeg-7) > 1e-9 || !slices.Contains(kinds(r), proof.OffGrain) {
+		t.Errorf("grain error %g°, want 7°, found %v", r.Totals.GrainRMSDeg, kinds(r))
+	}
+}
+
+// A stack is no overlap and covers its place once; a wished weight is no fault.
+func TestStacksAndWeights(t *testing.T) {
+	m, c := two(t)
+	copy(c.UV[4:], c.UV[:4])
+	if r := measure(m, c, nil); r.Totals.OverlapShare == 0 {
+		t.Error("two shells at one place by accident are an overlap")
+	}
+	r := measure(m, c, func(in *proof.Input) { in.Stack = func(int) int { return 0 } })
+	if r.Totals.OverlapShare != 0 || r.Shells[1].StackedOn == nil || *r.Shells[1].StackedOn != 0 || r.Shells[0].StackedOn != nil {
+		t.Errorf("a stack: overlap %g, stacked on %v", r.Totals.OverlapShare, r.Shells[1].StackedOn)
+	}
+	if math.Abs(r.Totals.Coverage-0.01) > 1e-12 {
+		t.Errorf("a stack of two covers %g, want the place of one", r.Totals.Coverage)
+	}
+	m, c = two(t)
+	for h := 4; h < 8; h++ {
+		c.UV[h] = r2.Vec{X: 0.3 + (c.UV[h].X-0.3)*2, Y: 0.1 + (c.UV[h].Y-0.1)*2}
+	}
+	r = measure(m, c, func(in *proof.Input) { in.Weight = func(p int) float64 { return 1 + float64(p) } })
+	if math.Abs(r.Totals.DensitySpread-1) > 1e-12 || slices.Contains(kinds(r), proof.Density) {
+		t.Errorf("a wished density counts as spread %g, found %v", r.Totals.DensitySpread, kinds(r))
+	}
+}
+
+// Seams are sorted by how much they bend; openings do not count as seams on flat.
+func TestSeamShares(t *testing.T) {
+	// Three squares: flat, flat, then bent by 90°.
+	w := meshtest.NewWelder()
+	p := func(x, y float64) mesh.PointID {
+		v := r3.Vec{X: x, Y: y}
+		if x > 2 {
+			v = r3.Vec{X: 2, Y: y, Z: x - 2}
+		}
+		return w.Point(v)
+	}
+	for k := range 3 {
+		x := float64(k)
+		w.Face(p(x, 0), p(x+1, 0), p(x+1, 1), p(x, 1))
+	}
+	m := w.Mesh(t)
+	c := chart.New(m)
+	for f := range 3 {
+		for k, q := range []r2.Vec{{}, {X: 0.1}, {X: 0.1, Y: 0.1}, {Y: 0.1}} {
+			c.UV[4*f+k] = r2.Add(q, r2.Vec{X: 0.2 * float64(f)})
+		}
+		c.Mapped[f] = true
+	}
+	r := measure(m, c, nil)
+	if math.Abs(r.Totals.SeamLength-2) > 1e-12 || math.Abs(r.Totals.SeamOnFlat-0.5) > 1e-12 {
+		t.Errorf("seams %g, on flat %g; want 2 and a half", r.Totals.SeamLength, r.Totals.SeamOnFlat)
+	}
+}
