@@ -7,39 +7,27 @@ import (
 	"os"
 	"testing"
 
-	"morvek/localpg"
+	"morvek/localpg/pgtest"
 	"morvek/store"
 )
 
 var db *store.Store
 
 func TestMain(m *testing.M) {
-	os.Exit(func() int {
-		dir, err := os.MkdirTemp("", "morvek-store-")
-		if err != nil {
-			panic(err)
-		}
-		defer os.RemoveAll(dir)
-		if err := os.Chmod(dir, 0o755); err != nil {
-			panic(err)
-		}
+	os.Exit(pgtest.Run(func(url string) (int, error) {
 		ctx := context.Background()
-		pg, err := localpg.Start(ctx, dir+"/db")
-		if err != nil {
-			panic(err)
-		}
-		defer pg.Stop()
-		if db, err = store.Open(ctx, pg.URL); err != nil {
-			panic(err)
+		var err error
+		if db, err = store.Open(ctx, url); err != nil {
+			return 0, err
 		}
 		defer db.Close()
 		for range 2 { // a second migration finds nothing to do
 			if err := db.Migrate(ctx); err != nil {
-				panic(err)
+				return 0, err
 			}
 		}
-		return m.Run()
-	}())
+		return m.Run(), nil
+	}))
 }
 
 func newDocument(t *testing.T) int64 {

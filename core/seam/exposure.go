@@ -8,6 +8,7 @@ import (
 	"context"
 	"math"
 	"runtime"
+	"sync/atomic"
 
 	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/spatial/r3"
@@ -48,7 +49,7 @@ type Exposure struct {
 	dirs   []r3.Vec
 	weight []float64
 	open   float64   // weight of the best placed normal
-	face   []float64 // NaN where not computed yet
+	face   []atomic.Uint64 // bits of the value, NaN where not computed yet; several may look at once
 }
 
 const (
@@ -58,9 +59,9 @@ const (
 
 // NewExposure prepares the viewing directions for a mesh.
 func NewExposure(m *mesh.Mesh, up Up) *Exposure {
-	e := &Exposure{mesh: m, face: make([]float64, m.NumFaces())}
+	e := &Exposure{mesh: m, face: make([]atomic.Uint64, m.NumFaces())}
 	for i := range e.face {
-		e.face[i] = math.NaN()
+		e.face[i].Store(math.Float64bits(math.NaN()))
 	}
 	u, f := up.Vec(), up.Front()
 	golden := math.Pi * (3 - math.Sqrt(5))
@@ -101,7 +102,7 @@ func (e *Exposure) Prepare(ctx context.Context, faces []mesh.FaceID) error {
 	}
 	var sample []mesh.FaceID
 	for i := 0; i < len(faces); i += stride {
-		if math.IsNaN(e.face[faces[i]]) {
+		if math.IsNaN(e.known(faces[i])) {
 			sample = append(sample, faces[i])
 		}
 	}
@@ -113,7 +114,7 @@ func (e *Exposure) Prepare(ctx context.Context, faces []mesh.FaceID) error {
 		part := sample[lo:min(lo+block, len(sample))]
 		g.Go(func() error {
 			for _, f := range part {
-				e.face[f] = e.look(f)
+				e.set(f, e.look(f))
 			}
 			return ctx.Err()
 		})
@@ -143,8 +144,8 @@ func (e *Exposure) spread(faces, from []mesh.FaceID) {
 			if t == mesh.None {
 				continue
 			}
-			if g := e.mesh.FaceOf(t); wanted[g] && math.IsNaN(e.face[g]) {
-				e.face[g] = e.face[f]
+			if g := e.mesh.FaceOf(t); wanted[g] && math.IsNaN(e.known(g)) {
+				e.set(g, e.known(f))
 				queue = append(queue, g)
 			}
 		}
@@ -153,11 +154,16 @@ func (e *Exposure) spread(faces, from []mesh.FaceID) {
 
 // Face returns the exposure of a face, computing it if Prepare has not.
 func (e *Exposure) Face(f mesh.FaceID) float64 {
-	if math.IsNaN(e.face[f]) {
-		e.face[f] = e.look(f)
+	v := e.known(f)
+	if math.IsNaN(v) {
+		v = e.look(f)
+		e.set(f, v)
 	}
-	return e.face[f]
+	return v
 }
+
+func (e *Exposure) known(f mesh.FaceID) float64  { return math.Float64frombits(e.face[f].Load()) }
+func (e *Exposure) set(f mesh.FaceID, v float64) { e.face[f].Store(math.Float64bits(v)) }
 
 // Edge returns the exposure of an edge: the mean of its faces.
 func (e *Exposure) Edge(id mesh.EdgeID) float64 {

@@ -1,0 +1,389 @@
+package web_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/binary"
+	"encoding/json"
+	"fmt"
+	"image/png"
+	"io"
+	"log/slog"
+	"mime/multipart"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"strings"
+	"testing"
+
+	"morvek/core/meshio"
+	"morvek/demo"
+	"morvek/jobs"
+	"morvek/localpg/pgtest"
+	"morvek/session"
+	"morvek/store"
+	"morvek/web"
+)
+
+var site *httptest.Server
+
+func TestMain(m *testing.M) {
+	os.Exit(pgtest.Run(func(url string) (int, error) {
+		ctx := context.Background()
+		db, err := store.Open(ctx, url)
+		if err != nil {
+			return 0, err
+		}
+		defer db.Close()
+		if err := db.Migrate(ctx); err != nil {
+			return 0, err
+		}
+		if err := jobs.Migrate(ctx, url); err != nil {
+			return 0, err
+		}
+		docs := session.New(db)
+		log := slog.New(slog.NewTextHandler(io.Discard, nil))
+		queue, err := jobs.Open(ctx, url, db, docs, 1, log)
+		if err != nil {
+			return 0, err
+		}
+		defer queue.Close(ctx)
+		h, err := web.New(db, docs, queue, log)
+		if err != nil {
+			return 0, err
+		}
+		site = httptest.NewServer(h)
+		defer site.Close()
+		return m.Run(), nil
+	}))
+}
+
+// call asks the site and returns status and body.
+func call(t *testing.T, method, path string, body any) (int, []byte) {
+	t.Helper()
+	var r io.Reader
+	if body != nil {
+		b, err := json.Marshal(body)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r = bytes.NewReader(b)
+	}
+	req, err := http.NewRequest(method, site.URL+path, r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	req.Header.Set("Content-Type", "application/json")
+	return send(t, req)
+}
+
+func send(t *testing.T, req *http.Request) (int, []byte) {
+	t.Helper()
+	c := http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	res, err := c.Do(req)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer res.Body.Close()
+	b, err := io.ReadAll(res.Body)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return res.StatusCode, b
+}
+
+func ask[T any](t *testing.T, method, path string, body any) (out T) {
+	t.Helper()
+	code, b := call(t, method, path, body)
+	if code >= 300 {
+		t.Fatalf("%s %s: %d %s", method, path, code, b)
+	}
+	if err := json.Unmarshal(b, &out); err != nil {
+		t.Fatalf("%s %s: %v in %.200s", method, path, err, b)
+	}
+	return out
+}
+
+// upload brings in a file and returns the status and the answer.
+func upload(t *testing.T, name string, data []byte) (int, []byte) {
+	t.Helper()
+	var b bytes.Buffer
+	w := multipart.NewWriter(&b)
+	part, err := w.CreateFormFile("model", name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := part.Write(data); err != nil {
+		t.Fatal(err)
+	}
+	if err := w.Close(); err != nil {
+		t.Fatal(err)
+	}
+	req, err := http.NewRequest(http.MethodPost, site.URL+"/documents", &b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	req.Header.Set("Content-Type", w.FormDataContentType())
+	return send(t, req)
+}
+
+// lamp brings in the storm lamp and returns the address of its document.
+func lamp(t *testing.T) string {
+	t.Helper()
+	model, err := demo.Find("storm-lamp")
+	if err != nil {
+		t.Fatal(err)
+	}
+	m, err := model.Mesh()
+	if err != nil {
+		t.Fatal(err)
+	}
+	var obj bytes.Buffer
+	if err := meshio.WriteOBJ(&obj, m, meshio.SourceUV(m)); err != nil {
+		t.Fatal(err)
+	}
+	code, b := upload(t, "lamp.obj", obj.Bytes())
+	if code != http.StatusCreated {
+		t.Fatalf("upload: %d %s", code, b)
+	}
+	var at struct{ URL string }
+	if err := json.Unmarshal(b, &at); err != nil {
+		t.Fatal(err)
+	}
+	return at.URL
+}
+
+type meta struct {
+	Revision int64
+	LastEdit string `json:"last_edit"`
+	NextEdit string `json:"next_edit"`
+	Parts    []struct {
+		Name, Shape, Error string
+		Fit                struct {
+			Axis   [3]float64
+			Radius float64
+			Spine  [][3]float64
+		}
+	}
+	Shells []struct{ Part int }
+}
+
+func edit(kind string, params any) map[string]any {
+	return map[string]any{"kind": kind, "params": params}
+}
+
+func TestTheWayOfADocument(t *testing.T) {
+	doc := lamp(t)
+	m := ask[meta](t, "GET", doc+"/meta", nil)
+	if m.Revision != 0 && m.Revision != 1 || len(m.Parts) != 25 {
+		t.Fatalf("as it came: revision %d, %d parts", m.Revision, len(m.Parts))
+	}
+	change := func(e map[string]any) {
+		t.Helper()
+		m = ask[meta](t, "POST", doc+"/edits", map[string]any{"base": m.Revision, "edit": e})
+	}
+	change(edit("recognise", map[string]any{}))
+	if len(m.Parts) < 60 || m.LastEdit != "recognise parts" {
+		t.Fatalf("recognised: %d parts, last edit %q", len(m.Parts), m.LastEdit)
+	}
+	swept := 0
+	for _, p := range m.Parts {
+		if p.Shape == "swept" {
+			swept++
+			if len(p.Fit.Spine) < 3 || p.Fit.Radius <= 0 {
+				t.Errorf("%s has a spine of %d points, radius %g", p.Name, len(p.Fit.Spine), p.Fit.Radius)
+			}
+		}
+	}
+	if swept != 7 { // six rods and the handle
+		t.Errorf("%d swept parts", swept)
+	}
+	change(edit("open", map[string]any{}))
+	change(edit("flatten", map[string]any{}))
+	change(edit("weigh", map[string]any{"parts": []int{0}, "weight": 1.5}))
+	if len(m.Shells) < 60 {
+		t.Errorf("%d shells after flattening", len(m.Shells))
+	}
+
+	// A stale edit changes nothing and says which revision is newer.
+	code, b := call(t, "POST", doc+"/edits", map[string]any{"base": m.Revision - 1, "edit": edit("pack", map[string]any{})})
+	var p struct {
+		Error    string
+		Revision int64
+	}
+	if err := json.Unmarshal(b, &p); err != nil || code != http.StatusConflict || p.Revision != m.Revision || !strings.Contains(p.Error, "changed elsewhere") {
+		t.Errorf("stale: %d %s", code, b)
+	}
+	before := m.Revision
+	m = ask[meta](t, "POST", doc+"/undo", map[string]any{"base": m.Revision})
+	if m.Revision != before+1 || m.NextEdit != "give 1 part ×1.5 room" {
+		t.Errorf("undo: revision %d, next edit %q", m.Revision, m.NextEdit)
+	}
+	m = ask[meta](t, "POST", doc+"/redo", map[string]any{"base": m.Revision})
+	if m.LastEdit != "give 1 part ×1.5 room" {
+		t.Errorf("redo: last edit %q", m.LastEdit)
+	}
+
+	// Blocks are marked and hold what they say.
+	for path, mark := range map[string]string{"/mesh.bin": "MVM1", "/layout.bin": "MVL1"} {
+		code, b := call(t, "GET", doc+path, nil)
+		if code != 200 || string(b[:4]) != mark {
+			t.Fatalf("%s: %d, marked %q", path, code, b[:4])
+		}
+		at, arrays := 8, int(binary.LittleEndian.Uint32(b[4:]))
+		for range arrays {
+			n := int(binary.LittleEndian.Uint32(b[at:]))
+			at += 4 + (n+3)/4*4
+		}
+		if at != len(b) {
+			t.Errorf("%s: %d arrays end at %d of %d bytes", path, arrays, at, len(b))
+		}
+	}
+
+	// Pages and fragments.
+	for path, says := range map[string]string{
+		doc: "lamp", doc + "/card": "glass wall", doc + "/worklog": "recognise parts", "/projects": "lamp",
+		doc + "/tray?station=Parts&part=0": "reads as", doc + "/tray?station=Project&part=0": "Flatten shell", doc + "/tray?station=Seams": "Suggest openings",
+		doc + "/tray?station=Flow": "Flatten all", doc + "/tray?station=Sheet": "Pack", doc + "/tray?station=Proof": "findings", doc + "/tray?station=Nowhere": "Parts",
+	} {
+		if code, b := call(t, "GET", path, nil); code != 200 || !strings.Contains(string(b), says) {
+			t.Errorf("GET %s: %d, without %q", path, code, says)
+		}
+	}
+	code, b = call(t, "GET", doc+"/picture", nil)
+	if img, err := png.Decode(bytes.NewReader(b)); code != 200 || err != nil || img.Bounds().Dx() != 240 {
+		t.Errorf("picture: %d %v", code, err)
+	}
+	for path, says := range map[string]string{"/deliver/model.obj": "\nvt ", "/deliver/template.svg?size=512": "<svg", "/deliver/report.json": `"parts"`, "/deliver/template.png?size=128": "PNG"} {
+		if code, b := call(t, "GET", doc+path, nil); code != 200 || !bytes.Contains(b, []byte(says)) {
+			t.Errorf("GET %s: %d, without %q", path, code, says)
+		}
+	}
+}
+
+func TestPickVerbs(t *testing.T) {
+	doc := lamp(t)
+	pick := func(verb string, faces []int, angle float64) (int, string) {
+		code, b := call(t, "POST", doc+"/pick", map[string]any{"verb": verb, "faces": faces, "angle_deg": angle})
+		return code, string(b)
+	}
+	count := func(s string) int {
+		var v struct{ Faces []int }
+		if err := json.Unmarshal([]byte(s), &v); err != nil {
+			t.Fatal(err)
+		}
+		return len(v.Faces)
+	}
+	for _, c := range []struct {
+		verb  string
+		least int
+		most  int
+	}{{"crease", 2, 2000}, {"facing", 1, 2000}, {"material", 100, 6882}, {"unmapped", 6882, 6882}, {"invert", 6881, 6881}} {
+		code, b := pick(c.verb, []int{0}, 25)
+		if n := count(b); code != 200 || n < c.least || n > c.most {
+			t.Errorf("%s: %d faces, %d", c.verb, n, code)
+		}
+	}
+	for _, c := range []struct {
+		verb  string
+		faces []int
+		angle float64
+		says  string
+	}{{"lick", []int{0}, 25, "no pick called"}, {"crease", []int{99999}, 25, "there is no face 99999"}, {"crease", []int{-1}, 25, "there is no face -1"}, {"facing", []int{0}, 0, "not possible"}} {
+		if code, b := pick(c.verb, c.faces, c.angle); code != http.StatusBadRequest || !strings.Contains(b, c.says) {
+			t.Errorf("%s %v %g: %d %s", c.verb, c.faces, c.angle, code, b)
+		}
+	}
+}
+
+func TestRequestsThatCannotBe(t *testing.T) {
+	doc := lamp(t)
+	m := ask[meta](t, "GET", doc+"/meta", nil)
+	for _, c := range []struct {
+		method, path string
+		body         any
+		code         int
+		says         string
+	}{
+		{"GET", "/documents/999999", nil, 404, ""},
+		{"GET", "/documents/lamp/meta", nil, 404, "no longer there"},
+		{"GET", doc + "/deliver/model.step", nil, 404, ""},
+		{"GET", doc + "/deliver/template.svg?size=12", nil, 400, "64 to 8192"},
+		{"GET", doc + "/loop?edge=-3", nil, 400, "no such edge"},
+		{"POST", doc + "/undo", map[string]any{"base": m.Revision}, 422, "nothing to undo"},
+		{"POST", doc + "/edits", map[string]any{"base": m.Revision, "edit": edit("explode", nil)}, 422, `no edit called \"explode\"`},
+		{"POST", doc + "/edits", map[string]any{"base": m.Revision, "edit": edit("merge", map[string]any{"parts": []int{0}})}, 422, "two parts or more"},
+		{"POST", doc + "/edits", map[string]any{"base": m.Revision, "edit": edit("cut", map[string]any{"edgez": []int{0}})}, 422, "not complete"},
+		{"POST", doc + "/run", map[string]any{"base": m.Revision + 7}, 409, "changed elsewhere"},
+	} {
+		code, b := call(t, c.method, c.path, c.body)
+		if code != c.code || !strings.Contains(string(b), c.says) {
+			t.Errorf("%s %s: %d %s, want %d and %q", c.method, c.path, code, b, c.code, c.says)
+		}
+	}
+	if now := ask[meta](t, "GET", doc+"/meta", nil); now.Revision != m.Revision {
+		t.Errorf("refused requests made revision %d of %d", now.Revision, m.Revision)
+	}
+	// From another site nothing may be changed.
+	req, err := http.NewRequest(http.MethodPost, site.URL+doc+"/undo", strings.NewReader(`{}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	req.Header.Set("Origin", "http://elsewhere.example")
+	if code, _ := send(t, req); code != http.StatusForbidden {
+		t.Errorf("a change from another site: %d", code)
+	}
+	// Files that cannot be read leave nothing behind.
+	_, before := call(t, "GET", "/projects", nil)
+	for name, text := range map[string]string{"empty.obj": "", "range.obj": "v 0 0 0\nf 1 2 3\n", "a.step": "x", "p.obj": "\x89PNG\r\n\x1a\n"} {
+		if code, b := upload(t, name, []byte(text)); code != http.StatusUnprocessableEntity || !strings.Contains(string(b), name) {
+			t.Errorf("%s: %d %s", name, code, b)
+		}
+	}
+	if _, after := call(t, "GET", "/projects", nil); !bytes.Equal(before, after) {
+		t.Error("a refused file changed the projects")
+	}
+}
+
+// The whole job runs in the queue, tells its progress and ends in one state.
+func TestWholeJobInTheQueue(t *testing.T) {
+	doc := lamp(t)
+	m := ask[meta](t, "GET", doc+"/meta", nil)
+	work := ask[struct{ Work int64 }](t, "POST", doc+"/run", map[string]any{"base": m.Revision}).Work
+	_, events := call(t, "GET", fmt.Sprintf("/works/%d/events", work), nil)
+	lines := strings.Split(strings.TrimSpace(string(events)), "\n\n")
+	if !strings.Contains(lines[len(lines)-1], `"state":"done"`) {
+		t.Fatalf("the job ended with %s", lines[len(lines)-1])
+	}
+	last := -1.0
+	for _, l := range lines {
+		var w struct{ Progress float64 }
+		if err := json.Unmarshal([]byte(strings.TrimPrefix(l, "data: ")), &w); err != nil {
+			t.Fatal(err)
+		}
+		if w.Progress < last {
+			t.Errorf("progress fell from %g to %g", last, w.Progress)
+		}
+		last = w.Progress
+	}
+	m = ask[meta](t, "GET", doc+"/meta", nil)
+	if m.LastEdit != "pack the sheet" || len(m.Shells) < 60 {
+		t.Errorf("after the job: %q, %d shells", m.LastEdit, len(m.Shells))
+	}
+	if code, _ := call(t, "GET", "/works/424242/events", nil); code != 404 {
+		t.Errorf("events of no work: %d", code)
+	}
+}
+
+func TestHeadersKeepEverythingHere(t *testing.T) {
+	for _, path := range []string{"/projects", "/static/bench.js", "/static/app.css"} {
+		res, err := http.Get(site.URL + path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
+		if csp := res.Header.Get("Content-Security-Policy"); !strings.HasPrefix(csp, "default-src 'self'") || res.StatusCode != 200 {
+			t.Errorf("%s: %d, policy %q", path, res.StatusCode, csp)
+		}
+	}
+}
