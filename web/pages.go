@@ -188,6 +188,7 @@ type trayView struct {
 	Station  string
 	Part     *partView
 	Crease   float64
+	Mirror   string // where the model mirrors, in words
 	Mapped   bool
 	Fresh    bool // nothing was done yet
 	ToDo     int
@@ -220,6 +221,9 @@ func (s *Server) tray(c echo.Context) error {
 		Size: st.Settings.Sheet.Size, Crease: st.Settings.CreaseDeg, Parts: len(st.Parts), Health: layout.HealthReports(o.Doc.Mesh)}
 	v.Fresh = o.Row.Head == 0
 	v.Mapped = r.Totals.Unmapped < o.Doc.Mesh.NumFaces()
+	if mirror, ok := o.Doc.Mirror(); ok && v.Station == layout.Stations[0] {
+		v.Mirror = mirrorWords(mirror)
+	}
 	known := false
 	for i, n := range layout.Stations {
 		if n == v.Station {

@@ -91,6 +91,21 @@ func newPartView(o *session.Opened, p layout.PartID) *partView {
 	return v
 }
 
+// mirrorWords says where a model mirrors: left and right, and how much of it.
+func mirrorWords(m parts.Mirror) string {
+	x, y, z := math.Abs(m.Normal.X), math.Abs(m.Normal.Y), math.Abs(m.Normal.Z)
+	axis := "a slanting plane"
+	switch {
+	case x > 0.999:
+		axis = "the plane across X"
+	case y > 0.999:
+		axis = "the plane across Y"
+	case z > 0.999:
+		axis = "the plane across Z"
+	}
+	return fmt.Sprintf("%.0f %% mirrors in %s", 100*m.Share, axis)
+}
+
 // lengthText writes a small length in a unit a person would use.
 func lengthText(x float64, unit string) string {
 	perMetre := map[string]float64{"m": 1, "cm": 0.01, "mm": 0.001, "in": 0.0254}[unit]

@@ -12,6 +12,7 @@ import (
 	"morvek/core/chart"
 	"morvek/core/flow"
 	"morvek/core/mesh"
+	"morvek/core/parts"
 	"morvek/core/proof"
 	"morvek/core/seam"
 	"morvek/core/shape"
@@ -102,6 +103,10 @@ type Document struct {
 type shared struct {
 	mu       sync.Mutex
 	exposure map[seam.Up]*seam.Exposure
+
+	mirrorOnce sync.Once
+	mirror     parts.Mirror
+	mirrored   bool
 }
 
 // New returns the document of a mesh as it was brought in: one part for each

@@ -46,6 +46,7 @@ var kinds = map[string]func() Edit{
 	"lock":            func() Edit { return &Lock{} },
 	"weigh":           func() Edit { return &Weigh{} },
 	"give-to-repeats": func() Edit { return &GiveToRepeats{} },
+	"follow-mirror":   func() Edit { return &FollowMirror{} },
 }
 
 // Encode writes an edit as JSON with its kind.

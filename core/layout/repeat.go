@@ -125,6 +125,47 @@ func (e *GiveToRepeats) Apply(_ context.Context, d *Document, _ func(float64)) (
 	return s, nil
 }
 
+// FollowMirror makes one half follow the other: every part that is a mirror image
+// of a mapped part gets its seams and its map, mirrored, and waits on the rack.
+type FollowMirror struct{}
+
+// Kind implements Edit.
+func (*FollowMirror) Kind() string { return "follow-mirror" }
+
+// Describe implements Edit.
+func (*FollowMirror) Describe() string { return "let the mirrored half follow" }
+
+// Apply implements Edit.
+func (*FollowMirror) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	s := d.State.Clone()
+	faces := s.PartFaces()
+	given := 0
+	for i := range s.Parts {
+		p := &s.Parts[i]
+		if !p.Mirrored || p.RepeatOf == nil || !s.Map.Mapped[faces[*p.RepeatOf][0]] {
+			continue
+		}
+		pair, ok := parts.Correspond(d.Mesh, faces[*p.RepeatOf], faces[i], true)
+		if !ok {
+			continue
+		}
+		s.follow(d.Mesh, pair, true)
+		p.Method, p.StackedOn = s.Parts[*p.RepeatOf].Method, nil
+		s.toRack(d.Mesh, faces[i])
+		given++
+	}
+	if given == 0 {
+		return nil, refuse("no mapped part has a mirror image; recognise parts first")
+	}
+	return s, nil
+}
+
+// Mirror returns the plane in which the mesh is its own image, found once.
+func (d *Document) Mirror() (parts.Mirror, bool) {
+	d.shared.mirrorOnce.Do(func() { d.shared.mirror, d.shared.mirrored = parts.FindMirror(d.Mesh) })
+	return d.shared.mirror, d.shared.mirrored
+}
+
 // toRack moves mapped faces to the end of the rack.
 func (s *State) toRack(m *mesh.Mesh, faces []mesh.FaceID) {
 	r := s.newRack(m, []piece{{faces: faces}})

@@ -280,14 +280,38 @@ func regular(list []facet, i, k int) bool {
 	if s.extent > 1.3*t.extent || t.extent > 1.3*s.extent {
 		return false
 	}
-	goesOn := func(f facet, not side) bool {
-		return slices.ContainsFunc(f.sides, func(o side) bool {
+	goesOn := func(f facet, not side) (before int, ok bool) {
+		k := slices.IndexFunc(f.sides, func(o side) bool {
 			apart := mesh.Angle(o.dir, not.dir)
 			return o.other != not.other && o.convex == not.convex && o.bend > 0.8*not.bend && o.bend < 1.25*not.bend &&
 				min(apart, math.Pi-apart) < math.Pi/4
 		})
+		if k < 0 {
+			return 0, false
+		}
+		return f.sides[k].other, true
 	}
-	return goesOn(list[i], s) && goesOn(list[s.other], t)
+	before, ok := goesOn(list[i], s)
+	if !ok {
+		return false
+	}
+	if _, ok := goesOn(list[s.other], t); !ok {
+		return false
+	}
+	return azimuth(list[before].normal, list[i].normal, list[s.other].normal) <= coarseAngle
+}
+
+// azimuth is the turn from the second of three normals to the third about the axis
+// that all three lean to alike. Six chamfers of a nut bend by 41° each, but turn by
+// 60°: they are no round.
+func azimuth(a, b, c r3.Vec) float64 {
+	axis := r3.Cross(r3.Sub(b, a), r3.Sub(c, b))
+	if r3.Norm(axis) < 1e-9 {
+		return mesh.Angle(b, c)
+	}
+	axis = r3.Unit(axis)
+	across := func(n r3.Vec) r3.Vec { return r3.Sub(n, r3.Scale(r3.Dot(n, axis), axis)) }
+	return mesh.Angle(across(b), across(c))
 }
 
 // components numbers the sets of facets that hang together over smooth sides;

@@ -42,7 +42,7 @@ func absorbStrips(m *mesh.Mesh, parts []Part, o Options) []Part {
 		return cmp.Or(cmp.Compare(float32(wide[a]), float32(wide[b])), cmp.Compare(parts[a].Faces[0], parts[b].Faces[0]))
 	})
 	for _, i := range order {
-		if len(near[i]) < 2 || area[i] == 0 || wide[i] > 0.03*diag || area[i] < 5*wide[i]*wide[i] {
+		if len(near[i]) < 2 || area[i] == 0 || wide[i] > 0.045*diag || area[i] < 5*wide[i]*wide[i] {
 			continue
 		}
 		a, b := near[i][0], near[i][1]

@@ -48,7 +48,7 @@ type Exposure struct {
 	mesh   *mesh.Mesh
 	dirs   []r3.Vec
 	weight []float64
-	open   float64   // weight of the best placed normal
+	open   float64         // weight of the best placed normal
 	face   []atomic.Uint64 // bits of the value, NaN where not computed yet; several may look at once
 }
 

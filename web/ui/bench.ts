@@ -343,6 +343,7 @@ const verbs: Record<string, () => Promise<unknown>> = {
   unlock: () => doc.edit("lock", { parts: [...chosenParts], locked: false }),
   give: () => doc.edit("give-to-repeats", { part: chosenPart() }),
   stack: () => doc.edit("give-to-repeats", { part: chosenPart(), stacked: true }),
+  "follow-mirror": () => doc.edit("follow-mirror", {}),
   alone: async () => { chosenPart(); hideParts(new Set(doc.meta.parts.map((_, i) => i).filter((i) => !chosenParts.has(i)))); },
   aside: async () => { chosenPart(); hideParts(new Set([...hiddenParts, ...chosenParts])); },
   everything: async () => hideParts(new Set()),
