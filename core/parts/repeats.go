@@ -24,37 +24,35 @@ const repeatTolerance = 1e-4
 // and edge lengths, confirmed by walking both from matched halfedges.
 func Repeats(m *mesh.Mesh, faces [][]mesh.FaceID) []Repeat {
 	out := make([]Repeat, len(faces))
-	type key struct {
-		faces, corners int
-		area           int64
+	type key struct{ faces, corners int }
+	type first struct {
+		part int
+		w    *walker
 	}
-	byKey := map[key][]int{} // firsts
+	firsts := map[key][]first{}
 	for i, f := range faces {
 		out[i].Of = mesh.None
 		if len(f) == 0 {
 			continue
 		}
 		w := newWalker(m, f)
-		k := key{len(f), w.corners, 0}
-		found := false
-		for _, first := range byKey[k] {
-			a := newWalker(m, faces[first])
-			if !near(a.area, w.area) || !slices.EqualFunc(a.lengths, w.lengths, near) {
+		k := key{len(f), w.corners}
+		for _, a := range firsts[k] {
+			if !near(a.w.area, w.area) || !slices.EqualFunc(a.w.lengths, w.lengths, near) {
 				continue
 			}
-			for _, mirrored := range []bool{false, true} {
-				if _, ok := match(a, w, mirrored); ok {
-					out[i] = Repeat{first, mirrored}
-					found = true
-					break
-				}
+			_, same := match(a.w, w, false)
+			mirrored := false
+			if !same {
+				_, mirrored = match(a.w, w, true)
 			}
-			if found {
+			if same || mirrored {
+				out[i] = Repeat{a.part, mirrored}
 				break
 			}
 		}
-		if !found {
-			byKey[k] = append(byKey[k], i)
+		if out[i].Of == mesh.None {
+			firsts[k] = append(firsts[k], first{i, w})
 		}
 	}
 	return out

@@ -3,8 +3,10 @@ package parts
 import (
 	"cmp"
 	"math"
+	"runtime"
 	"slices"
 
+	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/mesh"
@@ -16,6 +18,7 @@ import (
 // a wall goes with the wall, which takes it without bending it; any other strip
 // goes where the seam that remains is less exposed, then where it bends less.
 // Crumbs, the small patches where strips meet and faces without area, follow.
+// Exposure is asked for from several goroutines at once.
 func absorbStrips(m *mesh.Mesh, parts []Part, o Options) []Part {
 	if o.Detail >= 1 {
 		return parts
@@ -41,26 +44,43 @@ func absorbStrips(m *mesh.Mesh, parts []Part, o Options) []Part {
 	slices.SortStableFunc(order, func(a, b int) int {
 		return cmp.Or(cmp.Compare(float32(wide[a]), float32(wide[b])), cmp.Compare(parts[a].Faces[0], parts[b].Faces[0]))
 	})
-	for _, i := range order {
+	isStrip := func(i int) bool {
 		if len(near[i]) < 2 || area[i] == 0 || wide[i] > 0.045*diag || area[i] < 5*wide[i]*wide[i] {
+			return false
+		}
+		a, b := near[i][0], near[i][1]
+		if b.length < 0.25*rim[i] || a.bend*b.bend <= 0 || min(wide[a.other], wide[b.other])*narrow < wide[i] {
+			return false
+		}
+		// The rim of a thin plate, at right angles to both, is none.
+		return max(math.Abs(a.bend), math.Abs(b.bend)) <= steepest
+	}
+	// Which neighbour is a question of rays, so all strips ask at once.
+	second := make([]bool, n)
+	g := errgroup.Group{}
+	g.SetLimit(runtime.GOMAXPROCS(0))
+	for _, i := range order {
+		if isStrip(i) {
+			g.Go(func() error {
+				second[i] = chooses(m, parts, i, near[i][1], near[i][0], o)
+				return nil
+			})
+		}
+	}
+	_ = g.Wait()
+	for _, i := range order {
+		if !isStrip(i) {
 			continue
 		}
 		a, b := near[i][0], near[i][1]
-		if b.length < 0.25*rim[i] || a.bend*b.bend <= 0 {
-			continue
-		}
-		// Not a strip: the rim of a thin plate, at right angles to both.
-		if x, y := math.Abs(a.bend), math.Abs(b.bend); max(x, y) > steepest {
-			continue
-		}
-		if min(wide[a.other], wide[b.other])*narrow < wide[i] || strip[a.other] || strip[b.other] {
+		if strip[a.other] || strip[b.other] {
 			continue
 		}
 		if k := parts[i].Fit.Kind; (k == shape.Cylinder || len(parts[i].Pieces) > 0) && isBand(m, parts[i].Faces) {
 			continue // the wall of a washer, narrow as it is
 		}
 		h := a.other
-		if chooses(m, parts, i, b, a, o) {
+		if second[i] {
 			h = b.other
 		}
 		if k := parts[h].Fit.Kind; parts[i].Fit.Kind != shape.Plane && (!isWall(k) || k == shape.Extruded) { // bends the plate it goes with
@@ -184,7 +204,7 @@ func chooses(m *mesh.Mesh, parts []Part, i int, b, a border, o Options) bool {
 }
 
 // exposureSamples bounds how many edges of a border are looked at.
-const exposureSamples = 3
+const exposureSamples = 2
 
 func exposed(m *mesh.Mesh, b border, o Options) float64 {
 	step := (len(b.edges) + exposureSamples - 1) / exposureSamples
