@@ -20,9 +20,6 @@ func largeFirst(_ r2.Vec, area float64) float64 { return area }
 func boxFirst(s r2.Vec, _ float64) float64      { return s.X * s.Y }
 func highFirst(s r2.Vec, _ float64) float64     { return s.Y + 0.1*s.X }
 
-// starts are the orders the searchers begin with.
-var starts = []weight{longFirst, largeFirst, boxFirst, highFirst}
-
 func (p *packer) sortBy(w weight) {
 	weights := make([]float64, len(p.shells))
 	for i, b := range p.boxes {
@@ -52,20 +49,18 @@ const (
 // explore lets searchers loose from several orders and returns what each reached,
 // the best first.
 func (p *packer) explore(ctx context.Context, tell func(float64)) ([]*searcher, error) {
-	from := starts
-	if len(p.shells) > manyShells {
-		from = starts[:1]
-	}
+	from := p.searchFrom()
 	results := make([]*searcher, len(from))
 	g, ctx := errgroup.WithContext(ctx)
 	g.SetLimit(2)
 	for k, w := range from {
 		g.Go(func() error {
 			s := &searcher{packer: p.copy()}
-			s.sortBy(w)
+			s.o.Turns = w.turns
+			s.sortBy(w.by)
 			s.relate()
 			results[k] = s
-			tell(0.1 + 0.1*float64(k))
+			tell(0.05 + 0.5*float64(k)/float64(len(from)))
 			return s.run(ctx)
 		})
 	}
@@ -77,6 +72,32 @@ func (p *packer) explore(ctx context.Context, tell func(float64)) ([]*searcher, 
 		return nil, ErrNoRoom
 	}
 	return slices.DeleteFunc(results, func(s *searcher) bool { return s.reached == 0 }), nil
+}
+
+// start is where a searcher begins: an order, and the turns it uses.
+type start struct {
+	by    weight
+	turns Turns
+}
+
+// searchFrom lists the starts. More freedom is not always better used with the
+// same work, so where more turns are allowed others search with fewer beside.
+func (p *packer) searchFrom() []start {
+	if len(p.shells) > manyShells {
+		return []start{{longFirst, p.o.Turns}}
+	}
+	least := p.o.Turns
+	if least == QuarterTurns || least == AnyTurns {
+		least = HalfTurns
+	}
+	out := []start{{longFirst, least}, {largeFirst, least}, {boxFirst, least}, {highFirst, least}}
+	if p.o.Turns == QuarterTurns || p.o.Turns == AnyTurns {
+		out = append(out, start{longFirst, QuarterTurns}, start{boxFirst, QuarterTurns})
+	}
+	if p.o.Turns == AnyTurns {
+		out = append(out, start{largeFirst, AnyTurns})
+	}
+	return out
 }
 
 // copy returns a packer of the same shells with an order of its own.
