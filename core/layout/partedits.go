@@ -201,6 +201,7 @@ func (e *SetShape) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 	}
 	p.Fit, p.Locked, p.ByHand, p.Pieces = fit, true, true, nil
 	p.Grain = flow.DefaultGrain(d.Mesh, faces, fit)
+	s.cutSharp(d.Mesh, faces)
 	return s, nil
 }
 
@@ -209,7 +210,7 @@ func whyNot(k shape.Kind, faces int) string {
 	case k == shape.Swept:
 		return "it is not a tube with two ends and one girth"
 	case k == shape.Box:
-		return "a box is made of flat parts"
+		return "its faces do not look along two axes at right angles"
 	}
 	return fmt.Sprintf("%d faces do not tell its parameters", faces)
 }

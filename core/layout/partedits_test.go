@@ -163,6 +163,22 @@ func TestShapesSetByHandSurvive(t *testing.T) {
 	refused(t, d, &layout.Recognise{Detail: &half}, "detail goes from 0 to 1")
 }
 
+// Sides merged into one part and called a box are laid side by side, true to size.
+func TestBoxOfMergedSides(t *testing.T) {
+	m := meshtest.Prism(t, 1, r2.Vec{}, r2.Vec{X: 2}, r2.Vec{X: 2, Y: 1}, r2.Vec{Y: 1})
+	d := apply(t, layout.New(m, layout.DefaultSettings()), &layout.Recognise{})
+	all := &layout.Merge{}
+	for i := range d.State.Parts {
+		all.Parts = append(all.Parts, layout.PartID(i))
+	}
+	d = apply(t, d, all, &layout.SetShape{Part: 0, Shape: shape.Box}, &layout.Open{}, &layout.Flatten{}, &layout.Pack{})
+	checkParts(t, d)
+	r := measure(d)
+	if len(d.State.Parts) != 1 || r.Totals.Shells != 6 || math.Abs(r.Totals.L2-1) > 1e-9 || !r.Acceptable() {
+		t.Errorf("%d parts, %d shells, L2 %g", len(d.State.Parts), r.Totals.Shells, r.Totals.L2)
+	}
+}
+
 // Recognising one part again leaves the others, and their map, alone.
 func TestRecogniseOnePartAgain(t *testing.T) {
 	d := apply(t, cans(t, 2), &layout.Recognise{}, &layout.Open{}, &layout.Flatten{})

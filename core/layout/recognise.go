@@ -101,8 +101,22 @@ func (s *State) place(m *mesh.Mesh, faces []mesh.FaceID, found []parts.Part) {
 		for h := lo; h < hi; h++ {
 			e, t := m.Edge(h), m.Twin(h)
 			s.Cut[e] = t == mesh.None || s.FacePart[f] != s.FacePart[m.FaceOf(t)]
-			if !s.Cut[e] && s.Parts[s.FacePart[f]].Fit.Kind == shape.Swept { // sharp edges of its section
-				s.Cut[e] = math.Abs(m.Dihedral(e)) > sharpEdge
+		}
+	}
+	s.cutSharp(m, faces)
+}
+
+// cutSharp cuts the sharp edges inside swept parts and boxes: the natural seams of
+// a section with corners.
+func (s *State) cutSharp(m *mesh.Mesh, faces []mesh.FaceID) {
+	for _, f := range faces {
+		if k := s.Parts[s.FacePart[f]].Fit.Kind; k != shape.Swept && k != shape.Box {
+			continue
+		}
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			if t := m.Twin(h); t != mesh.None && s.FacePart[f] == s.FacePart[m.FaceOf(t)] {
+				s.Cut[m.Edge(h)] = math.Abs(m.Dihedral(m.Edge(h))) > sharpEdge
 			}
 		}
 	}

@@ -259,14 +259,41 @@ func Alternatives(m *mesh.Mesh, faces []mesh.FaceID) []shape.Fit {
 	if t, ok := tube(m, faces); ok {
 		fits = append(fits, t)
 	}
+	if len(faces) > 1 {
+		fits = append(fits, shape.FitBox(g.gather(set)))
+	}
 	fits = slices.DeleteFunc(fits, func(f shape.Fit) bool {
 		return math.IsInf(f.Error, 1) || math.IsNaN(f.Error+f.Radius+r3.Norm(f.Axis))
 	})
-	rank := func(f shape.Fit) float64 {
-		return f.Error/(1e-3*math.Sqrt(areaOf(m, faces))+tol.noise+tol.least) + 0.3*f.Bend/normalSlack + 0.3*float64(slices.Index(shape.Kinds, f.Kind))
+	for i := range fits {
+		f := &fits[i]
+		f.Score = f.Error/(1e-3*math.Sqrt(areaOf(m, faces))+tol.noise+tol.least) + 0.3*f.Bend/normalSlack + 0.3*float64(slices.Index(shape.Kinds, f.Kind))
 	}
-	slices.SortStableFunc(fits, func(a, b shape.Fit) int { return cmp.Compare(rank(a), rank(b)) })
+	for i := range fits {
+		fits[i].Score += tooCoarse(m, faces, &fits[i]) / normalSlack
+	}
+	slices.SortStableFunc(fits, func(a, b shape.Fit) int { return cmp.Compare(a.Score, b.Score) })
 	return append(fits, shape.Fit{Kind: shape.Free, Origin: m.FaceCentre(faces[0])})
+}
+
+// tooCoarse is how much further than half of one of nine sides faces turn away from
+// a round shape at their corners, mean by area in radians: the corners of a cube lie
+// on a sphere, but a cube is none.
+func tooCoarse(m *mesh.Mesh, faces []mesh.FaceID, f *shape.Fit) float64 {
+	if !slices.Contains([]shape.Kind{shape.Cylinder, shape.Cone, shape.Sphere, shape.Torus, shape.Turned}, f.Kind) {
+		return 0
+	}
+	var sum, area float64
+	for _, id := range faces {
+		a := m.FaceAreas()[id]
+		area += a
+		var most float64
+		for _, p := range m.FacePoints(id) {
+			most = max(most, f.Deviation(m.Points[p], m.FaceNormals()[id]))
+		}
+		sum += a * max(0, most-coarseAngle*0.6)
+	}
+	return sum / max(area, 1e-300)
 }
 
 func areaOf(m *mesh.Mesh, faces []mesh.FaceID) (a float64) {

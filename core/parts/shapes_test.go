@@ -377,6 +377,57 @@ func TestAlternativesRankTheTruth(t *testing.T) {
 	}
 }
 
+// What a boolean leaves behind: a wall whose facets are cut into long slivers by
+// points scattered along its rulings, and a lid as a fan from one corner.
+func TestSliversOfABoolean(t *testing.T) {
+	const sides = 20
+	w := meshtest.NewWelder()
+	at := func(i int, y float64) mesh.PointID {
+		s, c := math.Sincos(2 * math.Pi * float64(i%sides) / sides)
+		return w.Point(r3.Vec{X: s, Y: y, Z: c})
+	}
+	rungs := func(i int) []float64 { // heights of the points on a ruling, uneven
+		f := float64(i % sides)
+		return []float64{0, 0.2 + 0.1*math.Sin(3*f), 0.9 + 0.3*math.Cos(5*f), 2}
+	}
+	for i := range sides {
+		a, b := rungs(i), rungs(i+1)
+		for ka, kb := 0, 0; ka < 3 || kb < 3; { // a strip of triangles between two rulings
+			if kb == 3 || ka < 3 && a[ka+1] <= b[kb+1] {
+				w.Face(at(i, a[ka]), at(i+1, b[kb]), at(i, a[ka+1]))
+				ka++
+			} else {
+				w.Face(at(i, a[ka]), at(i+1, b[kb]), at(i+1, b[kb+1]))
+				kb++
+			}
+		}
+	}
+	for i := 1; i+1 < sides; i++ {
+		w.Face(at(0, 2), at(i, 2), at(i+1, 2))
+	}
+	found := recognise(t, w.Mesh(t))
+	wantKinds(t, "boolean", found, map[shape.Kind]int{shape.Cylinder: 1, shape.Plane: 1})
+	for _, p := range found {
+		if p.Fit.Kind == shape.Cylinder && (math.Abs(p.Fit.Radius-1) > 1e-6 || mesh.Angle(p.Fit.Axis, r3.Vec{Y: 1}) > 1e-6) {
+			t.Errorf("the wall is %+v", p.Fit)
+		}
+	}
+}
+
+// Scores rise along the list and can be compared.
+func TestScoresRise(t *testing.T) {
+	m := meshtest.Prism(t, 1, meshtest.Circle(1, 4)...)
+	fits := parts.Alternatives(m, meshtest.All(m))
+	if fits[0].Kind != shape.Box {
+		t.Errorf("a cube is best a %s", fits[0].Kind)
+	}
+	for i := 1; i+1 < len(fits); i++ {
+		if fits[i].Score < fits[i-1].Score {
+			t.Errorf("score %g of %s comes after %g of %s", fits[i].Score, fits[i].Kind, fits[i-1].Score, fits[i-1].Kind)
+		}
+	}
+}
+
 // Only the faces asked for are looked at.
 func TestRecognitionOfSomeFaces(t *testing.T) {
 	m := bevelled(t, 4, 3, 2, 0.1)

@@ -48,6 +48,9 @@ type Fit struct {
 	Error     float64  `json:"error"`           // root mean square distance of the corners, model units
 	Bend      float64  `json:"bend,omitempty"`  // root mean square deviation of the normals, radians
 	Spine     []r3.Vec `json:"spine,omitempty"` // swept: middles of the sections from end to end
+	Side      r3.Vec   `json:"side"`            // box: the second axis, unit; the third is Axis × Side
+	Half      r3.Vec   `json:"half"`            // box: half sizes along Axis, Side and the third
+	Score     float64  `json:"score,omitempty"` // lower is better, comparable between kinds; set where fits are ranked
 }
 
 // Faces is the set of faces a fit looks at. Faces that lie in one plane may be
@@ -78,7 +81,7 @@ func Gather(m *mesh.Mesh, faces []mesh.FaceID) Faces {
 // HasDistance tells whether a kind has a distance in closed form.
 func (f *Fit) HasDistance() bool {
 	switch f.Kind {
-	case Plane, Cylinder, Cone, Sphere, Torus:
+	case Plane, Cylinder, Cone, Sphere, Torus, Box:
 		return true
 	}
 	return false
@@ -93,6 +96,8 @@ func (f *Fit) Distance(p r3.Vec) float64 {
 		return r3.Dot(d, f.Axis)
 	case Sphere:
 		return math.Sqrt(r3.Norm2(d)) - f.Radius
+	case Box:
+		return f.boxDistance(d)
 	}
 	t := r3.Dot(d, f.Axis)
 	rho := math.Sqrt(max(0, r3.Norm2(r3.Sub(d, r3.Scale(t, f.Axis)))))
@@ -119,6 +124,8 @@ func (f *Fit) Normal(p r3.Vec) (n r3.Vec, ok bool) {
 	switch f.Kind {
 	case Plane:
 		return f.Axis, true
+	case Box:
+		return f.boxNormal(d), true
 	case Sphere:
 		n = d
 	case Cylinder:

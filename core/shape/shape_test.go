@@ -163,6 +163,27 @@ func TestTorusAtOddPlaces(t *testing.T) {
 	}
 }
 
+func TestBoxAtOddPlaces(t *testing.T) {
+	m := meshtest.Prism(t, 3, r2.Vec{X: -1, Y: -0.5}, r2.Vec{X: 1, Y: -0.5}, r2.Vec{X: 1, Y: 0.5}, r2.Vec{X: -1, Y: 0.5})
+	for _, p := range poses {
+		f := shape.FitBox(p.faces(t, m))
+		near(t, "error", f.Error/p.scale, 0, 1e-9)
+		near(t, "bend", f.Bend, 0, 1e-7)
+		near(t, "centre", r3.Norm(r3.Sub(f.Origin, p.point(r3.Vec{Y: 1.5})))/p.scale, 0, 1e-9)
+		near(t, "volume", 8*f.Half.X*f.Half.Y*f.Half.Z/math.Pow(p.scale, 3), 6, 1e-8)
+		near(t, "axes", r3.Dot(f.Axis, f.Side), 0, 1e-9)
+	}
+	// A round thing is no box, and a plate shows one axis only.
+	tube := meshtest.Lathe(t, 24, r2.Vec{X: 1}, r2.Vec{X: 1, Y: 4})
+	if f := shape.FitBox(shape.Gather(tube, meshtest.All(tube))); f.Bend < 0.2 {
+		t.Errorf("a tube is a box that bends by %g", f.Bend)
+	}
+	plate := meshtest.Grid(t, 3, 3, func(u, v float64) r3.Vec { return r3.Vec{X: u, Z: v} })
+	if f := shape.FitBox(shape.Gather(plate, meshtest.All(plate))); !math.IsInf(f.Error, 1) {
+		t.Errorf("a plate is a box with error %g", f.Error)
+	}
+}
+
 // Slippage counts the motions a surface does not notice.
 func TestSlippageCounts(t *testing.T) {
 	flat := meshtest.Grid(t, 6, 6, func(u, v float64) r3.Vec { return r3.Vec{X: u, Z: v} })
@@ -246,6 +267,7 @@ func TestDistanceAndNormal(t *testing.T) {
 		{shape.Fit{Kind: shape.Cylinder, Axis: r3.Vec{Y: 1}, Radius: 2}, r3.Vec{X: 2, Y: 9}, r3.Vec{X: 4, Y: 9}, r3.Vec{X: 1, Y: 9}},
 		{shape.Fit{Kind: shape.Sphere, Radius: 3}, r3.Vec{Z: 3}, r3.Vec{Z: 5}, r3.Vec{Z: 1}},
 		{shape.Fit{Kind: shape.Torus, Axis: r3.Vec{Y: 1}, Major: 5, Radius: 1}, r3.Vec{X: 5, Y: 1}, r3.Vec{X: 5, Y: 2}, r3.Vec{X: 5, Y: 0.5}},
+		{shape.Fit{Kind: shape.Box, Axis: r3.Vec{X: 1}, Side: r3.Vec{Y: 1}, Half: r3.Vec{X: 1, Y: 2, Z: 3}}, r3.Vec{X: 1, Y: 0.5}, r3.Vec{X: 2, Y: 0.5}, r3.Vec{X: 0.5, Y: 0.5}},
 		{shape.Fit{Kind: shape.Cone, Axis: r3.Vec{Y: 1}, Major: 2, HalfAngle: math.Pi / 4}, r3.Vec{X: 1, Y: 1}, r3.Vec{X: 2, Y: 2}, r3.Vec{X: 0.5, Y: 0.5}},
 	}
 	for _, c := range fits {
