@@ -146,16 +146,16 @@ func Measure(in Input) Report {
 	r.Totals.GrainRMSDeg = all.grainRMS()
 	r.Totals.Straight = share(all.straight, all.edges)
 	r.stacks(in)
-	r.Totals.Coverage = all.sheet / float64(in.Sheet.Tiles)
 	for _, s := range r.Shells {
-		if s.StackedOn != nil {
-			r.Totals.Coverage -= s.SheetArea / float64(in.Sheet.Tiles)
+		if s.StackedOn == nil {
+			r.Totals.Coverage += s.SheetArea / float64(in.Sheet.Tiles)
 		}
 	}
 	if all.area > 0 {
 		r.Totals.MeanDensity = float64(in.Sheet.Size) * math.Sqrt(all.sheet/all.area)
 		for f := range r.Stretch {
-			r.Stretch[f] *= float32(all.sheet / all.area)
+			w := in.Weight(in.Part(mesh.FaceID(f)))
+			r.Stretch[f] *= float32(w * w * all.sheet / all.area)
 		}
 	}
 	r.missing(in)
@@ -258,6 +258,15 @@ func (s *sums) add(o *sums) {
 	s.edges += o.edges
 }
 
+// unweighted returns the sums as they would be at the common density: a wished
+// difference is no stretch.
+func (s sums) unweighted(w float64) *sums {
+	s.sheet /= w * w
+	s.squares *= w * w
+	s.worst *= w
+	return &s
+}
+
 func share(part, whole float64) float64 {
 	if whole == 0 {
 		return 1
@@ -323,7 +332,7 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID, all *sums) Shell {
 		out.middle = r2.Add(out.middle, r2.Scale(1/float64(len(uv)), q))
 	}
 	out.Tile = int(math.Floor(out.middle.X))
-	all.add(&s)
+	all.add(s.unweighted(in.Weight(out.Part)))
 	return out
 }
 
@@ -381,16 +390,8 @@ func (r *Report) densities(in Input) {
 	if hi > 0 {
 		r.Totals.DensitySpread = min(hi/max(lo, hi/unbounded), unbounded)
 	}
-	// The common density: what is wished for more or less room apart.
-	var area, sheet float64
 	for _, s := range r.Shells {
-		w := in.Weight(s.Part)
-		area += s.Area
-		sheet += s.SheetArea / (w * w)
-	}
-	mean := float64(in.Sheet.Size) * math.Sqrt(sheet/max(area, 1e-300))
-	for _, s := range r.Shells {
-		if d := s.Density / in.Weight(s.Part) / max(mean, 1e-300); s.Area > 0 && (d > densityLimit || d < 1/densityLimit) {
+		if d := s.Density / in.Weight(s.Part) / max(r.Totals.MeanDensity, 1e-300); s.Area > 0 && (d > densityLimit || d < 1/densityLimit) {
 			r.find(Density, "look", d, s.Faces)
 		}
 	}
