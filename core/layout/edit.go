@@ -30,6 +30,7 @@ func refuse(format string, args ...any) error {
 var kinds = map[string]func() Edit{
 	"recognise": func() Edit { return &Recognise{} },
 	"open":      func() Edit { return &Open{} },
+	"attach":    func() Edit { return &Attach{} },
 	"cut":       func() Edit { return &Cut{} },
 	"close":     func() Edit { return &Close{} },
 	"flatten":   func() Edit { return &Flatten{} },

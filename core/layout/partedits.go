@@ -271,6 +271,10 @@ func (e *Weigh) Apply(_ context.Context, d *Document, _ func(float64)) (*State, 
 	for _, p := range e.Parts {
 		s.Parts[p].Weight = e.Weight
 	}
+	faces := s.PartFaces()
+	for _, p := range e.Parts {
+		s.comeOff(d.Mesh, faces[p], func(q PartID) bool { return s.weight(q) != e.Weight })
+	}
 	return s, nil
 }
 

@@ -35,6 +35,26 @@ func (s *State) stackRoot(p PartID) PartID {
 	return p
 }
 
+// comeOff cuts the border of a part towards the parts it shall be free of, so that
+// it can go its own way. It tells whether it was attached to one.
+func (s *State) comeOff(m *mesh.Mesh, faces []mesh.FaceID, of func(PartID) bool) bool {
+	attached := false
+	for _, f := range faces {
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			t := m.Twin(h)
+			if t == mesh.None || s.Cut[m.Edge(h)] || !of(s.FacePart[m.FaceOf(t)]) {
+				continue
+			}
+			s.Cut[m.Edge(h)], attached = true, true
+		}
+	}
+	return attached
+}
+
+// others accepts every part but p.
+func others(p PartID) func(PartID) bool { return func(q PartID) bool { return q != p } }
+
 // follow copies cuts and map of a part onto a repeat, given the corners that
 // correspond. A mirrored repeat gets the mirror image, so that it still faces up.
 func (s *State) follow(m *mesh.Mesh, pair map[mesh.HalfedgeID]mesh.HalfedgeID, mirrored bool) {
@@ -97,6 +117,9 @@ func (e *GiveToRepeats) Apply(_ context.Context, d *Document, _ func(float64)) (
 	if !s.Map.Mapped[faces[e.Part][0]] {
 		return nil, refuse("%s is not mapped yet; flatten it first", s.Parts[e.Part].Name)
 	}
+	if e.Stacked && s.comeOff(d.Mesh, faces[e.Part], others(e.Part)) {
+		s.toRack(d.Mesh, faces[e.Part])
+	}
 	given := 0
 	for i := range s.Parts {
 		p := PartID(i)
@@ -109,6 +132,7 @@ func (e *GiveToRepeats) Apply(_ context.Context, d *Document, _ func(float64)) (
 		if !ok {
 			continue
 		}
+		s.comeOff(d.Mesh, faces[i], others(p))
 		s.follow(d.Mesh, pair, mirrored)
 		s.Parts[i].Method, s.Parts[i].StackedOn = s.Parts[e.Part].Method, nil
 		given++
@@ -149,6 +173,7 @@ func (*FollowMirror) Apply(_ context.Context, d *Document, _ func(float64)) (*St
 		if !ok {
 			continue
 		}
+		s.comeOff(d.Mesh, faces[i], others(PartID(i)))
 		s.follow(d.Mesh, pair, true)
 		p.Method, p.StackedOn = s.Parts[*p.RepeatOf].Method, nil
 		s.toRack(d.Mesh, faces[i])
@@ -194,6 +219,8 @@ func (s *State) stackRepeats(m *mesh.Mesh) map[mesh.FaceID]bool {
 		if !ok {
 			continue
 		}
+		s.comeOff(m, faces[*p.RepeatOf], others(*p.RepeatOf))
+		s.comeOff(m, faces[i], others(PartID(i)))
 		s.follow(m, pair, false)
 		base := *p.RepeatOf
 		p.StackedOn, p.Method = &base, s.Parts[base].Method
@@ -212,6 +239,8 @@ func (s *State) restack(m *mesh.Mesh) {
 			continue
 		}
 		if pair, ok := parts.Correspond(m, faces[*p.StackedOn], faces[i], false); ok {
+			s.comeOff(m, faces[*p.RepeatOf], others(*p.RepeatOf))
+			s.comeOff(m, faces[i], others(PartID(i)))
 			s.follow(m, pair, false)
 		}
 	}

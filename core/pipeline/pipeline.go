@@ -21,7 +21,8 @@ type Step struct {
 func Steps() []Step {
 	return []Step{
 		{"parts", &layout.Recognise{}, 0.15},
-		{"seams", &layout.Open{}, 0.2},
+		{"seams", &layout.Open{}, 0.15},
+		{"seams", &layout.Attach{}, 0.05},
 		{"flow", &layout.Flatten{}, 0.3},
 		{"sheet", &layout.Pack{}, 0.35},
 	}
@@ -63,7 +64,7 @@ func Run(ctx context.Context, d *layout.Document, progress Progress) (Result, er
 			}
 			return Result{}, fmt.Errorf("%s: %w", s.Edit.Describe(), err)
 		}
-		r.Seconds[s.Station] = time.Since(start).Seconds()
+		r.Seconds[s.Station] += time.Since(start).Seconds()
 		r.Doc = r.Doc.With(next)
 		r.Taken = append(r.Taken, Taken{s.Edit, next})
 		base += s.share

@@ -12,6 +12,7 @@ import (
 
 	"morvek/core/layout"
 	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
 	"morvek/core/pipeline"
 	"morvek/core/proof"
 	"morvek/core/shape"
@@ -65,25 +66,6 @@ func TestDemoModelsAreProved(t *testing.T) {
 	}
 }
 
-// moved returns a mesh with its points transformed.
-func moved(t testing.TB, m *mesh.Mesh, f func(r3.Vec) r3.Vec) *mesh.Mesh {
-	t.Helper()
-	b := mesh.NewBuilder()
-	for _, p := range m.Points {
-		b.Point(f(p))
-	}
-	for i := range m.NumFaces() {
-		id := mesh.FaceID(i)
-		b.Object(m.ObjectName(id))
-		b.Face(m.FacePoints(id)...)
-	}
-	out, err := b.Build()
-	if err != nil {
-		t.Fatal(err)
-	}
-	return out
-}
-
 func TestPartsDoNotDependOnPlaceTurnOrSize(t *testing.T) {
 	model, err := demo.Find("storm-lamp")
 	if err != nil {
@@ -108,7 +90,7 @@ func TestPartsDoNotDependOnPlaceTurnOrSize(t *testing.T) {
 		"large":  func(p r3.Vec) r3.Vec { return r3.Scale(1000, p) },
 		"small":  func(p r3.Vec) r3.Vec { return r3.Scale(1e-3, p) },
 	} {
-		got := recognise(moved(t, m, f))
+		got := recognise(meshtest.Mapped(t, m, f))
 		same, all := 0, 0
 		for e := range m.NumEdges() {
 			a, b := m.EdgeFaces(mesh.EdgeID(e))

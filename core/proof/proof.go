@@ -283,7 +283,6 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID, all *sums) Shell {
 	t := m.Triangles()
 	normals := m.FaceNormals()
 	out := Shell{Part: in.Part(faces[0]), Faces: faces}
-	grain := in.Grain(out.Part)
 	var s sums
 	for _, f := range faces {
 		var stretch, angular, area float64
@@ -306,7 +305,7 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID, all *sums) Shell {
 			angular = max(angular, min(s1/s2, unbounded))
 			area += d.Area
 			mirrored = mirrored || d.SheetArea < 0
-			if e, ok := flow.Error(grain, in.Flow, d, normals[f]); ok {
+			if e, ok := flow.Error(in.Grain(in.Part(f)), in.Flow, d, normals[f]); ok {
 				s.grain += d.Area * e * e
 				s.grainArea += d.Area
 			}

@@ -114,6 +114,25 @@ func Circle(radius float64, n int) (out []r2.Vec) {
 	return out
 }
 
+// Mapped returns a mesh with its points moved by f.
+func Mapped(t testing.TB, m *mesh.Mesh, f func(r3.Vec) r3.Vec) *mesh.Mesh {
+	t.Helper()
+	b := mesh.NewBuilder()
+	for _, p := range m.Points {
+		b.Point(f(p))
+	}
+	for i := range m.NumFaces() {
+		id := mesh.FaceID(i)
+		b.Object(m.ObjectName(id))
+		b.Face(m.FacePoints(id)...)
+	}
+	out, err := b.Build()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return out
+}
+
 // All lists the faces of a mesh.
 func All(m *mesh.Mesh) []mesh.FaceID {
 	out := make([]mesh.FaceID, m.NumFaces())
