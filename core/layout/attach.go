@@ -57,6 +57,9 @@ type joint struct {
 	gain  float64 // exposed length that is no seam any more
 }
 
+// unknown is the fill of a piece that has not been laid yet: most never need be.
+const unknown = -1
+
 // group is a set of pieces that are attached, laid flat in model units.
 type group struct {
 	faces []mesh.FaceID
@@ -83,13 +86,13 @@ func newAttacher(d *Document, s *State) *attacher {
 	}
 	a.longest = 0.35 / s.Settings.Dial * math.Sqrt(total) // longer strips are hard to lay out
 	for _, p := range s.pieces(d.Mesh) {
-		g := &group{faces: p.faces, part: p.part}
+		g := &group{faces: p.faces, part: p.part, fill: unknown}
 		for _, f := range p.faces {
 			g.area += d.Mesh.FaceAreas()[f]
 		}
 		g.total = g.area
-		if p.part >= 0 && isSheet(s.Parts[p.part].Fit.Kind) {
-			g.fill = a.lay(g.faces, g.part, s.IsCut)
+		if p.part < 0 || !isSheet(s.Parts[p.part].Fit.Kind) {
+			g.fill = 0
 		}
 		a.groups = append(a.groups, g)
 	}
@@ -210,6 +213,14 @@ func (a *attacher) attach(j joint) bool {
 	g, h := a.groups[j.a], a.groups[j.b]
 	if g == h || a.state.weight(g.part) != a.state.weight(h.part) {
 		return false // attached another way already, or of another density
+	}
+	for _, g := range []*group{g, h} {
+		if g.fill == unknown {
+			g.fill = a.lay(g.faces, g.part, a.state.IsCut)
+		}
+		if g.fill == 0 {
+			return false
+		}
 	}
 	open := make(map[mesh.EdgeID]bool, len(j.edges))
 	for _, e := range j.edges {
