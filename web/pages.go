@@ -194,20 +194,12 @@ type trayView struct {
 	ToDo     int
 	Totals   proof.Totals
 	Findings []findingView
+	Found    int // findings before folding
 	Unit     string
 	Document int64
 	Size     int
 	Parts    int
 	Health   []layout.HealthReport
-}
-
-type findingView struct {
-	Index    int
-	Words    string
-	Value    string
-	Severity string
-	Face     int
-	Part     string
 }
 
 func (s *Server) tray(c echo.Context) error {
@@ -236,39 +228,8 @@ func (s *Server) tray(c echo.Context) error {
 	if p, err := strconv.Atoi(c.QueryParam("part")); err == nil && p >= 0 && p < len(st.Parts) {
 		v.Part = newPartView(o, layout.PartID(p))
 	}
-	for i, f := range r.Findings {
-		fv := findingView{Index: i, Severity: f.Severity, Words: findingWords[f.Kind], Value: findingValue(f)}
-		if len(f.Faces) > 0 {
-			fv.Face = int(f.Faces[0])
-			if p := st.FacePart[f.Faces[0]]; p >= 0 {
-				fv.Part = st.Parts[p].Name
-			}
-		}
-		v.Findings = append(v.Findings, fv)
-	}
+	v.Findings, v.Found = foldFindings(r.Findings, st), len(r.Findings)
 	return c.Render(http.StatusOK, "tray.html", v)
-}
-
-var findingWords = map[string]string{
-	proof.Unmapped: "not mapped", proof.Mirrored: "mirrored", proof.Overlap: "overlapping", proof.Outside: "outside the sheet",
-	proof.TooClose: "too close", proof.Stretched: "stretched", proof.OffGrain: "off the grain", proof.Density: "another density",
-	proof.NoOpening: "wall without opening",
-}
-
-func findingValue(f proof.Finding) string {
-	switch f.Kind {
-	case proof.Overlap:
-		return fmt.Sprintf("%.1f %%", 100*f.Value)
-	case proof.TooClose:
-		return fmt.Sprintf("%.1f px", f.Value)
-	case proof.Stretched, proof.Density:
-		return fmt.Sprintf("×%.2f", f.Value)
-	case proof.OffGrain:
-		return fmt.Sprintf("%.0f°", f.Value)
-	case proof.NoOpening:
-		return ""
-	}
-	return fmt.Sprintf("%.0f faces", f.Value)
 }
 
 func (s *Server) worklog(c echo.Context) error {

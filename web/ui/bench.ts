@@ -407,7 +407,8 @@ function listen(): void {
     if (row) { choose(Number(row.dataset.part), Number(row.dataset.face), !e.shiftKey, e.shiftKey); drawLines(); } else if (st) goTo(st);
     const finding = t.closest<HTMLElement>("[data-finding]");
     if (finding) {
-      const face = Number(finding.dataset.face);
+      const faces = finding.dataset.finding!.split(" ").map(Number);
+      const face = faces[(faces.indexOf(hovered) + 1) % faces.length]!;
       choose(doc.layout.facePart[face]!, face, true);
       hovered = face;
       both((v) => v.setHover(face));

@@ -1,0 +1,71 @@
+package web
+
+import (
+	"fmt"
+
+	"morvek/core/layout"
+	"morvek/core/mesh"
+	"morvek/core/proof"
+)
+
+// findingView is a finding on one part, or the same one on parts that are equal.
+type findingView struct {
+	Words    string
+	Value    string
+	Severity string
+	Faces    []mesh.FaceID // one of each place
+	Part     string        // of the first place
+}
+
+// foldFindings puts what is found alike on repeats into one, in the order found.
+func foldFindings(list []proof.Finding, s *layout.State) []findingView {
+	type key struct {
+		kind, value string
+		root        layout.PartID
+	}
+	at := map[key]int{}
+	var out []findingView
+	for _, f := range list {
+		v := findingView{Severity: f.Severity, Words: findingWords[f.Kind], Value: findingValue(f)}
+		root := layout.NoPart
+		if len(f.Faces) > 0 {
+			v.Faces = f.Faces[:1:1]
+			if root = s.FacePart[f.Faces[0]]; root != layout.NoPart {
+				v.Part = s.Parts[root].Name
+				if of := s.Parts[root].RepeatOf; of != nil {
+					root = *of
+				}
+			}
+		}
+		k := key{f.Kind, v.Value, root}
+		if i, ok := at[k]; ok && root != layout.NoPart {
+			out[i].Faces = append(out[i].Faces, v.Faces...)
+			continue
+		}
+		at[k] = len(out)
+		out = append(out, v)
+	}
+	return out
+}
+
+var findingWords = map[string]string{
+	proof.Unmapped: "not mapped", proof.Mirrored: "mirrored", proof.Overlap: "overlapping", proof.Outside: "outside the sheet",
+	proof.TooClose: "too close", proof.Stretched: "stretched", proof.OffGrain: "off the grain", proof.Density: "another density",
+	proof.NoOpening: "wall without opening",
+}
+
+func findingValue(f proof.Finding) string {
+	switch f.Kind {
+	case proof.Overlap:
+		return fmt.Sprintf("%.1f %%", 100*f.Value)
+	case proof.TooClose:
+		return fmt.Sprintf("%.1f px", f.Value)
+	case proof.Stretched, proof.Density:
+		return fmt.Sprintf("×%.2f", f.Value)
+	case proof.OffGrain:
+		return fmt.Sprintf("%.0f°", f.Value)
+	case proof.NoOpening:
+		return ""
+	}
+	return fmt.Sprintf("%.0f faces", f.Value)
+}

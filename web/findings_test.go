@@ -1,0 +1,39 @@
+package web
+
+import (
+	"slices"
+	"testing"
+
+	"morvek/core/layout"
+	"morvek/core/mesh"
+	"morvek/core/proof"
+)
+
+func TestFindingsOnRepeatsAreFolded(t *testing.T) {
+	first := layout.PartID(0)
+	s := &layout.State{
+		Parts:    []layout.Part{{Name: "bolt 1"}, {Name: "bolt 2", RepeatOf: &first}, {Name: "lid"}},
+		FacePart: []layout.PartID{0, 1, 2, layout.NoPart, layout.NoPart},
+	}
+	find := func(kind string, value float64, f mesh.FaceID) proof.Finding {
+		return proof.Finding{Kind: kind, Severity: "look", Value: value, Faces: []mesh.FaceID{f, 4}}
+	}
+	got := foldFindings([]proof.Finding{
+		find(proof.Stretched, 1.2, 1), find(proof.Stretched, 1.2, 2), find(proof.Stretched, 1.2, 0), // a lid between two bolts
+		find(proof.Stretched, 1.4, 0),                              // another value
+		find(proof.OffGrain, 1.2, 1),                               // another kind
+		find(proof.Stretched, 1.2, 3), find(proof.Stretched, 1.2, 3), // of no part
+	}, s)
+	want := [][]mesh.FaceID{{1, 0}, {2}, {0}, {1}, {3}, {3}}
+	if len(got) != len(want) {
+		t.Fatalf("%d findings, want %d", len(got), len(want))
+	}
+	for i, w := range want {
+		if !slices.Equal(got[i].Faces, w) {
+			t.Errorf("finding %d leads to %v, want %v", i, got[i].Faces, w)
+		}
+	}
+	if got[0].Part != "bolt 2" || got[0].Words != "stretched" {
+		t.Errorf("the first reads %q %q", got[0].Words, got[0].Part)
+	}
+}
