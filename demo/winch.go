@@ -165,7 +165,7 @@ func (k *kit) boredPlate(object, material string, f frame, nx, nz int, cell, h, 
 	sides := [4]int32{k.planeTruth(f.z), k.planeTruth(f.x), k.planeTruth(f.z), k.planeTruth(f.x)}
 	for i := range low {
 		s := 0
-		for lim := nx * m; i >= lim; lim += []int{nz, nx, nz, nx}[s%4] * m {
+		for lim := nx * m; i >= lim; lim += []int{nx, nz, nx, nz}[s%4] * m {
 			s++
 		}
 		k.now = sides[s]

@@ -1,0 +1,210 @@
+package session_test
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"os"
+	"strings"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/layout"
+	"morvek/core/mesh"
+	"morvek/core/meshio"
+	"morvek/core/pipeline"
+	"morvek/localpg/pgtest"
+	"morvek/session"
+	"morvek/store"
+)
+
+var db *store.Store
+
+func TestMain(m *testing.M) {
+	os.Exit(pgtest.Run(func(url string) (int, error) {
+		var err error
+		if db, err = store.Open(context.Background(), url); err != nil {
+			return 0, err
+		}
+		defer db.Close()
+		if err := db.Migrate(context.Background()); err != nil {
+			return 0, err
+		}
+		return m.Run(), nil
+	}))
+}
+
+// can is a closed can of 12 sides as a file.
+func can() []byte {
+	var b bytes.Buffer
+	var low, high string
+	for i := range 12 {
+		s, c := math.Sincos(2 * math.Pi * float64(i) / 12)
+		fmt.Fprintf(&b, "v %.9f 0 %.9f\nv %.9f 2 %.9f\n", s, c, s, c)
+		low = fmt.Sprintf(" %d", 2*i+1) + low
+		high += fmt.Sprintf(" %d", 2*i+2)
+	}
+	for i := range 12 {
+		j := (i + 1) % 12
+		fmt.Fprintf(&b, "f %d %d %d %d\n", 2*i+1, 2*j+1, 2*j+2, 2*i+2)
+	}
+	fmt.Fprintf(&b, "f%s\nf%s\n", low, high)
+	return b.Bytes()
+}
+
+// newDocument stores the can and returns its number.
+func newDocument(t *testing.T) int64 {
+	t.Helper()
+	ctx := context.Background()
+	src := can()
+	m, err := meshio.Read(ctx, "can.obj", bytes.NewReader(src))
+	if err != nil {
+		t.Fatal(err)
+	}
+	state, err := layout.New(m, layout.DefaultSettings()).State.MarshalBinary()
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := db.CreateProject(ctx, "galley")
+	if err != nil {
+		t.Fatal(err)
+	}
+	id, err := db.CreateDocument(ctx, store.NewDocument{Project: p, Title: "can", FileName: "can.obj", Source: src,
+		Faces: m.NumFaces(), Points: m.NumPoints(), State: state})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return id
+}
+
+func stateOf(t *testing.T, o *session.Opened, err error) []byte {
+	t.Helper()
+	if err != nil {
+		t.Fatal(err)
+	}
+	b, err := o.Doc.State.MarshalBinary()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return b
+}
+
+// What a fresh process rebuilds from the store is what was held in memory, after
+// every edit, on the way back and on the way forth, past several snapshots.
+func TestRebuiltDocumentsAreTheSame(t *testing.T) {
+	ctx := context.Background()
+	id := newDocument(t)
+	docs := session.New(db)
+	o, err := docs.Get(ctx, id)
+	states := [][]byte{stateOf(t, o, err)}
+	do := func(e layout.Edit) {
+		t.Helper()
+		o, err = docs.Apply(ctx, id, o.Row.Revision, e)
+		states = append(states, stateOf(t, o, err))
+	}
+	for _, e := range []layout.Edit{&layout.Recognise{}, &layout.Open{}, &layout.Attach{}, &layout.Flatten{}, &layout.Pack{}} {
+		do(e)
+	}
+	for i := range 30 {
+		do(&layout.Move{Faces: []mesh.FaceID{mesh.FaceID(i % 14)}, Shift: r2.Vec{X: 0.01 * float64(i), Y: -0.003}})
+	}
+	check := func(at int) {
+		t.Helper()
+		again, err := session.New(db).Get(ctx, id)
+		if b := stateOf(t, again, err); !bytes.Equal(b, states[at]) {
+			t.Fatalf("rebuilt after %d edits it differs", at)
+		}
+	}
+	at := len(states) - 1
+	check(at)
+	for ; at > 0; at-- {
+		o, err = docs.Step(ctx, id, o.Row.Revision, true)
+		if b := stateOf(t, o, err); !bytes.Equal(b, states[at-1]) {
+			t.Fatalf("undone to %d edits it differs", at-1)
+		}
+		if at%5 == 1 {
+			check(at - 1)
+		}
+	}
+	if _, err := docs.Step(ctx, id, o.Row.Revision, true); !errors.Is(err, store.ErrNothing) {
+		t.Errorf("undo at the start gave %v", err)
+	}
+	for ; at+1 < len(states); at++ {
+		o, err = docs.Step(ctx, id, o.Row.Revision, false)
+		if b := stateOf(t, o, err); !bytes.Equal(b, states[at+1]) {
+			t.Fatalf("redone to %d edits it differs", at+1)
+		}
+	}
+	check(at)
+}
+
+func TestTheOlderOfTwoTabsIsTold(t *testing.T) {
+	ctx := context.Background()
+	id := newDocument(t)
+	a, b := session.New(db), session.New(db) // two processes on one database
+	first, err := a.Get(ctx, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := b.Get(ctx, id); err != nil {
+		t.Fatal(err)
+	}
+	next, err := a.Apply(ctx, id, first.Row.Revision, &layout.Recognise{})
+	want := stateOf(t, next, err)
+	if _, err := b.Apply(ctx, id, first.Row.Revision, &layout.Open{}); !errors.Is(err, store.ErrStale) {
+		t.Errorf("an edit on an old revision gave %v", err)
+	}
+	seen, err := b.Get(ctx, id)
+	if got := stateOf(t, seen, err); !bytes.Equal(got, want) {
+		t.Error("the other process shows an old state")
+	}
+}
+
+func TestRefusedEditsAndUnfinishedRunsStoreNothing(t *testing.T) {
+	ctx := context.Background()
+	id := newDocument(t)
+	docs := session.New(db)
+	o, err := docs.Get(ctx, id)
+	before := stateOf(t, o, err)
+	if _, err := docs.Apply(ctx, id, o.Row.Revision, &layout.Pack{}); !errors.Is(err, layout.ErrRefused) || session.Words(err) != "there are no shells to pack; flatten something first" {
+		t.Errorf("packing nothing gave %v", err)
+	}
+	stopped, cancel := context.WithCancel(ctx)
+	cancel()
+	if _, err := pipeline.Run(stopped, o.Doc, nil); !errors.Is(err, context.Canceled) {
+		t.Errorf("a cancelled run gave %v", err)
+	}
+	again, err := session.New(db).Get(ctx, id)
+	if b := stateOf(t, again, err); !bytes.Equal(b, before) || again.Row.Revision != o.Row.Revision {
+		t.Error("something was stored")
+	}
+	run, err := pipeline.Run(ctx, o.Doc, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	done, err := docs.AppendJob(ctx, o, run)
+	want := stateOf(t, done, err)
+	if done.Row.Head != len(run.Taken) || !done.Proof().Acceptable() {
+		t.Errorf("head %d after %d edits, proof %+v", done.Row.Head, len(run.Taken), done.Proof().Totals)
+	}
+	again, err = session.New(db).Get(ctx, id)
+	if b := stateOf(t, again, err); !bytes.Equal(b, want) {
+		t.Error("the stored run differs from the one made")
+	}
+}
+
+func TestErrorsAreSaidInWords(t *testing.T) {
+	for err, want := range map[error]string{
+		store.ErrNothing: "nothing to undo",
+		fmt.Errorf("loading: %w", store.ErrNotFound): "no longer there",
+		store.ErrStale:                   "changed elsewhere",
+		errors.New("dial tcp 127.0.0.1"): "nothing was changed",
+	} {
+		if got := session.Words(err); !strings.Contains(got, want) {
+			t.Errorf("%v reads %q", err, got)
+		}
+	}
+}
