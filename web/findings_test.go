@@ -20,8 +20,8 @@ func TestFindingsOnRepeatsAreFolded(t *testing.T) {
 	}
 	got := foldFindings([]proof.Finding{
 		find(proof.Stretched, 1.2, 1), find(proof.Stretched, 1.2, 2), find(proof.Stretched, 1.2, 0), // a lid between two bolts
-		find(proof.Stretched, 1.4, 0),                              // another value
-		find(proof.OffGrain, 1.2, 1),                               // another kind
+		find(proof.Stretched, 1.4, 0),                                // another value
+		find(proof.OffGrain, 1.2, 1),                                 // another kind
 		find(proof.Stretched, 1.2, 3), find(proof.Stretched, 1.2, 3), // of no part
 	}, s)
 	want := [][]mesh.FaceID{{1, 0}, {2}, {0}, {1}, {3}, {3}}

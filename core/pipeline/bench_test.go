@@ -2,6 +2,7 @@ package pipeline_test
 
 import (
 	"context"
+	"math"
 	"testing"
 
 	"morvek/core/layout"
@@ -36,6 +37,8 @@ func benchRun(b *testing.B, m *mesh.Mesh) {
 	b.ReportMetric(t.Coverage, "coverage")
 	b.ReportMetric(100*t.SeamOnFlat, "%seam-on-flat")
 	b.ReportMetric(float64(t.Shells), "shells")
+	b.ReportMetric(t.SeamExposed/creasesInView(d), "exposed-vs-creases")
+	b.ReportMetric(t.Straight, "straight-share")
 	var all float64
 	for _, s := range seconds {
 		all += s
@@ -43,6 +46,20 @@ func benchRun(b *testing.B, m *mesh.Mesh) {
 	for _, s := range []string{"parts", "seams", "flow", "sheet"} {
 		b.ReportMetric(100*seconds[s]/all, "%time-"+s)
 	}
+}
+
+// creasesInView is the exposed length of the naive cut: every edge that bends by the
+// crease angle or more.
+func creasesInView(d *layout.Document) float64 {
+	m, x := d.Mesh, d.Exposure()
+	var sum float64
+	for i := range m.NumEdges() {
+		e := mesh.EdgeID(i)
+		if _, g := m.EdgeFaces(e); g != mesh.None && math.Abs(m.Dihedral(e)) >= d.State.Settings.CreaseDeg*math.Pi/180 {
+			sum += m.EdgeLength(e) * x.Edge(e)
+		}
+	}
+	return sum
 }
 
 func BenchmarkDemo(b *testing.B) {
