@@ -79,7 +79,7 @@ type attacher struct {
 }
 
 func newAttacher(d *Document, s *State) *attacher {
-	a := &attacher{doc: d, state: s, compact: 1.8 * s.Settings.Dial}
+	a := &attacher{doc: d, state: s, compact: min(1.8*s.Settings.Dial, 0.8+0.2*s.Settings.Dial)}
 	var total float64
 	for _, area := range d.Mesh.FaceAreas() {
 		total += area

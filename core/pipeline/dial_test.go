@@ -1,0 +1,44 @@
+package pipeline_test
+
+import (
+	"context"
+	"testing"
+
+	"morvek/core/layout"
+	"morvek/core/pipeline"
+	"morvek/demo"
+)
+
+// Towards less stretch there are never fewer shells nor less seam in view, and the
+// map is without fault at every place of the dial.
+func TestDialGoesFromFewerPiecesToLessStretch(t *testing.T) {
+	model, err := demo.Find("survey-case")
+	if err != nil {
+		t.Fatal(err)
+	}
+	m, err := model.Mesh()
+	if err != nil {
+		t.Fatal(err)
+	}
+	shells, seen := 0, 0.0
+	for _, dial := range []float64{0, 0.5, 0.75, 1} {
+		set := layout.DefaultSettings()
+		set.Dial = dial
+		r, err := pipeline.Run(context.Background(), layout.New(m, set), nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		rep, err := r.Doc.Report(context.Background(), model.Slug)
+		if err != nil {
+			t.Fatal(err)
+		}
+		q := rep.Totals
+		if q.Unmapped+q.Mirrored+q.Outside > 0 || q.OverlapShare > 0 || q.GrainRMSDeg > 2 {
+			t.Errorf("dial %g: %+v", dial, q)
+		}
+		if q.Shells < shells || q.SeamExposed < seen-1e-9 {
+			t.Errorf("dial %g: %d shells after %d, seam in view %g after %g", dial, q.Shells, shells, q.SeamExposed, seen)
+		}
+		shells, seen = q.Shells, q.SeamExposed
+	}
+}
