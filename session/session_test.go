@@ -5,7 +5,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"math"
 	"os"
 	"strings"
 	"testing"
@@ -14,6 +13,7 @@ import (
 
 	"morvek/core/layout"
 	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
 	"morvek/core/meshio"
 	"morvek/core/pipeline"
 	"morvek/localpg/pgtest"
@@ -37,29 +37,11 @@ func TestMain(m *testing.M) {
 	}))
 }
 
-// can is a closed can of 12 sides as a file.
-func can() []byte {
-	var b bytes.Buffer
-	var low, high string
-	for i := range 12 {
-		s, c := math.Sincos(2 * math.Pi * float64(i) / 12)
-		fmt.Fprintf(&b, "v %.9f 0 %.9f\nv %.9f 2 %.9f\n", s, c, s, c)
-		low = fmt.Sprintf(" %d", 2*i+1) + low
-		high += fmt.Sprintf(" %d", 2*i+2)
-	}
-	for i := range 12 {
-		j := (i + 1) % 12
-		fmt.Fprintf(&b, "f %d %d %d %d\n", 2*i+1, 2*j+1, 2*j+2, 2*i+2)
-	}
-	fmt.Fprintf(&b, "f%s\nf%s\n", low, high)
-	return b.Bytes()
-}
-
 // newDocument stores the can and returns its number.
 func newDocument(t *testing.T) int64 {
 	t.Helper()
 	ctx := context.Background()
-	src := can()
+	src := meshtest.CanFile(12)
 	m, err := meshio.Read(ctx, "can.obj", bytes.NewReader(src))
 	if err != nil {
 		t.Fatal(err)

@@ -1,0 +1,174 @@
+package jobs_test
+
+import (
+	"bytes"
+	"context"
+	"io"
+	"log/slog"
+	"os"
+	"strings"
+	"testing"
+	"time"
+
+	"morvek/core/layout"
+	"morvek/core/mesh/meshtest"
+	"morvek/core/meshio"
+	"morvek/jobs"
+	"morvek/localpg/pgtest"
+	"morvek/session"
+	"morvek/store"
+)
+
+var (
+	db  *store.Store
+	url string
+)
+
+func TestMain(m *testing.M) {
+	os.Exit(pgtest.Run(func(at string) (int, error) {
+		ctx := context.Background()
+		url = at
+		var err error
+		if db, err = store.Open(ctx, url); err != nil {
+			return 0, err
+		}
+		defer db.Close()
+		if err := db.Migrate(ctx); err != nil {
+			return 0, err
+		}
+		if err := jobs.Migrate(ctx, url); err != nil {
+			return 0, err
+		}
+		return m.Run(), nil
+	}))
+}
+
+// open connects to the queue as a process of its own would.
+func open(t *testing.T, workers int) *jobs.Queue {
+	t.Helper()
+	q, err := jobs.Open(context.Background(), url, db, session.New(db), workers, slog.New(slog.NewTextHandler(io.Discard, nil)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { q.Close(context.Background()) })
+	return q
+}
+
+func newDocument(t *testing.T) int64 {
+	t.Helper()
+	ctx := context.Background()
+	src := meshtest.CanFile(16)
+	m, err := meshio.Read(ctx, "can.obj", bytes.NewReader(src))
+	if err != nil {
+		t.Fatal(err)
+	}
+	state, err := layout.New(m, layout.DefaultSettings()).State.MarshalBinary()
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := db.CreateProject(ctx, "galley")
+	if err != nil {
+		t.Fatal(err)
+	}
+	id, err := db.CreateDocument(ctx, store.NewDocument{Project: p, Title: "can", FileName: "can.obj", Source: src,
+		Faces: m.NumFaces(), Points: m.NumPoints(), State: state})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return id
+}
+
+func queue(t *testing.T, q *jobs.Queue, document, base int64) int64 {
+	t.Helper()
+	w, err := q.Run(context.Background(), document, base)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return w
+}
+
+// over waits until a work has ended.
+func over(t *testing.T, work int64) store.Work {
+	t.Helper()
+	for range 600 {
+		w, err := db.Work(context.Background(), work)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if w.Over() {
+			return w
+		}
+		time.Sleep(50 * time.Millisecond)
+	}
+	t.Fatalf("work %d does not end", work)
+	return store.Work{}
+}
+
+func head(t *testing.T, document int64) store.Document {
+	t.Helper()
+	d, err := db.Document(context.Background(), document)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return d
+}
+
+func TestWhatOneProcessQueuesAnotherDoes(t *testing.T) {
+	front := open(t, 0)
+	id := newDocument(t)
+	work := queue(t, front, id, 1)
+	if again := queue(t, front, id, 1); again != work {
+		t.Errorf("asked twice, queued as %d and %d", work, again)
+	}
+	if d := head(t, id); d.Head != 0 {
+		t.Errorf("%d edits before anybody worked", d.Head)
+	}
+	open(t, 1)
+	if w := over(t, work); w.State != "done" || w.FinishedAt == nil {
+		t.Fatalf("the work is %q: %s", w.State, w.Message)
+	}
+	o, err := session.New(db).Get(context.Background(), id)
+	if err != nil || o.Row.Head == 0 || !o.Proof().Acceptable() {
+		t.Errorf("after the work: %v, proof %+v", err, o.Proof().Totals)
+	}
+}
+
+func TestWorkCancelledWhileItWaitsIsNeverDone(t *testing.T) {
+	front := open(t, 0)
+	id := newDocument(t)
+	work := queue(t, front, id, 1)
+	for range 2 { // a second click changes nothing
+		if err := front.Cancel(context.Background(), work); err != nil {
+			t.Fatal(err)
+		}
+	}
+	next := newDocument(t)
+	later := queue(t, front, next, 1)
+	open(t, 1)
+	if w := over(t, later); w.State != "done" {
+		t.Fatalf("the next work is %q: %s", w.State, w.Message)
+	}
+	if w := over(t, work); w.State != "cancelled" {
+		t.Errorf("the cancelled work is %q", w.State)
+	}
+	if d := head(t, id); d.Head != 0 || d.Revision != 1 {
+		t.Errorf("its document is at %d edits, revision %d", d.Head, d.Revision)
+	}
+}
+
+func TestWorkOnAnOldRevisionFailsInWords(t *testing.T) {
+	ctx := context.Background()
+	front := open(t, 0)
+	id := newDocument(t)
+	work := queue(t, front, id, 1)
+	if _, err := session.New(db).Apply(ctx, id, 1, &layout.Recognise{}); err != nil {
+		t.Fatal(err)
+	}
+	open(t, 1)
+	if w := over(t, work); w.State != "failed" || !strings.Contains(w.Message, "changed elsewhere") {
+		t.Errorf("the work is %q: %q", w.State, w.Message)
+	}
+	if d := head(t, id); d.Head != 1 {
+		t.Errorf("the document has %d edits, want the one made by hand", d.Head)
+	}
+}
