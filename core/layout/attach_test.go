@@ -102,3 +102,21 @@ func TestPartsComeOffToGoTheirOwnWay(t *testing.T) {
 		t.Errorf("%d shells stacked, want one of each pair of sides; overlap %g, gap %g px", stacked, r.Totals.OverlapShare, r.Totals.MinGapPx)
 	}
 }
+
+// A part whose shell is mostly another's is on the rack when that shell is.
+func TestCardCountsASharedShellForEachPart(t *testing.T) {
+	set := layout.DefaultSettings()
+	set.Dial = 0
+	d := apply(t, layout.New(cuboid(t, 3, 1, 2), set), &layout.Recognise{}, &layout.Open{}, &layout.Attach{}, &layout.Flatten{})
+	check := func(want layout.Mark) {
+		t.Helper()
+		for _, r := range d.Card(measure(d)).Rows {
+			if got := r.Cells[4].Mark; got != want {
+				t.Errorf("%s: the sheet cell says %v, want %v", r.Name, got, want)
+			}
+		}
+	}
+	check(layout.Undone)
+	d = apply(t, d, &layout.Pack{})
+	check(layout.Suggested)
+}

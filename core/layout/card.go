@@ -57,26 +57,21 @@ func (d *Document) Card(r proof.Report) Card {
 	waiting := make([]int, len(s.Parts))
 	outside := make([]int, len(s.Parts))
 	for _, sh := range r.Shells {
-		if sh.Part < 0 {
-			continue
-		}
-		shells[sh.Part] = append(shells[sh.Part], sh)
 		b := s.boxOf(d.Mesh, sh.Faces)
-		switch {
-		case b.Max.Y <= 0:
-			waiting[sh.Part]++
-		case b.Min.X < -1e-9 || b.Min.Y < -1e-9 || b.Max.Y > 1+1e-9 || b.Max.X > float64(s.Settings.Sheet.Tiles)+1e-9:
-			outside[sh.Part]++
+		for _, p := range s.partsOf(sh.Faces) { // attached parts share a shell
+			shells[p] = append(shells[p], sh)
+			switch {
+			case b.Max.Y <= 0:
+				waiting[p]++
+			case b.Min.X < -1e-9 || b.Min.Y < -1e-9 || b.Max.Y > 1+1e-9 || b.Max.X > float64(s.Settings.Sheet.Tiles)+1e-9:
+				outside[p]++
+			}
 		}
 	}
 	findings := make([]int, len(s.Parts))
 	for _, f := range r.Findings {
-		seen := map[PartID]bool{}
-		for _, face := range f.Faces {
-			if p := s.FacePart[face]; p >= 0 && !seen[p] {
-				seen[p] = true
-				findings[p]++
-			}
+		for _, p := range s.partsOf(f.Faces) {
+			findings[p]++
 		}
 	}
 	times := map[PartID]int{}
@@ -103,6 +98,19 @@ func (d *Document) Card(r proof.Report) Card {
 		c.Rows = append(c.Rows, row)
 	}
 	return c
+}
+
+// partsOf lists the parts that faces belong to, each once.
+func (s *State) partsOf(faces []mesh.FaceID) []PartID {
+	var out []PartID
+	seen := map[PartID]bool{NoPart: true}
+	for _, f := range faces {
+		if p := s.FacePart[f]; !seen[p] {
+			seen[p] = true
+			out = append(out, p)
+		}
+	}
+	return out
 }
 
 func (d *Document) cells(p Part, faces []mesh.FaceID, shells []proof.Shell, waiting, outside, findings int) (c [6]Cell) {
