@@ -157,7 +157,7 @@ func (a *attacher) candidates() []joint {
 		}
 	}
 	slices.SortFunc(out, func(p, q joint) int {
-		return cmp.Or(cmp.Compare(float32(q.gain), float32(p.gain)), cmp.Compare(p.a, q.a), cmp.Compare(p.b, q.b), cmp.Compare(p.edges[0], q.edges[0]))
+		return cmp.Or(cmp.Compare(float32(q.gain), float32(p.gain)), cmp.Compare(p.a, q.a), cmp.Compare(p.b, q.b))
 	})
 	return out
 }
@@ -209,17 +209,17 @@ func longestStraight(m *mesh.Mesh, edges []mesh.EdgeID) []mesh.EdgeID {
 }
 
 // attach joins two groups along a border if their union lies flat and compact.
-func (a *attacher) attach(j joint) bool {
+func (a *attacher) attach(j joint) {
 	g, h := a.groups[j.a], a.groups[j.b]
 	if g == h || a.state.weight(g.part) != a.state.weight(h.part) {
-		return false // attached another way already, or of another density
+		return // attached another way already, or of another density
 	}
 	for _, g := range []*group{g, h} {
 		if g.fill == unknown {
 			g.fill = a.lay(g.faces, g.part, a.state.IsCut)
 		}
 		if g.fill == 0 {
-			return false
+			return
 		}
 	}
 	open := make(map[mesh.EdgeID]bool, len(j.edges))
@@ -234,7 +234,7 @@ func (a *attacher) attach(j joint) bool {
 	u.fill = a.lay(u.faces, u.part, func(e mesh.EdgeID) bool { return a.state.Cut[e] && !open[e] })
 	mean := (g.fill*g.total + h.fill*h.total) / u.total
 	if u.fill == 0 || u.fill < a.compact*mean {
-		return false
+		return
 	}
 	for _, e := range j.edges {
 		a.state.Cut[e] = false
@@ -244,5 +244,4 @@ func (a *attacher) attach(j joint) bool {
 			a.groups[i] = u
 		}
 	}
-	return true
 }

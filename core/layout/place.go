@@ -27,9 +27,15 @@ func (*Pack) Describe() string { return "pack the sheet" }
 func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
 	s := d.State.Clone()
 	set := s.Settings
-	stacked := s.stackRepeats(d.Mesh)
+	stacks := s.stackRepeats(d.Mesh)
+	onTop := map[mesh.FaceID]bool{}
+	for _, st := range stacks {
+		for _, f := range st.faces {
+			onTop[f] = true
+		}
+	}
 	shells, _ := s.Map.Shells(d.Mesh, s.IsCut)
-	shells = slices.DeleteFunc(shells, func(sh chart.Shell) bool { return stacked[sh.Faces[0]] })
+	shells = slices.DeleteFunc(shells, func(sh chart.Shell) bool { return onTop[sh.Faces[0]] })
 	if len(shells) == 0 {
 		return nil, refuse("there are no shells to pack; flatten something first")
 	}
@@ -69,7 +75,9 @@ func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*S
 			}
 		}
 	}
-	s.restack(d.Mesh)
+	for _, st := range stacks {
+		s.follow(d.Mesh, st.pair, false)
+	}
 	return s, nil
 }
 

@@ -85,6 +85,19 @@ func (s *State) follow(m *mesh.Mesh, pair map[mesh.HalfedgeID]mesh.HalfedgeID, m
 	}
 }
 
+// giveMap gives seams and map of part a to part b, which comes off its neighbours.
+// It returns the corners that correspond, and false if the parts do not.
+func (s *State) giveMap(m *mesh.Mesh, faces [][]mesh.FaceID, a, b PartID, mirrored bool) (map[mesh.HalfedgeID]mesh.HalfedgeID, bool) {
+	pair, ok := parts.Correspond(m, faces[a], faces[b], mirrored)
+	if !ok {
+		return nil, false
+	}
+	s.comeOff(m, faces[b], others(b))
+	s.follow(m, pair, mirrored)
+	s.Parts[b].Method, s.Parts[b].StackedOn = s.Parts[a].Method, nil
+	return pair, true
+}
+
 // GiveToRepeats gives seams and map of a part to all parts equal to it, mirrored
 // ones included. They wait on the rack, or lie on the first if stacked.
 type GiveToRepeats struct {
@@ -128,13 +141,9 @@ func (e *GiveToRepeats) Apply(_ context.Context, d *Document, _ func(float64)) (
 			continue
 		}
 		mirrored := s.Parts[i].Mirrored != s.Parts[e.Part].Mirrored
-		pair, ok := parts.Correspond(d.Mesh, faces[e.Part], faces[i], mirrored)
-		if !ok {
+		if _, ok := s.giveMap(d.Mesh, faces, e.Part, p, mirrored); !ok {
 			continue
 		}
-		s.comeOff(d.Mesh, faces[i], others(p))
-		s.follow(d.Mesh, pair, mirrored)
-		s.Parts[i].Method, s.Parts[i].StackedOn = s.Parts[e.Part].Method, nil
 		given++
 		if e.Stacked && !mirrored {
 			base := e.Part
@@ -169,13 +178,9 @@ func (*FollowMirror) Apply(_ context.Context, d *Document, _ func(float64)) (*St
 		if !p.Mirrored || p.RepeatOf == nil || !s.Map.Mapped[faces[*p.RepeatOf][0]] {
 			continue
 		}
-		pair, ok := parts.Correspond(d.Mesh, faces[*p.RepeatOf], faces[i], true)
-		if !ok {
+		if _, ok := s.giveMap(d.Mesh, faces, *p.RepeatOf, PartID(i), true); !ok {
 			continue
 		}
-		s.comeOff(d.Mesh, faces[i], others(PartID(i)))
-		s.follow(d.Mesh, pair, true)
-		p.Method, p.StackedOn = s.Parts[*p.RepeatOf].Method, nil
 		s.toRack(d.Mesh, faces[i])
 		given++
 	}
@@ -204,46 +209,33 @@ func (s *State) toRack(m *mesh.Mesh, faces []mesh.FaceID) {
 	}
 }
 
+// stacked is a part that lies on its first.
+type stacked struct {
+	faces []mesh.FaceID
+	pair  map[mesh.HalfedgeID]mesh.HalfedgeID // from the corners of the first
+}
+
 // stackRepeats lays equal parts onto their first: same seams, same coordinates.
-// It returns the faces that need no place of their own.
-func (s *State) stackRepeats(m *mesh.Mesh) map[mesh.FaceID]bool {
+// What it returns needs no place of its own and follows its first.
+func (s *State) stackRepeats(m *mesh.Mesh) []stacked {
 	faces := s.PartFaces()
-	stacked := map[mesh.FaceID]bool{}
+	var out []stacked
 	for i := range s.Parts {
 		p := &s.Parts[i]
 		p.StackedOn = nil
 		if s.Settings.Repeats != Stack || p.RepeatOf == nil || p.Mirrored || !s.Map.Mapped[faces[*p.RepeatOf][0]] {
 			continue
 		}
-		pair, ok := parts.Correspond(m, faces[*p.RepeatOf], faces[i], false)
+		base := *p.RepeatOf
+		pair, ok := s.giveMap(m, faces, base, PartID(i), false)
 		if !ok {
 			continue
 		}
-		s.comeOff(m, faces[*p.RepeatOf], others(*p.RepeatOf))
-		s.comeOff(m, faces[i], others(PartID(i)))
-		s.follow(m, pair, false)
-		base := *p.RepeatOf
-		p.StackedOn, p.Method = &base, s.Parts[base].Method
-		for _, f := range faces[i] {
-			stacked[f] = true
-		}
+		s.comeOff(m, faces[base], others(base))
+		p.StackedOn = &base
+		out = append(out, stacked{faces[i], pair})
 	}
-	return stacked
-}
-
-// restack puts the coordinates of stacked parts where their first lies now.
-func (s *State) restack(m *mesh.Mesh) {
-	faces := s.PartFaces()
-	for i, p := range s.Parts {
-		if p.StackedOn == nil {
-			continue
-		}
-		if pair, ok := parts.Correspond(m, faces[*p.StackedOn], faces[i], false); ok {
-			s.comeOff(m, faces[*p.RepeatOf], others(*p.RepeatOf))
-			s.comeOff(m, faces[i], others(PartID(i)))
-			s.follow(m, pair, false)
-		}
-	}
+	return out
 }
 
 func (s *State) checkParts(list ...PartID) error {
