@@ -1,7 +1,6 @@
 package jobs_test
 
 import (
-	"bytes"
 	"context"
 	"io"
 	"log/slog"
@@ -11,12 +10,11 @@ import (
 	"time"
 
 	"morvek/core/layout"
-	"morvek/core/mesh/meshtest"
-	"morvek/core/meshio"
 	"morvek/jobs"
-	"morvek/localpg/pgtest"
 	"morvek/session"
+	"morvek/session/sessiontest"
 	"morvek/store"
+	"morvek/store/storetest"
 )
 
 var (
@@ -25,18 +23,9 @@ var (
 )
 
 func TestMain(m *testing.M) {
-	os.Exit(pgtest.Run(func(at string) (int, error) {
-		ctx := context.Background()
-		url = at
-		var err error
-		if db, err = store.Open(ctx, url); err != nil {
-			return 0, err
-		}
-		defer db.Close()
-		if err := db.Migrate(ctx); err != nil {
-			return 0, err
-		}
-		if err := jobs.Migrate(ctx, url); err != nil {
+	os.Exit(storetest.Run(func(at *store.Store, to string) (int, error) {
+		db, url = at, to
+		if err := jobs.Migrate(context.Background(), url); err != nil {
 			return 0, err
 		}
 		return m.Run(), nil
@@ -52,30 +41,6 @@ func open(t *testing.T, workers int) *jobs.Queue {
 	}
 	t.Cleanup(func() { q.Close(context.Background()) })
 	return q
-}
-
-func newDocument(t *testing.T) int64 {
-	t.Helper()
-	ctx := context.Background()
-	src := meshtest.CanFile(16)
-	m, err := meshio.Read(ctx, "can.obj", bytes.NewReader(src))
-	if err != nil {
-		t.Fatal(err)
-	}
-	state, err := layout.New(m, layout.DefaultSettings()).State.MarshalBinary()
-	if err != nil {
-		t.Fatal(err)
-	}
-	p, err := db.CreateProject(ctx, "galley")
-	if err != nil {
-		t.Fatal(err)
-	}
-	id, err := db.CreateDocument(ctx, store.NewDocument{Project: p, Title: "can", FileName: "can.obj", Source: src,
-		Faces: m.NumFaces(), Points: m.NumPoints(), State: state})
-	if err != nil {
-		t.Fatal(err)
-	}
-	return id
 }
 
 func queue(t *testing.T, q *jobs.Queue, document, base int64) int64 {
@@ -115,7 +80,7 @@ func head(t *testing.T, document int64) store.Document {
 
 func TestWhatOneProcessQueuesAnotherDoes(t *testing.T) {
 	front := open(t, 0)
-	id := newDocument(t)
+	id := sessiontest.NewCan(t, db, 16)
 	work := queue(t, front, id, 1)
 	if again := queue(t, front, id, 1); again != work {
 		t.Errorf("asked twice, queued as %d and %d", work, again)
@@ -135,14 +100,14 @@ func TestWhatOneProcessQueuesAnotherDoes(t *testing.T) {
 
 func TestWorkCancelledWhileItWaitsIsNeverDone(t *testing.T) {
 	front := open(t, 0)
-	id := newDocument(t)
+	id := sessiontest.NewCan(t, db, 16)
 	work := queue(t, front, id, 1)
 	for range 2 { // a second click changes nothing
 		if err := front.Cancel(context.Background(), work); err != nil {
 			t.Fatal(err)
 		}
 	}
-	next := newDocument(t)
+	next := sessiontest.NewCan(t, db, 16)
 	later := queue(t, front, next, 1)
 	open(t, 1)
 	if w := over(t, later); w.State != "done" {
@@ -159,7 +124,7 @@ func TestWorkCancelledWhileItWaitsIsNeverDone(t *testing.T) {
 func TestWorkOnAnOldRevisionFailsInWords(t *testing.T) {
 	ctx := context.Background()
 	front := open(t, 0)
-	id := newDocument(t)
+	id := sessiontest.NewCan(t, db, 16)
 	work := queue(t, front, id, 1)
 	if _, err := session.New(db).Apply(ctx, id, 1, &layout.Recognise{}); err != nil {
 		t.Fatal(err)

@@ -13,53 +13,20 @@ import (
 
 	"morvek/core/layout"
 	"morvek/core/mesh"
-	"morvek/core/mesh/meshtest"
-	"morvek/core/meshio"
 	"morvek/core/pipeline"
-	"morvek/localpg/pgtest"
 	"morvek/session"
+	"morvek/session/sessiontest"
 	"morvek/store"
+	"morvek/store/storetest"
 )
 
 var db *store.Store
 
 func TestMain(m *testing.M) {
-	os.Exit(pgtest.Run(func(url string) (int, error) {
-		var err error
-		if db, err = store.Open(context.Background(), url); err != nil {
-			return 0, err
-		}
-		defer db.Close()
-		if err := db.Migrate(context.Background()); err != nil {
-			return 0, err
-		}
+	os.Exit(storetest.Run(func(at *store.Store, _ string) (int, error) {
+		db = at
 		return m.Run(), nil
 	}))
-}
-
-// newDocument stores the can and returns its number.
-func newDocument(t *testing.T) int64 {
-	t.Helper()
-	ctx := context.Background()
-	src := meshtest.CanFile(12)
-	m, err := meshio.Read(ctx, "can.obj", bytes.NewReader(src))
-	if err != nil {
-		t.Fatal(err)
-	}
-	state, err := layout.New(m, layout.DefaultSettings()).State.MarshalBinary()
-	if err != nil {
-		t.Fatal(err)
-	}
-	p, err := db.CreateProject(ctx, "galley")
-	if err != nil {
-		t.Fatal(err)
-	}
-	id, err := db.CreateDocument(ctx, store.NewDocument{Project: p, Title: "can", FileName: "can.obj", Source: src,
-		Faces: m.NumFaces(), Points: m.NumPoints(), State: state})
-	if err != nil {
-		t.Fatal(err)
-	}
-	return id
 }
 
 func stateOf(t *testing.T, o *session.Opened, err error) []byte {
@@ -78,7 +45,7 @@ func stateOf(t *testing.T, o *session.Opened, err error) []byte {
 // every edit, on the way back and on the way forth, past several snapshots.
 func TestRebuiltDocumentsAreTheSame(t *testing.T) {
 	ctx := context.Background()
-	id := newDocument(t)
+	id := sessiontest.NewCan(t, db, 12)
 	docs := session.New(db)
 	o, err := docs.Get(ctx, id)
 	states := [][]byte{stateOf(t, o, err)}
@@ -125,7 +92,7 @@ func TestRebuiltDocumentsAreTheSame(t *testing.T) {
 
 func TestTheOlderOfTwoTabsIsTold(t *testing.T) {
 	ctx := context.Background()
-	id := newDocument(t)
+	id := sessiontest.NewCan(t, db, 12)
 	a, b := session.New(db), session.New(db) // two processes on one database
 	first, err := a.Get(ctx, id)
 	if err != nil {
@@ -147,7 +114,7 @@ func TestTheOlderOfTwoTabsIsTold(t *testing.T) {
 
 func TestRefusedEditsAndUnfinishedRunsStoreNothing(t *testing.T) {
 	ctx := context.Background()
-	id := newDocument(t)
+	id := sessiontest.NewCan(t, db, 12)
 	docs := session.New(db)
 	o, err := docs.Get(ctx, id)
 	before := stateOf(t, o, err)

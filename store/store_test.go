@@ -7,24 +7,17 @@ import (
 	"os"
 	"testing"
 
-	"morvek/localpg/pgtest"
 	"morvek/store"
+	"morvek/store/storetest"
 )
 
 var db *store.Store
 
 func TestMain(m *testing.M) {
-	os.Exit(pgtest.Run(func(url string) (int, error) {
-		ctx := context.Background()
-		var err error
-		if db, err = store.Open(ctx, url); err != nil {
+	os.Exit(storetest.Run(func(at *store.Store, _ string) (int, error) {
+		db = at
+		if err := db.Migrate(context.Background()); err != nil { // a second migration finds nothing to do
 			return 0, err
-		}
-		defer db.Close()
-		for range 2 { // a second migration finds nothing to do
-			if err := db.Migrate(ctx); err != nil {
-				return 0, err
-			}
 		}
 		return m.Run(), nil
 	}))

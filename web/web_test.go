@@ -19,25 +19,17 @@ import (
 	"morvek/core/meshio"
 	"morvek/demo"
 	"morvek/jobs"
-	"morvek/localpg/pgtest"
 	"morvek/session"
 	"morvek/store"
+	"morvek/store/storetest"
 	"morvek/web"
 )
 
 var site *httptest.Server
 
 func TestMain(m *testing.M) {
-	os.Exit(pgtest.Run(func(url string) (int, error) {
+	os.Exit(storetest.Run(func(db *store.Store, url string) (int, error) {
 		ctx := context.Background()
-		db, err := store.Open(ctx, url)
-		if err != nil {
-			return 0, err
-		}
-		defer db.Close()
-		if err := db.Migrate(ctx); err != nil {
-			return 0, err
-		}
 		if err := jobs.Migrate(ctx, url); err != nil {
 			return 0, err
 		}

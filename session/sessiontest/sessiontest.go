@@ -1,0 +1,38 @@
+// Package sessiontest puts small documents into a store for tests.
+package sessiontest
+
+import (
+	"bytes"
+	"context"
+	"testing"
+
+	"morvek/core/layout"
+	"morvek/core/mesh/meshtest"
+	"morvek/core/meshio"
+	"morvek/store"
+)
+
+// NewCan stores a closed can of n sides as a new document and returns its number.
+func NewCan(t testing.TB, db *store.Store, n int) int64 {
+	t.Helper()
+	ctx := context.Background()
+	src := meshtest.CanFile(n)
+	m, err := meshio.Read(ctx, "can.obj", bytes.NewReader(src))
+	if err != nil {
+		t.Fatal(err)
+	}
+	state, err := layout.New(m, layout.DefaultSettings()).State.MarshalBinary()
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := db.CreateProject(ctx, "galley")
+	if err != nil {
+		t.Fatal(err)
+	}
+	id, err := db.CreateDocument(ctx, store.NewDocument{Project: p, Title: "can", FileName: "can.obj", Source: src,
+		Faces: m.NumFaces(), Points: m.NumPoints(), State: state})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return id
+}
