@@ -32,9 +32,7 @@ func foldFindings(list []proof.Finding, s *layout.State) []findingView {
 			v.Faces = f.Faces[:1:1]
 			if root = s.FacePart[f.Faces[0]]; root != layout.NoPart {
 				v.Part = s.Parts[root].Name
-				if of := s.Parts[root].RepeatOf; of != nil {
-					root = *of
-				}
+				root = s.RepeatRoot(root)
 			}
 		}
 		k := key{f.Kind, v.Value, root}

@@ -213,9 +213,6 @@ func (s *Server) tray(c echo.Context) error {
 		Size: st.Settings.Sheet.Size, Crease: st.Settings.CreaseDeg, Parts: len(st.Parts), Health: layout.HealthReports(o.Doc.Mesh)}
 	v.Fresh = o.Row.Head == 0
 	v.Mapped = r.Totals.Unmapped < o.Doc.Mesh.NumFaces()
-	if mirror, ok := o.Doc.Mirror(); ok && v.Station == layout.Stations[0] {
-		v.Mirror = mirrorWords(mirror)
-	}
 	known := false
 	for i, n := range layout.Stations {
 		if n == v.Station {
@@ -224,6 +221,11 @@ func (s *Server) tray(c echo.Context) error {
 	}
 	if !known {
 		v.Station = layout.Stations[0]
+	}
+	if v.Station == layout.Stations[0] { // finding the mirror takes a while, once
+		if mirror, ok := o.Doc.Mirror(); ok {
+			v.Mirror = mirrorWords(mirror)
+		}
 	}
 	if p, err := strconv.Atoi(c.QueryParam("part")); err == nil && p >= 0 && p < len(st.Parts) {
 		v.Part = newPartView(o, layout.PartID(p))

@@ -33,10 +33,8 @@ func newMetaFit(f shape.Fit, middle r3.Vec) metaFit {
 
 // partView is the part a tray is about.
 type partView struct {
-	ID           layout.PartID
 	Name         string
 	Shape        shape.Kind
-	Faces        int
 	Error        string
 	Locked       bool
 	Weight       float64
@@ -51,7 +49,6 @@ type partView struct {
 type alternativeView struct {
 	Shape shape.Kind
 	Error string
-	Now   bool
 }
 
 // newPartView tells how well each shape fits a part.
@@ -60,20 +57,16 @@ func newPartView(o *session.Opened, p layout.PartID) *partView {
 	part := s.Parts[p]
 	faces := s.PartFaces()[p]
 	unit := s.Settings.Unit
-	v := &partView{ID: p, Name: part.Name, Shape: part.Fit.Kind, Faces: len(faces), Error: lengthText(part.Fit.Error, unit),
-		Locked: part.Locked, Weight: part.Weight, Note: part.Note, Pieces: len(part.Pieces)}
-	if v.Weight == 0 {
-		v.Weight = 1
-	}
-	root := p
-	if part.RepeatOf != nil {
-		root = *part.RepeatOf
+	v := &partView{Name: part.Name, Shape: part.Fit.Kind, Error: lengthText(part.Fit.Error, unit),
+		Locked: part.Locked, Weight: s.Weight(p), Note: part.Note, Pieces: len(part.Pieces)}
+	root := s.RepeatRoot(p)
+	if root != p {
 		v.RepeatOf = s.Parts[root].Name
 	}
-	for i, q := range s.Parts {
-		if layout.PartID(i) != p && (layout.PartID(i) == root || q.RepeatOf != nil && *q.RepeatOf == root) {
+	for i := range s.Parts {
+		if q := layout.PartID(i); q != p && s.RepeatRoot(q) == root {
 			v.Repeats++
-			if q.Mirrored != part.Mirrored {
+			if s.Parts[q].Mirrored != part.Mirrored {
 				v.Mirrored++
 			}
 		}
@@ -86,7 +79,7 @@ func newPartView(o *session.Opened, p layout.PartID) *partView {
 		if f.Kind == part.Fit.Kind || f.Kind == shape.Free || len(v.Alternatives) == shown {
 			continue
 		}
-		v.Alternatives = append(v.Alternatives, alternativeView{f.Kind, lengthText(f.Error, unit), false})
+		v.Alternatives = append(v.Alternatives, alternativeView{f.Kind, lengthText(f.Error, unit)})
 	}
 	return v
 }

@@ -211,7 +211,7 @@ func longestStraight(m *mesh.Mesh, edges []mesh.EdgeID) []mesh.EdgeID {
 // attach joins two groups along a border if their union lies flat and compact.
 func (a *attacher) attach(j joint) {
 	g, h := a.groups[j.a], a.groups[j.b]
-	if g == h || a.state.weight(g.part) != a.state.weight(h.part) {
+	if g == h || a.state.Weight(g.part) != a.state.Weight(h.part) {
 		return // attached another way already, or of another density
 	}
 	for _, g := range []*group{g, h} {

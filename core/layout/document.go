@@ -170,7 +170,7 @@ func (d *Document) ProofInput(exposed bool) proof.Input {
 		Grain: func(p int) flow.Grain { return s.grain(p) },
 		Flow:  s.Settings.Flow(), Sheet: s.Settings.Sheet,
 		Stack:  func(p int) int { return int(s.stackRoot(PartID(p))) },
-		Weight: func(p int) float64 { return s.weight(PartID(p)) },
+		Weight: func(p int) float64 { return s.Weight(PartID(p)) },
 	}
 	if exposed {
 		in.Exposure = d.Exposure()

@@ -135,25 +135,25 @@ func (o opener) open(ctx context.Context, faces []mesh.FaceID, cost seam.Cost) (
 	along := func(side float64) ([]mesh.EdgeID, error) {
 		return o.openings(ctx, faces, seam.AlongBends(o.mesh, o.fit, cost, side))
 	}
-	for _, side := range []float64{1, 0} {
-		other, err := along(side)
-		if err != nil {
-			return nil, err
-		}
+	outer, err := along(1)
+	if err != nil {
+		return nil, err
+	}
+	flank, err := along(0)
+	if err != nil {
+		return nil, err
+	}
+	for _, other := range [][]mesh.EdgeID{outer, flank} {
 		if s := o.stretch(ctx, faces, other); s < 0.98*stretch {
 			chain, stretch = other, s
 		}
 	}
 	if stretch > halvesStretch && o.fit.Kind == shape.Swept {
-		outer, err := along(1)
-		if err != nil {
-			return nil, err
-		}
 		inner, err := along(-1)
 		if err != nil {
 			return nil, err
 		}
-		if both := append(outer, inner...); o.stretch(ctx, faces, both) < 0.95*stretch {
+		if both := slices.Concat(outer, inner); o.stretch(ctx, faces, both) < 0.95*stretch {
 			chain = both
 		}
 	}

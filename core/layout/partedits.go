@@ -273,13 +273,13 @@ func (e *Weigh) Apply(_ context.Context, d *Document, _ func(float64)) (*State, 
 	}
 	faces := s.PartFaces()
 	for _, p := range e.Parts {
-		s.comeOff(d.Mesh, faces[p], func(q PartID) bool { return s.weight(q) != e.Weight })
+		s.comeOff(d.Mesh, faces[p], func(q PartID) bool { return s.Weight(q) != e.Weight })
 	}
 	return s, nil
 }
 
-// weight is the density of a part relative to the common one.
-func (s *State) weight(p PartID) float64 {
+// Weight is the density of a part relative to the common one.
+func (s *State) Weight(p PartID) float64 {
 	if p < 0 || s.Parts[p].Weight == 0 {
 		return 1
 	}

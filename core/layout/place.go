@@ -53,7 +53,7 @@ func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*S
 		}
 		size[i] = 1
 		if flat > 0 && true_ > 0 {
-			size[i] = math.Sqrt(true_/flat) * s.weight(s.FacePart[sh.Faces[0]])
+			size[i] = math.Sqrt(true_/flat) * s.Weight(s.FacePart[sh.Faces[0]])
 		}
 		for k, t := range in[i].Tris {
 			in[i].Tris[k] = planar.Triangle{r2.Scale(size[i], t[0]), r2.Scale(size[i], t[1]), r2.Scale(size[i], t[2])}

@@ -27,6 +27,14 @@ func (s *State) findRepeats(m *mesh.Mesh) {
 	}
 }
 
+// RepeatRoot is the part that a part is equal to, itself if it repeats none.
+func (s *State) RepeatRoot(p PartID) PartID {
+	if of := s.Parts[p].RepeatOf; of != nil {
+		return *of
+	}
+	return p
+}
+
 // stackRoot is the part whose place a part shares, itself if it is not stacked.
 func (s *State) stackRoot(p PartID) PartID {
 	if p >= 0 && s.Parts[p].StackedOn != nil {
@@ -122,10 +130,7 @@ func (e *GiveToRepeats) Apply(_ context.Context, d *Document, _ func(float64)) (
 		return nil, err
 	}
 	s := d.State.Clone()
-	root := e.Part
-	if r := s.Parts[root].RepeatOf; r != nil {
-		root = *r
-	}
+	root := s.RepeatRoot(e.Part)
 	faces := s.PartFaces()
 	if !s.Map.Mapped[faces[e.Part][0]] {
 		return nil, refuse("%s is not mapped yet; flatten it first", s.Parts[e.Part].Name)
@@ -136,8 +141,7 @@ func (e *GiveToRepeats) Apply(_ context.Context, d *Document, _ func(float64)) (
 	given := 0
 	for i := range s.Parts {
 		p := PartID(i)
-		of := s.Parts[i].RepeatOf
-		if p == e.Part || p != root && (of == nil || *of != root) {
+		if p == e.Part || s.RepeatRoot(p) != root {
 			continue
 		}
 		mirrored := s.Parts[i].Mirrored != s.Parts[e.Part].Mirrored
