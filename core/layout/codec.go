@@ -18,7 +18,7 @@ import (
 // Delta is what an edit changed, in both directions: only the entries that
 // differ, each with its old and its new value.
 type Delta struct {
-	Head     [2][]byte // settings and parts as JSON, old and new; nil if they did not change
+	Head     [2][]byte // settings, parts and wishes as JSON, old and new; nil if they did not change
 	FacePart []FacePartChange
 	Cut      []mesh.EdgeID // toggled
 	Mapped   []mesh.FaceID // toggled
@@ -123,16 +123,17 @@ func (d Delta) apply(s *State, to int) (*State, error) {
 type head struct {
 	Settings Settings `json:"settings"`
 	Parts    []Part   `json:"parts"`
+	Wishes   Wishes   `json:"wishes,omitzero"`
 }
 
-func (s *State) head() ([]byte, error) { return json.Marshal(head{s.Settings, s.Parts}) }
+func (s *State) head() ([]byte, error) { return json.Marshal(head{s.Settings, s.Parts, s.Wishes}) }
 
 func (s *State) setHead(data []byte) error {
 	var h head
 	if err := json.Unmarshal(data, &h); err != nil {
 		return fmt.Errorf("layout: stored settings and parts: %w", err)
 	}
-	s.Settings, s.Parts = h.Settings, h.Parts
+	s.Settings, s.Parts, s.Wishes = h.Settings, h.Parts, h.Wishes
 	return nil
 }
 
@@ -234,7 +235,7 @@ func (s *State) Fits(m *mesh.Mesh) error {
 			return ErrCorrupt
 		}
 	}
-	return nil
+	return s.Wishes.fits(m)
 }
 
 type blockWriter struct{ b []byte }

@@ -55,6 +55,7 @@ type Settings struct {
 	GrainOnV  bool        `json:"grain_on_v"`
 	Up        seam.Up     `json:"up"`
 	Unit      string      `json:"unit"`
+	Sides     seam.Sides  `json:"sides,omitzero"` // all zero: the default
 	CreaseDeg float64     `json:"crease_deg"`
 	Dial      float64     `json:"dial"`    // 0 fewer pieces … 1 less stretch
 	Repeats   string      `json:"repeats"` // spread or stack; "" means spread
@@ -80,13 +81,14 @@ type State struct {
 	FacePart []PartID  // per face
 	Cut      []bool    // per edge: shells end here
 	Map      chart.Map // sheet coordinates
+	Wishes   Wishes
 }
 
 // Clone returns a copy that can be changed on its own.
 func (s *State) Clone() *State {
 	return &State{
 		Settings: s.Settings, Parts: slices.Clone(s.Parts), FacePart: slices.Clone(s.FacePart),
-		Cut: slices.Clone(s.Cut), Map: s.Map.Clone(),
+		Cut: slices.Clone(s.Cut), Map: s.Map.Clone(), Wishes: s.Wishes, // wishes are replaced, not changed
 	}
 }
 
@@ -99,10 +101,24 @@ type Document struct {
 	shared *shared
 }
 
+// viewing is what exposure depends on besides the mesh.
+type viewing struct {
+	up    seam.Up
+	sides seam.Sides
+}
+
+// Viewed returns the sides the piece is looked at from.
+func (s Settings) Viewed() seam.Sides {
+	if s.Sides == (seam.Sides{}) {
+		return seam.DefaultSides()
+	}
+	return s.Sides
+}
+
 // shared is what all states of one mesh have in common.
 type shared struct {
 	mu       sync.Mutex
-	exposure map[seam.Up]*seam.Exposure
+	exposure map[viewing]*seam.Exposure
 
 	mirrorOnce sync.Once
 	mirror     parts.Mirror
@@ -125,7 +141,7 @@ func New(m *mesh.Mesh, s Settings) *Document {
 		// Faces nobody has mapped hang together; there is no seam to keep.
 		st.Cut[e] = b == mesh.None || st.Map.Mapped[a] && st.Map.Mapped[b] && st.Map.Torn(m, mesh.EdgeID(e))
 	}
-	return &Document{Mesh: m, State: st, shared: &shared{exposure: map[seam.Up]*seam.Exposure{}}}
+	return &Document{Mesh: m, State: st, shared: &shared{exposure: map[viewing]*seam.Exposure{}}}
 }
 
 // With returns the document of the same mesh in another state.
@@ -137,11 +153,11 @@ func (d *Document) With(s *State) *Document {
 func (d *Document) Exposure() *seam.Exposure {
 	d.shared.mu.Lock()
 	defer d.shared.mu.Unlock()
-	up := d.State.Settings.Up
-	x, ok := d.shared.exposure[up]
+	v := viewing{d.State.Settings.Up, d.State.Settings.Viewed()}
+	x, ok := d.shared.exposure[v]
 	if !ok {
-		x = seam.NewExposure(d.Mesh, up)
-		d.shared.exposure[up] = x
+		x = seam.NewExposure(d.Mesh, v.up, v.sides)
+		d.shared.exposure[v] = x
 	}
 	return x
 }

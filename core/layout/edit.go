@@ -34,11 +34,20 @@ var kinds = map[string]func() Edit{
 	"cut":       func() Edit { return &Cut{} },
 	"close":     func() Edit { return &Close{} },
 	"flatten":   func() Edit { return &Flatten{} },
+	"dial":      func() Edit { return &Dial{} },
 	"pack":      func() Edit { return &Pack{} },
 	"move":      func() Edit { return &Move{} },
 	"clear":     func() Edit { return &Clear{} },
 	"rename":    func() Edit { return &Rename{} },
 	"settings":  func() Edit { return &Set{} },
+
+	"keep":       func() Edit { return &Keep{} },
+	"hold":       func() Edit { return &Hold{} },
+	"save-picks": func() Edit { return &SavePicks{} },
+	"join":       func() Edit { return &Join{} },
+	"join-group": func() Edit { return &JoinGroup{} },
+	"hand-over":  func() Edit { return &HandOver{} },
+	"shell-off":  func() Edit { return &ShellOff{} },
 
 	"merge":           func() Edit { return &Merge{} },
 	"part-off":        func() Edit { return &PartOff{} },
@@ -155,21 +164,34 @@ func setCuts(d *Document, edges []mesh.EdgeID, to bool, none string) (*State, er
 		return nil, err
 	}
 	s := d.State.Clone()
-	changed := false
+	var changed []mesh.EdgeID
 	for _, e := range edges {
-		h := d.Mesh.EdgeHalf(e)
-		if d.Mesh.Twin(h) == mesh.None || s.Cut[e] == to {
+		if d.Mesh.Twin(d.Mesh.EdgeHalf(e)) == mesh.None || s.Cut[e] == to {
 			continue // borders are always ends
 		}
-		s.Cut[e] = to
-		changed = true
-		s.markHand(d.Mesh.FaceOf(h))
-		s.markHand(d.Mesh.FaceOf(d.Mesh.Twin(h)))
+		changed = append(changed, e)
 	}
-	if !changed {
+	if len(changed) == 0 {
 		return nil, refuse("%s", none)
 	}
+	s.cutByHand(d.Mesh, changed, to)
 	return s, nil
+}
+
+// cutByHand cuts edges or closes them, and remembers that people wanted it so.
+func (s *State) cutByHand(m *mesh.Mesh, edges []mesh.EdgeID, to bool) {
+	for _, e := range edges {
+		s.Cut[e] = to
+		a, b := m.EdgeFaces(e)
+		s.markHand(a)
+		s.markHand(b)
+	}
+	w := &s.Wishes
+	if to {
+		w.Firm, w.Held = with(w.Firm, edges), without(w.Held, edges)
+	} else {
+		w.Held, w.Firm = with(w.Held, edges), without(w.Firm, edges)
+	}
 }
 
 func (s *State) markHand(f mesh.FaceID) {
@@ -282,6 +304,8 @@ func (s Settings) Check() error {
 		return refuse("up %q is unknown; choose y or z", s.Up)
 	case !slices.Contains([]string{"m", "cm", "mm", "in"}, s.Unit):
 		return refuse("unit %q is unknown; choose m, cm, mm or in", s.Unit)
+	case !s.Viewed().Valid():
+		return refuse("the viewing sides need weights from 0 to 10, one of them above 0")
 	case !(s.CreaseDeg > 0 && s.CreaseDeg < 180):
 		return refuse("a crease angle of %g° is not possible; choose more than 0 and less than 180", s.CreaseDeg)
 	case !slices.Contains([]string{"", Spread, Stack}, s.Repeats):

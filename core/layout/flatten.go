@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"runtime"
+	"slices"
 	"sync/atomic"
 
 	"golang.org/x/sync/errgroup"
@@ -23,7 +24,8 @@ var workers = runtime.GOMAXPROCS(0)
 
 // Flatten lays pieces flat, true to size and upright, on the rack beside the
 // sheet or, for a single piece that still fits, where its shell lay before. A
-// piece that cannot lie flat in one is divided, which the part's note says.
+// piece that cannot lie flat in one is divided, which the part's note says; where
+// everything is flattened, one that closes on itself is left out and noted.
 type Flatten struct {
 	Faces []mesh.FaceID `json:"faces,omitempty"` // a face of each piece; none: all pieces
 }
@@ -59,12 +61,16 @@ func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)
 	results := make([][]flatShell, len(todo))
 	cuts := make([][]mesh.EdgeID, len(todo))
 	var done atomic.Int64
+	spared := s.spared(d.Mesh)
 	g, gctx := errgroup.WithContext(ctx)
 	g.SetLimit(workers)
 	for i, r := range todo {
 		g.Go(func() error {
-			l := layer{doc: d, state: s, limit: s.Settings.stretchLimit()}
+			l := layer{doc: d, state: s, limit: s.Settings.stretchLimit(), spared: spared}
 			err := l.lay(gctx, r.faces, s.fit(r.part), s.grain(int(r.part)), 0)
+			if err != nil && len(e.Faces) == 0 && errors.Is(err, flatten.ErrNotDisk) {
+				return nil
+			}
 			if err != nil {
 				return s.explain(r.part, err)
 			}
@@ -79,6 +85,10 @@ func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)
 	scale := d.Density()
 	rack := s.newRack(d.Mesh, todo)
 	for i, r := range todo {
+		if len(results[i]) == 0 {
+			s.leaveOut(d.Mesh, r)
+			continue
+		}
 		for _, c := range cuts[i] {
 			s.Cut[c] = true
 		}
@@ -101,6 +111,18 @@ func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)
 		}
 	}
 	return s, nil
+}
+
+// leaveOut takes the map off a piece that closes on itself and says so.
+func (s *State) leaveOut(m *mesh.Mesh, r piece) {
+	for _, f := range r.faces {
+		s.Map.Mapped[f] = false
+		lo, hi := m.Corners(f)
+		clear(s.Map.UV[lo:hi])
+	}
+	if r.part >= 0 {
+		s.Parts[r.part].Note = "closes on itself and may not be opened: cut an opening by hand, or keep less of it whole"
+	}
 }
 
 func (s *State) explain(p PartID, err error) error {
@@ -144,11 +166,12 @@ func (s Settings) stretchLimit() float64 {
 
 // layer lays one piece flat, dividing it where it must.
 type layer struct {
-	doc   *Document
-	state *State
-	limit float64
-	out   []flatShell
-	cuts  []mesh.EdgeID
+	doc    *Document
+	state  *State
+	limit  float64
+	spared func(mesh.EdgeID) bool // never divided here
+	out    []flatShell
+	cuts   []mesh.EdgeID
 }
 
 // maxDivisions bounds how often a piece is halved; single faces always lie flat.
@@ -198,7 +221,7 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, gra
 // divide halves a patch and opens the halves; it adds to l.cuts.
 func (l *layer) divide(ctx context.Context, p *mesh.Patch, isCut func(mesh.EdgeID) bool) ([][]mesh.FaceID, bool) {
 	chain := seam.Divide(p)
-	if len(chain) == 0 {
+	if len(chain) == 0 || slices.ContainsFunc(chain, l.spared) {
 		return nil, false
 	}
 	l.cuts = append(l.cuts, chain...)
@@ -210,7 +233,7 @@ func (l *layer) divide(ctx context.Context, p *mesh.Patch, isCut func(mesh.EdgeI
 	cut := func(e mesh.EdgeID) bool { return apart[e] || isCut(e) }
 	out := m.Connected(p.Faces, cut)
 	free := shape.Fit{Kind: shape.Free}
-	cost := func(mesh.EdgeID) float64 { return 1 }
+	cost := seam.Sparing(func(mesh.EdgeID) float64 { return 1 }, l.spared)
 	for _, group := range out {
 		more, err := seam.Openings(ctx, m, group, cut, free, cost, func(q *mesh.Patch) bool { return unroll.LiesFlat(q, free) })
 		if err != nil {

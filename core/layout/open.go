@@ -1,12 +1,15 @@
 package layout
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
 	"slices"
+	"sync/atomic"
 
 	"golang.org/x/sync/errgroup"
+	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/flatten"
 	"morvek/core/mesh"
@@ -39,22 +42,74 @@ func (o *Open) Apply(ctx context.Context, d *Document, progress func(float64)) (
 			return nil, refuse("there is no part %d", p)
 		}
 	}
-	var todo []piece
+	todo, corners := s.closed(d.Mesh, o.Parts)
+	if len(todo)+len(corners) == 0 && len(o.Parts) > 0 {
+		return nil, refuse("nothing here closes on itself; no opening is needed")
+	}
 	var look []mesh.FaceID
-	corners := map[mesh.EdgeID]bool{}
-	isCut := func(e mesh.EdgeID) bool { return corners[e] || s.Cut[e] }
-	for _, r := range s.pieces(d.Mesh) {
-		if len(o.Parts) > 0 && !slices.Contains(o.Parts, r.part) {
+	for _, r := range todo {
+		look = append(look, r.faces...)
+	}
+	x := d.Exposure()
+	if err := x.Prepare(ctx, look, nil); err != nil {
+		return nil, err
+	}
+	for _, e := range corners {
+		s.Cut[e] = true
+	}
+	chains := make([][]mesh.EdgeID, len(todo))
+	var done atomic.Int64
+	spared := s.spared(d.Mesh)
+	run := func(list []int, bearing func(i int) r3.Vec) error {
+		g, ctx := errgroup.WithContext(ctx)
+		g.SetLimit(workers)
+		for _, i := range list {
+			g.Go(func() error {
+				r := todo[i]
+				op := opener{mesh: d.Mesh, isCut: s.IsCut, fit: s.fit(r.part), darts: s.Settings.darts()}
+				cost := seam.InLine(d.Mesh, op.fit, seam.HiddenCost(d.Mesh, x, op.fit), bearing(i))
+				var err error
+				chains[i], err = op.open(ctx, r.faces, seam.Sparing(cost, spared))
+				report(progress, float64(done.Add(1))/float64(len(todo)))
+				return err
+			})
+		}
+		return g.Wait()
+	}
+	// The largest wall of each axis goes first, the others line up with it.
+	leaders, followers, leader := s.lines(d.Mesh, todo)
+	if err := run(leaders, func(int) r3.Vec { return r3.Vec{} }); err != nil {
+		return nil, err
+	}
+	if err := run(followers, func(i int) r3.Vec {
+		l := leader[i]
+		return seam.Bearing(d.Mesh, chains[l], s.fit(todo[l].part))
+	}); err != nil {
+		return nil, err
+	}
+	for _, c := range chains {
+		for _, e := range c {
+			s.Cut[e] = true
+		}
+	}
+	return s, nil
+}
+
+// closed lists the pieces that need an opening or darts, and the corner cuts that
+// sheet-metal parts need before.
+func (s *State) closed(m *mesh.Mesh, parts []PartID) (todo []piece, corners []mesh.EdgeID) {
+	spared := s.spared(m)
+	for _, r := range s.pieces(m) {
+		if len(parts) > 0 && !slices.Contains(parts, r.part) {
 			continue
 		}
 		fit := s.fit(r.part)
-		p := mesh.NewPatch(d.Mesh, r.faces, s.IsCut)
+		p := mesh.NewPatch(m, r.faces, s.IsCut)
 		if isSheet(fit.Kind) {
-			if cuts := seam.Corners(p); len(cuts) > 0 {
-				for _, e := range cuts {
-					corners[e] = true
-				}
-				p = mesh.NewPatch(d.Mesh, r.faces, isCut)
+			if cuts := seam.Corners(p, spared); len(cuts) > 0 {
+				corners = append(corners, cuts...)
+				own := set(cuts)
+				p = mesh.NewPatch(m, r.faces, func(e mesh.EdgeID) bool { return own[e] || s.Cut[e] })
 			}
 		}
 		switch {
@@ -64,43 +119,32 @@ func (o *Open) Apply(ctx context.Context, d *Document, progress func(float64)) (
 			continue
 		}
 		todo = append(todo, r)
-		look = append(look, r.faces...)
 	}
-	if len(todo)+len(corners) == 0 && len(o.Parts) > 0 {
-		return nil, refuse("nothing here closes on itself; no opening is needed")
-	}
-	x := d.Exposure()
-	if err := x.Prepare(ctx, look); err != nil {
-		return nil, err
-	}
-	chains := make([][]mesh.EdgeID, len(todo))
-	done := make(chan struct{}, len(todo))
-	g, ctx := errgroup.WithContext(ctx)
-	g.SetLimit(workers)
+	return todo, corners
+}
+
+// lines sorts pieces by axis: leaders are the largest of each axis and all that
+// turn about none; each follower has a leader.
+func (s *State) lines(m *mesh.Mesh, todo []piece) (leaders, followers []int, leader []int) {
+	area := make([]float64, len(todo))
+	order := make([]int, len(todo))
 	for i, r := range todo {
-		g.Go(func() error {
-			op := opener{mesh: d.Mesh, isCut: isCut, fit: s.fit(r.part), darts: s.Settings.darts()}
-			var err error
-			if chains[i], err = op.open(ctx, r.faces, seam.HiddenCost(d.Mesh, x, op.fit)); err != nil {
-				return err
-			}
-			done <- struct{}{}
-			report(progress, float64(len(done))/float64(len(todo)))
-			return nil
-		})
-	}
-	if err := g.Wait(); err != nil {
-		return nil, err
-	}
-	for e := range corners {
-		s.Cut[e] = true
-	}
-	for _, c := range chains {
-		for _, e := range c {
-			s.Cut[e] = true
+		order[i] = i
+		for _, f := range r.faces {
+			area[i] += m.FaceAreas()[f]
 		}
 	}
-	return s, nil
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(float32(area[b]), float32(area[a])) })
+	leader = make([]int, len(todo))
+	for _, i := range order {
+		k := slices.IndexFunc(leaders, func(l int) bool { return seam.Coaxial(m, s.fit(todo[l].part), s.fit(todo[i].part)) })
+		if k < 0 {
+			leaders = append(leaders, i)
+			continue
+		}
+		followers, leader[i] = append(followers, i), leaders[k]
+	}
+	return leaders, followers, leader
 }
 
 // opener cuts one piece open.

@@ -201,7 +201,9 @@ func (e *SetShape) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 	}
 	p.Fit, p.Locked, p.ByHand, p.Pieces = fit, true, true, nil
 	p.Grain = flow.DefaultGrain(d.Mesh, faces, fit)
-	s.cutSharp(d.Mesh, faces)
+	if fit.Kind == shape.Swept || fit.Kind == shape.Box {
+		s.resetCuts(d.Mesh, faces)
+	}
 	return s, nil
 }
 

@@ -96,30 +96,24 @@ func (s *State) place(m *mesh.Mesh, faces []mesh.FaceID, found []parts.Part) {
 	}
 	nameParts(m, fresh, first)
 	s.Parts = append(s.Parts, fresh...)
+	s.resetCuts(m, faces)
+}
+
+// resetCuts puts the cuts at some faces where the shapes of their parts ask for
+// them before anything is opened or attached: along the borders of parts, and at
+// the sharp edges inside swept parts and boxes, the natural seams of a section with
+// corners. What people wished stands.
+func (s *State) resetCuts(m *mesh.Mesh, faces []mesh.FaceID) {
 	for _, f := range faces {
+		p := s.FacePart[f]
+		sharp := p >= 0 && (s.Parts[p].Fit.Kind == shape.Swept || s.Parts[p].Fit.Kind == shape.Box)
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
 			e, t := m.Edge(h), m.Twin(h)
-			s.Cut[e] = t == mesh.None || s.FacePart[f] != s.FacePart[m.FaceOf(t)]
+			s.Cut[e] = t == mesh.None || p != s.FacePart[m.FaceOf(t)] || sharp && math.Abs(m.Dihedral(e)) > sharpEdge
 		}
 	}
-	s.cutSharp(m, faces)
-}
-
-// cutSharp cuts the sharp edges inside swept parts and boxes: the natural seams of
-// a section with corners.
-func (s *State) cutSharp(m *mesh.Mesh, faces []mesh.FaceID) {
-	for _, f := range faces {
-		if k := s.Parts[s.FacePart[f]].Fit.Kind; k != shape.Swept && k != shape.Box {
-			continue
-		}
-		lo, hi := m.Corners(f)
-		for h := lo; h < hi; h++ {
-			if t := m.Twin(h); t != mesh.None && s.FacePart[f] == s.FacePart[m.FaceOf(t)] {
-				s.Cut[m.Edge(h)] = math.Abs(m.Dihedral(m.Edge(h))) > sharpEdge
-			}
-		}
-	}
+	s.heed(m, faces)
 }
 
 // sharpEdge is the bend along a swept part above which its strips are laid apart;

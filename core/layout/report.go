@@ -102,7 +102,7 @@ func HealthReports(m *mesh.Mesh) []HealthReport {
 // Report measures a document, the exposure of its seams included.
 func (d *Document) Report(ctx context.Context, file string) (Report, error) {
 	in := d.ProofInput(true)
-	if err := in.Exposure.Prepare(ctx, proof.SeamFaces(in)); err != nil {
+	if err := in.Exposure.Prepare(ctx, proof.SeamFaces(in), nil); err != nil {
 		return Report{}, err
 	}
 	p := proof.Measure(in)

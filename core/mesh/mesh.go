@@ -61,6 +61,11 @@ type Mesh struct {
 	lo, hi      r3.Vec
 	bvhOnce     sync.Once
 	bvh         *BVH
+	defectsOnce sync.Once
+	defects     []float64
+	starOnce    sync.Once
+	star        []EdgeID
+	starStart   []int32
 	scratch     sync.Pool
 }
 

@@ -63,3 +63,67 @@ func (m *Mesh) SameMaterial(faces []FaceID) (out []FaceID) {
 	}
 	return out
 }
+
+// OpenBorders returns the edges with a face on one side only.
+func (m *Mesh) OpenBorders() []EdgeID {
+	return m.edgesWhere(func(e EdgeID) bool { return m.twin[m.edgeHalf[e]] == None })
+}
+
+// EdgesAbove returns the edges that bend by angle (radians) or more.
+func (m *Mesh) EdgesAbove(angle float64) []EdgeID {
+	return m.edgesWhere(func(e EdgeID) bool { return math.Abs(m.Dihedral(e)) >= angle })
+}
+
+// BorderOf returns the edges with a picked face on exactly one side.
+func (m *Mesh) BorderOf(faces []FaceID) []EdgeID {
+	in := make([]bool, m.NumFaces())
+	for _, f := range faces {
+		in[f] = true
+	}
+	return m.edgesWhere(func(e EdgeID) bool {
+		a, b := m.EdgeFaces(e)
+		return in[a] != (b != None && in[b])
+	})
+}
+
+func (m *Mesh) edgesWhere(accept func(EdgeID) bool) (out []EdgeID) {
+	for e := range m.NumEdges() {
+		if accept(EdgeID(e)) {
+			out = append(out, EdgeID(e))
+		}
+	}
+	return out
+}
+
+// Chains groups edges that touch, each group ascending, in order of the first.
+func (m *Mesh) Chains(edges []EdgeID) [][]EdgeID {
+	at := map[PointID][]EdgeID{}
+	for _, e := range edges {
+		h := m.edgeHalf[e]
+		at[m.From(h)] = append(at[m.From(h)], e)
+		at[m.To(h)] = append(at[m.To(h)], e)
+	}
+	seen := map[EdgeID]bool{}
+	var out [][]EdgeID
+	for _, e := range slices.Sorted(slices.Values(edges)) {
+		if seen[e] {
+			continue
+		}
+		seen[e] = true
+		group := []EdgeID{e}
+		for i := 0; i < len(group); i++ {
+			h := m.edgeHalf[group[i]]
+			for _, p := range []PointID{m.From(h), m.To(h)} {
+				for _, o := range at[p] {
+					if !seen[o] {
+						seen[o] = true
+						group = append(group, o)
+					}
+				}
+			}
+		}
+		slices.Sort(group)
+		out = append(out, group)
+	}
+	return out
+}

@@ -86,6 +86,25 @@ func (m *Mesh) Dihedral(e EdgeID) float64 {
 	return angle
 }
 
+// PointDefects returns for each point the angle defect in radians, 2π less the
+// angles of all faces around it; it says something for inner points only. The slice
+// is shared and must not be changed.
+func (m *Mesh) PointDefects() []float64 {
+	m.defectsOnce.Do(func() {
+		m.defects = make([]float64, len(m.Points))
+		for i := range m.defects {
+			m.defects[i] = 2 * math.Pi
+		}
+		for _, c := range m.Triangles().Corner {
+			for k := range c {
+				p, a, b := m.cornerPos(c[k]), m.cornerPos(c[(k+1)%3]), m.cornerPos(c[(k+2)%3])
+				m.defects[m.CornerPoint[c[k]]] -= Angle(r3.Sub(a, p), r3.Sub(b, p))
+			}
+		}
+	})
+	return m.defects
+}
+
 // Angle returns the angle between two vectors in radians, exact for small ones.
 func Angle(a, b r3.Vec) float64 {
 	return math.Atan2(r3.Norm(r3.Cross(a, b)), r3.Dot(a, b))

@@ -15,8 +15,9 @@ import (
 const cornerDefect = 8 * math.Pi / 180
 
 // Corners returns the cuts that let a plate with turned edges lie flat: from each
-// inner point with a large angle defect to the nearest border, along creases.
-func Corners(p *mesh.Patch) []mesh.EdgeID {
+// inner point with a large angle defect to the nearest border, along creases and
+// never over spared edges.
+func Corners(p *mesh.Patch, spared func(mesh.EdgeID) bool) []mesh.EdgeID {
 	defect, border := p.Defects()
 	var corners []int32
 	for v, k := range defect {
@@ -36,9 +37,9 @@ func Corners(p *mesh.Patch) []mesh.EdgeID {
 		}
 		return int(a - b)
 	})
-	cost := func(e mesh.EdgeID) float64 {
+	cost := Sparing(func(e mesh.EdgeID) float64 {
 		return 1 + 8*max(0, 1-math.Abs(p.Mesh.Dihedral(e))/0.3)
-	}
+	}, spared)
 	var out []mesh.EdgeID
 	done := make([]bool, len(border)) // on a cut already
 	for _, v := range corners {

@@ -37,7 +37,7 @@ func tray(t *testing.T, n int) *mesh.Mesh {
 func TestTurnedEdgesNeedFourCornerCuts(t *testing.T) {
 	for _, n := range []int{1, 3, 6} {
 		m := tray(t, n)
-		cuts := Corners(meshtest.Whole(m))
+		cuts := Corners(meshtest.Whole(m), nothing)
 		if len(cuts) != 4 {
 			t.Fatalf("%d × %d: %d edges are cut, want four corners", n, n, len(cuts))
 		}
@@ -63,7 +63,7 @@ func TestFlatAndRoundNeedNoCornerCuts(t *testing.T) {
 	flat := meshtest.Grid(t, 5, 5, func(u, v float64) r3.Vec { return r3.Vec{X: u, Z: v} })
 	wall := meshtest.Lathe(t, 20, r2.Vec{X: 1}, r2.Vec{X: 1, Y: 1}, r2.Vec{X: 1, Y: 2})
 	for name, m := range map[string]*mesh.Mesh{"plate": flat, "wall": wall} {
-		if cuts := Corners(meshtest.Whole(m)); len(cuts) != 0 {
+		if cuts := Corners(meshtest.Whole(m), nothing); len(cuts) != 0 {
 			t.Errorf("%s: %d corner cuts", name, len(cuts))
 		}
 	}
@@ -159,3 +159,5 @@ func TestAlongBends(t *testing.T) {
 		t.Errorf("the cheapest edges lie %g and %g from the middle of the bend, want 4 and 2", o, i)
 	}
 }
+
+func nothing(mesh.EdgeID) bool { return false }

@@ -8,6 +8,7 @@ import (
 	"context"
 	"math"
 	"runtime"
+	"sync"
 	"sync/atomic"
 
 	"golang.org/x/sync/errgroup"
@@ -15,31 +16,6 @@ import (
 
 	"morvek/core/mesh"
 )
-
-// Up names the axis that points up in the model.
-type Up string
-
-// The ways up.
-const (
-	UpY Up = "y"
-	UpZ Up = "z"
-)
-
-// Vec returns the up direction; Front the side people look at first.
-func (u Up) Vec() r3.Vec {
-	if u == UpZ {
-		return r3.Vec{Z: 1}
-	}
-	return r3.Vec{Y: 1}
-}
-
-// Front returns the direction towards the viewer's usual side.
-func (u Up) Front() r3.Vec {
-	if u == UpZ {
-		return r3.Vec{Y: -1}
-	}
-	return r3.Vec{Z: 1}
-}
 
 // Exposure tells how visible faces are, 0 hidden to 1 open: the weighted share
 // of viewing directions that reach a face without meeting the mesh. Directions
@@ -50,33 +26,33 @@ type Exposure struct {
 	weight []float64
 	open   float64         // weight of the best placed normal
 	face   []atomic.Uint64 // bits of the value, NaN where not computed yet; several may look at once
+
+	standOnce sync.Once
+	stands    []mesh.FaceID // on large meshes, the face looked at in place of each; None for itself
 }
 
 const (
 	viewDirections = 96
-	sampleBudget   = 12000 // faces looked at; the others take their neighbour's value
+	sampleBudget   = 12000 // samples on large meshes
 )
 
-// NewExposure prepares the viewing directions for a mesh.
-func NewExposure(m *mesh.Mesh, up Up) *Exposure {
+// NewExposure prepares the viewing directions for a mesh, seen from its sides.
+func NewExposure(m *mesh.Mesh, up Up, sides Sides) *Exposure {
 	e := &Exposure{mesh: m, face: make([]atomic.Uint64, m.NumFaces())}
 	for i := range e.face {
 		e.face[i].Store(math.Float64bits(math.NaN()))
 	}
 	u, f := up.Vec(), up.Front()
+	right := r3.Cross(u, f)
 	golden := math.Pi * (3 - math.Sqrt(5))
 	for i := range viewDirections { // spiral of even spacing over the sphere
 		y := 1 - 2*(float64(i)+0.5)/viewDirections
 		s, c := math.Sincos(golden * float64(i))
 		r := math.Sqrt(1 - y*y)
-		side := r3.Cross(u, f)
-		d := r3.Add(r3.Add(r3.Scale(r*c, side), r3.Scale(r*s, f)), r3.Scale(y, u))
-		w := 1 + 0.6*r3.Dot(d, f)
-		if y < -0.15 {
-			w *= 0.05
-		}
+		x, z := r*c, r*s
+		d := r3.Add(r3.Add(r3.Scale(x, right), r3.Scale(z, f)), r3.Scale(y, u))
 		e.dirs = append(e.dirs, d)
-		e.weight = append(e.weight, w)
+		e.weight = append(e.weight, sides.weight(x, y, z))
 	}
 	for _, n := range e.dirs {
 		e.open = max(e.open, e.facing(n))
@@ -93,67 +69,105 @@ func (e *Exposure) facing(n r3.Vec) (sum float64) {
 	return sum
 }
 
-// Prepare computes the exposure of faces, in parallel. Where there are more
-// than the budget allows, evenly spread samples stand for their neighbours.
-func (e *Exposure) Prepare(ctx context.Context, faces []mesh.FaceID) error {
-	stride := (len(faces) + sampleBudget - 1) / sampleBudget
-	if stride == 0 {
-		return nil
-	}
-	var sample []mesh.FaceID
-	for i := 0; i < len(faces); i += stride {
-		if math.IsNaN(e.known(faces[i])) {
-			sample = append(sample, faces[i])
+// Prepare computes the exposure of faces, in parallel. progress, if not nil, is
+// told the share done.
+func (e *Exposure) Prepare(ctx context.Context, faces []mesh.FaceID, progress func(float64)) error {
+	var ask []mesh.FaceID
+	seen := map[mesh.FaceID]bool{}
+	for _, f := range faces {
+		if r := e.stand(f); !seen[r] && math.IsNaN(e.known(r)) {
+			seen[r] = true
+			ask = append(ask, r)
 		}
 	}
 	e.mesh.BVH()
 	g, ctx := errgroup.WithContext(ctx)
 	g.SetLimit(runtime.GOMAXPROCS(0))
 	const block = 256
-	for lo := 0; lo < len(sample); lo += block {
-		part := sample[lo:min(lo+block, len(sample))]
+	var done atomic.Int64
+	for lo := 0; lo < len(ask); lo += block {
+		part := ask[lo:min(lo+block, len(ask))]
 		g.Go(func() error {
 			for _, f := range part {
 				e.set(f, e.look(f))
 			}
+			if progress != nil {
+				progress(float64(done.Add(int64(len(part)))) / float64(len(ask)))
+			}
 			return ctx.Err()
 		})
 	}
-	if err := g.Wait(); err != nil {
-		return err
-	}
-	if stride > 1 {
-		e.spread(faces, sample)
-	}
-	return nil
+	return g.Wait()
 }
 
-// spread hands values on from face to face, breadth first.
-func (e *Exposure) spread(faces, from []mesh.FaceID) {
-	wanted := make(map[mesh.FaceID]bool, len(faces))
-	for _, f := range faces {
-		wanted[f] = true
-	}
-	queue := append([]mesh.FaceID(nil), from...)
-	for len(queue) > 0 {
-		f := queue[0]
-		queue = queue[1:]
-		lo, hi := e.mesh.Corners(f)
-		for h := lo; h < hi; h++ {
-			t := e.mesh.Twin(h)
-			if t == mesh.None {
-				continue
-			}
-			if g := e.mesh.FaceOf(t); wanted[g] && math.IsNaN(e.known(g)) {
-				e.set(g, e.known(f))
-				queue = append(queue, g)
+// stand returns the face that is looked at in place of f: on large meshes evenly
+// spread samples stand for the faces around them that face much the same way. It
+// depends on the mesh alone, so values do not depend on what was asked before.
+func (e *Exposure) stand(f mesh.FaceID) mesh.FaceID {
+	e.standOnce.Do(func() {
+		n := e.mesh.NumFaces()
+		stride := (n + sampleBudget - 1) / sampleBudget
+		if stride <= 1 {
+			return
+		}
+		e.stands = make([]mesh.FaceID, n)
+		for i := range e.stands {
+			e.stands[i] = mesh.None
+		}
+		var queue []mesh.FaceID
+		for i := 0; i < n; i += stride {
+			e.stands[i] = mesh.FaceID(i)
+			queue = append(queue, mesh.FaceID(i))
+		}
+		normals := e.mesh.FaceNormals()
+		for k := 0; k < len(queue); k++ {
+			g := queue[k]
+			lo, hi := e.mesh.Corners(g)
+			for h := lo; h < hi; h++ {
+				t := e.mesh.Twin(h)
+				if t == mesh.None {
+					continue
+				}
+				o := e.mesh.FaceOf(t)
+				if s := e.stands[g]; e.stands[o] == mesh.None && r3.Dot(normals[o], normals[s]) > alike {
+					e.stands[o] = s
+					queue = append(queue, o)
+				}
 			}
 		}
+	})
+	if e.stands == nil || e.stands[f] == mesh.None {
+		return f
+	}
+	return e.stands[f]
+}
+
+// alike is the cosine of 60°: faces that turn further away see something else.
+const alike = 0.5
+
+// Values returns the exposure of every face, and false if some are not known yet.
+func (e *Exposure) Values() ([]float32, bool) {
+	out := make([]float32, len(e.face))
+	for f := range out {
+		v := e.known(e.stand(mesh.FaceID(f)))
+		if math.IsNaN(v) {
+			return nil, false
+		}
+		out[f] = float32(v)
+	}
+	return out, true
+}
+
+// Take takes over values that were computed before, one a face.
+func (e *Exposure) Take(values []float32) {
+	for f, v := range values[:min(len(values), len(e.face))] {
+		e.set(mesh.FaceID(f), float64(v))
 	}
 }
 
 // Face returns the exposure of a face, computing it if Prepare has not.
 func (e *Exposure) Face(f mesh.FaceID) float64 {
+	f = e.stand(f)
 	v := e.known(f)
 	if math.IsNaN(v) {
 		v = e.look(f)
@@ -184,5 +198,7 @@ func (e *Exposure) look(f mesh.FaceID) float64 {
 			sum += e.weight[i]
 		}
 	}
-	return min(1, sum/e.open) // the best normal is taken from the directions, a real one may do better
+	// The best normal is taken from the directions, a real one may do better. Values
+	// are as precise as they are stored.
+	return float64(float32(min(1, sum/e.open)))
 }

@@ -62,7 +62,8 @@ func aslant(m *mesh.Mesh, e mesh.EdgeID, fit shape.Fit) float64 {
 
 // Openings returns the cheapest chains of edges that let a connected set of
 // faces lie flat, none if it does already. flat decides whether a patch can be
-// laid down as it is; a disk always can.
+// laid down as it is; a disk always can. Where only forbidden edges would help, it
+// gives up with what it has.
 func Openings(ctx context.Context, m *mesh.Mesh, faces []mesh.FaceID, already func(mesh.EdgeID) bool, fit shape.Fit, cost Cost,
 	flat func(*mesh.Patch) bool) ([]mesh.EdgeID, error) {
 	opened := map[mesh.EdgeID]bool{}
@@ -84,7 +85,7 @@ func Openings(ctx context.Context, m *mesh.Mesh, faces []mesh.FaceID, already fu
 		if chain == nil {
 			chain = cutGraph(p, cost)
 		}
-		if len(chain) == 0 {
+		if len(chain) == 0 || slices.ContainsFunc(chain, func(e mesh.EdgeID) bool { return math.IsInf(cost(e), 1) }) {
 			return out, nil
 		}
 		for _, e := range chain {
@@ -234,7 +235,7 @@ func search(p *mesh.Patch, from []int32, goal []bool, cost Cost) (dist []float64
 		}
 		for _, l := range near[w.vert] {
 			d := w.cost + cost(l.edge)*p.Mesh.EdgeLength(l.edge)
-			if d < dist[l.to] {
+			if d < dist[l.to] { // never for a forbidden edge
 				dist[l.to] = d
 				prev[l.to] = link{w.vert, l.edge}
 				heap.Push(q, way{l.to, d})
@@ -263,7 +264,11 @@ func cutGraph(p *mesh.Patch, cost Cost) []mesh.EdgeID {
 			borderVert[a], borderVert[b] = true, true
 		case o > int32(c):
 			e := p.Mesh.Edge(p.Corner[c])
-			joints = append(joints, joint{int32(c), cost(e) * p.Mesh.EdgeLength(e)})
+			v := cost(e)
+			if !math.IsInf(v, 1) { // times no length it would be no number
+				v *= p.Mesh.EdgeLength(e)
+			}
+			joints = append(joints, joint{int32(c), v})
 		}
 	}
 	slices.SortStableFunc(joints, func(a, b joint) int {

@@ -100,8 +100,8 @@ func TestDivideMakesTwoConnectedHalves(t *testing.T) {
 
 func TestExposureOfATorus(t *testing.T) {
 	m := torus(t, 24, 12)
-	x := NewExposure(m, UpY)
-	if err := x.Prepare(context.Background(), faces(m)); err != nil {
+	x := NewExposure(m, UpY, DefaultSides())
+	if err := x.Prepare(context.Background(), faces(m), nil); err != nil {
 		t.Fatal(err)
 	}
 	var top, below, inside float64

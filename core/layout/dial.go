@@ -1,0 +1,132 @@
+package layout
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/chart"
+	"morvek/core/mesh"
+)
+
+// Dial suggests all seams anew for a place between fewer pieces (0) and less stretch
+// (1): borders of parts, openings, corner cuts, darts, and what stays attached. What
+// people cut, closed or keep whole stands. Where there is a map, shells that came out
+// different are flattened and wait on the rack, or all are packed; the others stay.
+type Dial struct {
+	Dial float64 `json:"dial"`
+	Pack bool    `json:"pack,omitempty"`
+}
+
+// Kind implements Edit.
+func (*Dial) Kind() string { return "dial" }
+
+// Describe implements Edit.
+func (e *Dial) Describe() string {
+	return fmt.Sprintf("seams for %.0f %% less stretch", 100*e.Dial)
+}
+
+// Apply implements Edit.
+func (e *Dial) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
+	if !(e.Dial >= 0 && e.Dial <= 1) {
+		return nil, refuse("the dial goes from 0 to 1, not to %g", e.Dial)
+	}
+	if !d.State.recognised() {
+		return nil, refuse("nothing is recognised yet; recognise parts first, the seams follow from them")
+	}
+	s := d.State.Clone()
+	s.Settings.Dial = e.Dial
+	s.resetCuts(d.Mesh, allFaces(d.Mesh))
+	s, err := d.With(s).chain(ctx, progress, &Open{}, &Attach{})
+	if err != nil {
+		return nil, err
+	}
+	if !slices.Contains(d.State.Map.Mapped, true) {
+		return s, nil
+	}
+	if s, err = s.flattenChanged(ctx, d, progress); err != nil {
+		return nil, err
+	}
+	if e.Pack {
+		return (&Pack{}).Apply(ctx, d.With(s), progress)
+	}
+	return s, nil
+}
+
+// chain applies edits one after the other.
+func (d *Document) chain(ctx context.Context, progress func(float64), edits ...Edit) (*State, error) {
+	for _, e := range edits {
+		s, err := e.Apply(ctx, d, progress)
+		if err != nil {
+			return nil, err
+		}
+		d = d.With(s)
+	}
+	return d.State, nil
+}
+
+// recognised tells whether shapes were sought, rather than taken from the file.
+func (s *State) recognised() bool {
+	return slices.ContainsFunc(s.Parts, func(p Part) bool { return p.Grain.Mode != "" || p.Fit.Kind != "free" })
+}
+
+func allFaces(m *mesh.Mesh) []mesh.FaceID {
+	out := make([]mesh.FaceID, m.NumFaces())
+	for i := range out {
+		out[i] = mesh.FaceID(i)
+	}
+	return out
+}
+
+// flattenChanged flattens the pieces of s that are no shells of the document as it
+// was. A shell that comes out the same, of the same faces with the same cuts, keeps
+// its place.
+func (s *State) flattenChanged(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
+	m := d.Mesh
+	old, of := d.State.Map.Shells(m, d.State.IsCut)
+	same := func(now *State, faces []mesh.FaceID) bool {
+		k := of[faces[0]]
+		if k == mesh.None || !slices.Equal(old[k].Faces, faces) {
+			return false
+		}
+		for _, f := range faces {
+			lo, hi := m.Corners(f)
+			for h := lo; h < hi; h++ {
+				if t := m.Twin(h); t != mesh.None && of[m.FaceOf(t)] == k && now.Cut[m.Edge(h)] != d.State.Cut[m.Edge(h)] {
+					return false
+				}
+			}
+		}
+		return true
+	}
+	var todo []mesh.FaceID // one face of each piece
+	for _, p := range s.pieces(m) {
+		if !same(s, p.faces) && d.State.Map.Mapped[p.faces[0]] {
+			todo = append(todo, p.faces[0])
+		}
+	}
+	if len(todo) == 0 {
+		return s, nil
+	}
+	now, err := (&Flatten{Faces: todo}).Apply(ctx, d.With(s), progress)
+	if err != nil {
+		return nil, err
+	}
+	// A piece that was divided before may have been divided the same way again.
+	shells, _ := now.Map.Shells(m, now.IsCut)
+	for _, sh := range shells {
+		if same(now, sh.Faces) {
+			now.copyMap(m, sh, d.State.Map.UV)
+		}
+	}
+	return now, nil
+}
+
+func (s *State) copyMap(m *mesh.Mesh, sh chart.Shell, from []r2.Vec) {
+	for _, f := range sh.Faces {
+		lo, hi := m.Corners(f)
+		copy(s.Map.UV[lo:hi], from[lo:hi])
+	}
+}

@@ -1,0 +1,58 @@
+package layout
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+
+	"morvek/core/mesh"
+)
+
+// JoinGroup joins all shells that have a picked face, as far as the unions stretch
+// no more than a limit.
+type JoinGroup struct {
+	Faces []mesh.FaceID `json:"faces"`
+	Limit float64       `json:"limit"` // L² of a union; 1 or 0: only what lies flat
+}
+
+// Kind implements Edit.
+func (*JoinGroup) Kind() string { return "join-group" }
+
+// Describe implements Edit.
+func (e *JoinGroup) Describe() string {
+	return fmt.Sprintf("join what stretches up to ×%.3g", max(1, e.Limit))
+}
+
+// Apply implements Edit.
+func (e *JoinGroup) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
+	if err := checkPick(d.Mesh, e.Faces); err != nil {
+		return nil, err
+	}
+	if e.Limit != 0 && !(e.Limit >= 1 && e.Limit <= 3) {
+		return nil, refuse("a stretch limit of %g is not possible; choose 1 to 3", e.Limit)
+	}
+	s := d.State.Clone()
+	picked := set(e.Faces)
+	a := newAttacher(ctx, d, s, func(p piece) bool { return slices.ContainsFunc(p.faces, func(f mesh.FaceID) bool { return picked[f] }) })
+	a.grain = math.Pi
+	if err := a.round(progress); err != nil {
+		return nil, err
+	}
+	if a.stretch = e.Limit; a.stretch > 1 {
+		if err := a.round(progress); err != nil {
+			return nil, err
+		}
+	}
+	var opened []mesh.EdgeID
+	for i, c := range d.State.Cut {
+		if c && !s.Cut[i] {
+			opened = append(opened, mesh.EdgeID(i))
+		}
+	}
+	if len(opened) == 0 {
+		return nil, refuse("none of these shells can be joined within this stretch")
+	}
+	s.cutByHand(d.Mesh, opened, false)
+	return s.flattenChanged(ctx, d, progress)
+}

@@ -1,0 +1,294 @@
+package layout
+
+import (
+	"context"
+	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/chart"
+	"morvek/core/flatten"
+	"morvek/core/flow"
+	"morvek/core/mesh"
+	"morvek/core/unroll"
+)
+
+// joining is two shells with the edges along which they are to be one.
+type joining struct {
+	state  *State
+	shells []chart.Shell
+	of     []int32
+	a, b   int32 // a stays
+	edges  []mesh.EdgeID
+}
+
+// nextJoin takes the first pair of shells that meet at some of the edges; rest are
+// those of other pairs.
+func (s *State) nextJoin(m *mesh.Mesh, edges []mesh.EdgeID, stays *mesh.FaceID) (*joining, []mesh.EdgeID, error) {
+	j := &joining{state: s, a: mesh.None}
+	j.shells, j.of = s.Map.Shells(m, s.IsCut)
+	var rest []mesh.EdgeID
+	for _, e := range edges {
+		f, g := m.EdgeFaces(e)
+		if g == mesh.None {
+			continue
+		}
+		p, q := j.of[f], j.of[g]
+		if p == mesh.None || q == mesh.None {
+			return nil, nil, refuse("a shell at these edges is not flattened yet; flatten it first")
+		}
+		if p == q {
+			continue
+		}
+		if j.a == mesh.None {
+			j.a, j.b = min(p, q), max(p, q)
+		}
+		if min(p, q) == min(j.a, j.b) && max(p, q) == max(j.a, j.b) {
+			j.edges = append(j.edges, e)
+		} else {
+			rest = append(rest, e)
+		}
+	}
+	if j.a == mesh.None {
+		return nil, nil, nil
+	}
+	area := func(k int32) (sum float64) {
+		for _, f := range j.shells[k].Faces {
+			sum += m.FaceAreas()[f]
+		}
+		return sum
+	}
+	swap := area(j.b) > area(j.a)*(1+1e-9)
+	if stays != nil && (j.of[*stays] == j.a || j.of[*stays] == j.b) {
+		swap = j.of[*stays] == j.b
+	}
+	if swap {
+		j.a, j.b = j.b, j.a
+	}
+	return j, rest, nil
+}
+
+// extend adds the common border of the two shells that hangs together with the
+// edges.
+func (j *joining) extend(m *mesh.Mesh) {
+	var common []mesh.EdgeID
+	for _, f := range j.shells[j.b].Faces {
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			if t := m.Twin(h); t != mesh.None && j.of[m.FaceOf(t)] == j.a {
+				common = append(common, m.Edge(h))
+			}
+		}
+	}
+	picked := set(j.edges)
+	j.edges = nil
+	for _, c := range m.Chains(common) {
+		if slices.ContainsFunc(c, func(e mesh.EdgeID) bool { return picked[e] }) {
+			j.edges = append(j.edges, c...)
+		}
+	}
+}
+
+// rim is the two sides of the joined edges on the sheet.
+type rim struct{ a, b []r2.Vec } // ends of each edge, twice as many as edges
+
+func (j *joining) rim(m *mesh.Mesh) (r rim) {
+	uv := j.state.Map.UV
+	for _, e := range j.edges {
+		h := m.EdgeHalf(e)
+		t := m.Twin(h)
+		if j.of[m.FaceOf(h)] != j.a {
+			h, t = t, h
+		}
+		r.a = append(r.a, uv[h], uv[m.Next(h)])
+		r.b = append(r.b, uv[m.Next(t)], uv[t])
+	}
+	return r
+}
+
+func (j *joining) do(ctx context.Context, d *Document, s *State, c *JoinCost) error {
+	m := d.Mesh
+	a, b := j.shells[j.a].Faces, j.shells[j.b].Faces
+	if p, q := s.FacePart[a[0]], s.FacePart[b[0]]; s.Weight(p) != s.Weight(q) {
+		return refuse("these shells get different room on the sheet (×%g and ×%g); give them one weight first", s.Weight(p), s.Weight(q))
+	}
+	for _, faces := range [][]mesh.FaceID{a, b} {
+		for _, p := range s.partsOf(faces) {
+			if s.inStack(p) {
+				return refuse("%s lies in a stack; take the stack apart first", s.Parts[p].Name)
+			}
+		}
+	}
+	c.Stays, c.Moves = a[0], b[0]
+	c.Joined++
+	r := j.rim(m)
+	j.costOfRims(m, r, c)
+	for _, f := range [][]mesh.FaceID{a, b} {
+		_, angular := s.shellStretch(m, f)
+		c.Before = max(c.Before, angular)
+	}
+	union := slices.Sorted(slices.Values(slices.Concat(a, b)))
+	s.cutByHand(m, j.edges, false)
+	fits := j.move(m, r)
+	c.Rigid = fits
+	if !fits {
+		if err := j.flatten(ctx, d, union); err != nil {
+			return err
+		}
+	}
+	p := mesh.NewPatch(m, union, s.IsCut)
+	if uv := s.Map.Get(p); overlapsItself(p, uv) {
+		return refuse("the joined shell would land on itself; join along fewer edges or leave it cut")
+	}
+	_, after := s.shellStretch(m, union)
+	c.After = max(c.After, after)
+	if !s.hasRoom(m, union) {
+		c.OnRack = true
+		s.toRack(m, union)
+	}
+	return nil
+}
+
+// costOfRims compares the two sides of the joined edges on the sheet.
+func (j *joining) costOfRims(m *mesh.Mesh, r rim, c *JoinCost) {
+	var long [2]float64
+	for i := 0; i < len(r.a); i += 2 {
+		long[0] += r2.Norm(r2.Sub(r.a[i+1], r.a[i]))
+		long[1] += r2.Norm(r2.Sub(r.b[i+1], r.b[i]))
+	}
+	c.Length += m.Length(j.edges)
+	if most := max(long[0], long[1]); most > 0 {
+		c.RimDifference = max(c.RimDifference, 1-min(long[0], long[1])/most)
+	}
+	// How much each shell is short of a straight angle at the inner points of the rim.
+	times := map[mesh.PointID]int{}
+	for _, e := range j.edges {
+		h := m.EdgeHalf(e)
+		times[m.From(h)]++
+		times[m.To(h)]++
+	}
+	var turn [2]float64
+	for k, shell := range []int32{j.a, j.b} {
+		for _, f := range j.shells[shell].Faces {
+			lo, hi := m.Corners(f)
+			for h := lo; h < hi; h++ {
+				if times[m.From(h)] == 2 {
+					uv := j.state.Map.UV
+					u, v := r2.Sub(uv[m.Next(h)], uv[h]), r2.Sub(uv[m.Prev(h)], uv[h])
+					turn[k] -= math.Atan2(math.Abs(r2.Cross(u, v)), r2.Dot(u, v))
+				}
+			}
+		}
+		for _, n := range times {
+			if n == 2 {
+				turn[k] += math.Pi
+			}
+		}
+	}
+	const clear = 5 * math.Pi / 180
+	c.TurnDeg = [2]float64{turn[0] * 180 / math.Pi, turn[1] * 180 / math.Pi}
+	c.Opposite = c.Opposite || math.Abs(turn[0]+turn[1]) > clear
+}
+
+// move brings the moving shell to the staying one by a similarity, turn and shift by
+// least squares (Procrustes), and tells whether the rims then fit.
+func (j *joining) move(m *mesh.Mesh, r rim) bool {
+	n := float64(len(r.a))
+	var ca, cb r2.Vec
+	for i := range r.a {
+		ca, cb = r2.Add(ca, r.a[i]), r2.Add(cb, r.b[i])
+	}
+	ca, cb = r2.Scale(1/n, ca), r2.Scale(1/n, cb)
+	var dot, cross, aa, bb float64
+	for i := range r.a {
+		p, q := r2.Sub(r.a[i], ca), r2.Sub(r.b[i], cb)
+		dot += r2.Dot(q, p)
+		cross += r2.Cross(q, p)
+		aa += r2.Dot(p, p)
+		bb += r2.Dot(q, q)
+	}
+	l := math.Hypot(dot, cross)
+	if l == 0 || bb == 0 || aa == 0 {
+		return false
+	}
+	scale := math.Sqrt(aa / bb)
+	cos, sin := dot/l*scale, cross/l*scale
+	to := func(q r2.Vec) r2.Vec {
+		q = r2.Sub(q, cb)
+		return r2.Add(ca, r2.Vec{X: cos*q.X - sin*q.Y, Y: sin*q.X + cos*q.Y})
+	}
+	tol := 1e-5 * math.Sqrt(aa/n)
+	for i := range r.a {
+		if r2.Norm(r2.Sub(to(r.b[i]), r.a[i])) > tol {
+			return false
+		}
+	}
+	uv := j.state.Map.UV
+	place := map[r2.Vec]r2.Vec{} // the rim meets exactly
+	for i, q := range r.b {
+		place[q] = r.a[i]
+	}
+	for _, f := range j.shells[j.b].Faces {
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			if exact, ok := place[uv[h]]; ok {
+				uv[h] = exact
+			} else {
+				uv[h] = to(uv[h])
+			}
+		}
+	}
+	return true
+}
+
+// flatten lays the union flat as one, at the density, the turn and the place of the
+// shell that stays.
+func (j *joining) flatten(ctx context.Context, d *Document, union []mesh.FaceID) error {
+	s, m := j.state, d.Mesh
+	p := mesh.NewPatch(m, union, s.IsCut)
+	part := s.FacePart[j.shells[j.a].Faces[0]]
+	r, err := unroll.Unroll(ctx, p, s.fit(part), flatten.Settings{})
+	if ctx.Err() != nil {
+		return ctx.Err()
+	}
+	if err != nil {
+		if !p.IsDisk() {
+			return refuse("the joined shell would close on itself; join along one chain only, or cut an opening first")
+		}
+		return err
+	}
+	if flatten.Flips(p, r.UV) > 0 {
+		return refuse("the joined shell does not lie flat: some faces would turn over")
+	}
+	flatten.TrueScale(p, r.UV)
+	flow.Orient(p, r.UV, s.grain(int(part)), s.Settings.Flow())
+	stays := mesh.NewPatch(m, j.shells[j.a].Faces, s.IsCut)
+	old := s.Map.Get(stays)
+	var flat float64
+	for _, t := range stays.Tris {
+		flat += math.Abs(r2.Cross(r2.Sub(old[t[1]], old[t[0]]), r2.Sub(old[t[2]], old[t[0]]))) / 2
+	}
+	scale := d.Density()
+	if area := stays.Area(); area > 0 && flat > 0 {
+		scale = math.Sqrt(flat / area)
+	}
+	for i := range r.UV {
+		r.UV[i] = r2.Scale(scale, r.UV[i])
+	}
+	s.Map.Set(p, r.UV)
+	// The middle of what stays is where it was.
+	var shift r2.Vec
+	for i, q := range s.Map.Get(stays) {
+		shift = r2.Add(shift, r2.Sub(old[i], q))
+	}
+	shift = r2.Scale(1/float64(len(old)), shift)
+	for i := range r.UV {
+		r.UV[i] = r2.Add(r.UV[i], shift)
+	}
+	s.Map.Set(p, r.UV)
+	if part >= 0 {
+		s.Parts[part].Method = r.Method
+	}
+	return nil
+}

@@ -1,0 +1,57 @@
+package layout
+
+import (
+	"slices"
+
+	"morvek/core/flatten"
+	"morvek/core/mesh"
+	"morvek/core/planar"
+)
+
+// inStack tells whether a part shares its place on the sheet with another.
+func (s *State) inStack(p PartID) bool {
+	return p >= 0 && (s.Parts[p].StackedOn != nil || slices.ContainsFunc(s.Parts, func(o Part) bool { return o.StackedOn != nil && *o.StackedOn == p }))
+}
+
+// shellStretch returns the L² and the angular stretch p95 of faces as they are mapped.
+func (s *State) shellStretch(m *mesh.Mesh, faces []mesh.FaceID) (l2, angular float64) {
+	p := mesh.NewPatch(m, faces, s.IsCut)
+	uv := s.Map.Get(p)
+	flatten.TrueScale(p, uv)
+	return p.Stretch(uv)
+}
+
+// hasRoom tells whether faces lie on the sheet, with the padding around them.
+func (s *State) hasRoom(m *mesh.Mesh, faces []mesh.FaceID) bool {
+	own := s.boxOf(m, faces)
+	sheet := s.Settings.Sheet
+	pad, margin := sheet.Padding/float64(sheet.Size), sheet.Margin/float64(sheet.Size)
+	if own.Max.Y <= 0 {
+		return true // it waits on the rack anyway
+	}
+	const slack = 1e-9
+	if own.Min.X < margin-slack || own.Min.Y < margin-slack || own.Max.X > float64(sheet.Tiles)-margin+slack || own.Max.Y > 1-margin+slack {
+		return false
+	}
+	mine := set(faces)
+	shells, _ := s.Map.Shells(m, s.IsCut)
+	segs := s.Map.Border(m, faces, s.IsCut, 0)
+	tris := s.Map.Triangles(m, faces)
+	n := len(tris)
+	for i, sh := range shells {
+		if mine[sh.Faces[0]] {
+			continue
+		}
+		b := s.boxOf(m, sh.Faces)
+		if b.Min.X > own.Max.X+pad || own.Min.X > b.Max.X+pad || b.Min.Y > own.Max.Y+pad || own.Min.Y > b.Max.Y+pad {
+			continue
+		}
+		segs = append(segs, s.Map.Border(m, sh.Faces, s.IsCut, int32(i+1))...)
+		tris = append(tris, s.Map.Triangles(m, sh.Faces)...)
+	}
+	_, close := planar.MinGap(segs, pad*(1-1e-9))
+	if slices.ContainsFunc(close, func(g planar.Gap) bool { return segs[g.A].Group == 0 || segs[g.B].Group == 0 }) {
+		return false
+	}
+	return !slices.ContainsFunc(planar.Overlaps(tris, 1e-4), func(o planar.Overlap) bool { return (int(o.A) < n) != (int(o.B) < n) })
+}
