@@ -42,7 +42,7 @@ func (e *Attach) Apply(ctx context.Context, d *Document, progress func(float64))
 		}
 	}
 	if a.stretch = 1 + 0.1*(0.5-dial); a.stretch > 1 {
-		a.grain = 2 * math.Pi / 180
+		a.grain = 5 * math.Pi / 180
 		if err := a.round(progress); err != nil {
 			return nil, err
 		}
@@ -239,9 +239,9 @@ func (a *attacher) joins(i int) bool {
 	return !a.exact() || g.part >= 0 && isSheet(a.state.Parts[g.part].Fit.Kind)
 }
 
-// flattish returns a border that is one open chain and bends so little that its
+// flattish returns a border that is one chain or ring and bends so little that its
 // union may lie within the stretch allowed: the angle defects of its inner points,
-// which stretch has to take up, stay below half a radian.
+// which stretch has to take up, stay below a radian.
 func (a *attacher) flattish(edges []mesh.EdgeID) []mesh.EdgeID {
 	m := a.doc.Mesh
 	if len(m.Chains(edges)) > 1 {
@@ -263,7 +263,7 @@ func (a *attacher) flattish(edges []mesh.EdgeID) []mesh.EdgeID {
 			return nil
 		}
 	}
-	if open != 2 || sum > 0.5 {
+	if open > 2 || sum > 1 {
 		return nil
 	}
 	return edges

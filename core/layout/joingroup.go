@@ -10,7 +10,7 @@ import (
 )
 
 // JoinGroup joins all shells that have a picked face, as far as the unions stretch
-// no more than a limit.
+// no more than a limit and keep to the grain within 2°.
 type JoinGroup struct {
 	Faces []mesh.FaceID `json:"faces"`
 	Limit float64       `json:"limit"` // L² of a union; 1 or 0: only what lies flat
@@ -35,7 +35,7 @@ func (e *JoinGroup) Apply(ctx context.Context, d *Document, progress func(float6
 	s := d.State.Clone()
 	picked := set(e.Faces)
 	a := newAttacher(ctx, d, s, func(p piece) bool { return slices.ContainsFunc(p.faces, func(f mesh.FaceID) bool { return picked[f] }) })
-	a.grain = math.Pi
+	a.grain = 2 * math.Pi / 180
 	if err := a.round(progress); err != nil {
 		return nil, err
 	}

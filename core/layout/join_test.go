@@ -1,0 +1,231 @@
+package layout_test
+
+import (
+	"context"
+	"errors"
+	"math"
+	"slices"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/layout"
+	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
+)
+
+// halves is a jar cut all the way at half its height, both halves flat on the sheet.
+func halves(t *testing.T) (d *layout.Document, ring []mesh.EdgeID) {
+	d = apply(t, jar(t, 24), &layout.Recognise{}, &layout.Open{})
+	for e := range d.Mesh.NumEdges() {
+		h := d.Mesh.EdgeHalf(mesh.EdgeID(e))
+		if a, b := d.Mesh.Points[d.Mesh.From(h)], d.Mesh.Points[d.Mesh.To(h)]; a.Y == 1 && b.Y == 1 {
+			ring = append(ring, mesh.EdgeID(e))
+		}
+	}
+	return apply(t, d, &layout.Cut{Edges: ring}, &layout.Flatten{}, &layout.Pack{}), ring
+}
+
+func cost(t *testing.T, d *layout.Document, j *layout.Join) (*layout.Document, layout.JoinCost) {
+	t.Helper()
+	s, c, err := j.Cost(context.Background(), d)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return d.With(s), c
+}
+
+func TestHalvesThatFitAreJoinedByMovingOne(t *testing.T) {
+	d, ring := halves(t)
+	if n := len(measure(d).Shells); n != 2 {
+		t.Fatalf("%d shells before", n)
+	}
+	lower, upper := mesh.FaceID(0), mesh.FaceID(d.Mesh.NumFaces()-1)
+	for _, stays := range []mesh.FaceID{lower, upper} {
+		now, c := cost(t, d, &layout.Join{Edges: ring[:1], Stays: &stays, Chain: true})
+		if !c.Rigid || c.Opposite || c.RimDifference > 1e-6 || math.Abs(c.After-1) > 1e-6 || c.Joined != 1 || math.Abs(c.Length-d.Mesh.Length(ring)) > 1e-9 {
+			t.Errorf("cost %+v", c)
+		}
+		r := measure(now)
+		if len(r.Shells) != 1 || math.Abs(r.Totals.L2-1) > 1e-6 || r.Totals.Mirrored+r.Totals.Outside > 0 && !c.OnRack {
+			t.Fatalf("%d shells, L2 %g", len(r.Shells), r.Totals.L2)
+		}
+		// What stays does so to the digit, unless the union has no room there.
+		lo, hi := d.Mesh.Corners(stays)
+		if same := slices.Equal(now.State.Map.UV[lo:hi], d.State.Map.UV[lo:hi]); same == c.OnRack {
+			t.Errorf("the shell that stays moved: %v, on the rack: %v", !same, c.OnRack)
+		}
+		p := mesh.NewPatch(now.Mesh, meshtest.All(now.Mesh), now.State.IsCut)
+		if !p.IsDisk() {
+			t.Errorf("Euler %d", p.Euler())
+		}
+		for _, e := range ring {
+			if now.State.Cut[e] || !slices.Contains(now.State.Wishes.Held, e) {
+				t.Fatalf("edge %d: cut %v, not remembered", e, now.State.Cut[e])
+			}
+		}
+	}
+	// Along one edge only they hang by it.
+	now, c := cost(t, d, &layout.Join{Edges: ring[:1]})
+	if r := measure(now); len(r.Shells) != 1 || !c.Rigid || now.State.Cut[ring[0]] || !now.State.Cut[ring[1]] {
+		t.Errorf("one edge: %d shells, cost %+v", len(r.Shells), c)
+	}
+}
+
+func TestTheSmallerShellMoves(t *testing.T) {
+	d := attached(t, cuboid(t, 3, 1, 2), 1)
+	areas := d.Mesh.FaceAreas()
+	for e := range d.Mesh.NumEdges() {
+		a, b := d.Mesh.EdgeFaces(mesh.EdgeID(e))
+		_, c := cost(t, d, &layout.Join{Edges: []mesh.EdgeID{mesh.EdgeID(e)}})
+		if areas[c.Moves] > areas[c.Stays]+1e-12 || min(a, b) != min(c.Stays, c.Moves) || max(a, b) != max(c.Stays, c.Moves) {
+			t.Errorf("edge %d between %d and %d: %d stays, %d moves", e, a, b, c.Stays, c.Moves)
+		}
+	}
+}
+
+// A cap on a wall: both rims bulge where they should meet, so the cost warns, and all
+// around it is refused while along one chord it fits.
+func TestAJoinThatCannotLieFlatSaysSo(t *testing.T) {
+	outline := meshtest.Circle(1, 24)
+	slices.Reverse(outline)
+	d := attached(t, meshtest.Prism(t, 1, outline...), 1)
+	m := d.Mesh
+	var rim []mesh.EdgeID
+	for e := range m.NumEdges() {
+		h := m.EdgeHalf(mesh.EdgeID(e))
+		if m.Points[m.From(h)].Y == 1 && m.Points[m.To(h)].Y == 1 {
+			rim = append(rim, mesh.EdgeID(e))
+		}
+	}
+	if len(rim) != 24 || len(measure(d).Shells) != 3 {
+		t.Fatalf("rim of %d, %d shells", len(rim), len(measure(d).Shells))
+	}
+	now, c := cost(t, d, &layout.Join{Edges: rim[:1]})
+	if !c.Rigid || c.Opposite || len(measure(now).Shells) != 2 {
+		t.Errorf("one chord: %+v, %d shells", c, len(measure(now).Shells))
+	}
+	if _, c, err := (&layout.Join{Edges: rim[:6]}).Cost(context.Background(), d); err == nil {
+		if !c.Opposite || c.Rigid || c.After < c.Before+1e-3 {
+			t.Errorf("a quarter of the rim: %+v", c)
+		}
+		if c.TurnDeg[0]+c.TurnDeg[1] < 5*14 { // five corners of 15° on the cap, none on the wall
+			t.Errorf("rims turn by %v", c.TurnDeg)
+		}
+	} else if !errors.Is(err, layout.ErrRefused) {
+		t.Error(err)
+	}
+}
+
+func TestRefusedJoins(t *testing.T) {
+	d, ring := halves(t)
+	heavy := apply(t, d, &layout.PartOff{Faces: meshtest.All(d.Mesh)[:48]}, &layout.Flatten{}, &layout.Weigh{Parts: []layout.PartID{1}, Weight: 2})
+	for name, c := range map[string]struct {
+		d *layout.Document
+		j layout.Join
+	}{
+		"no edges":         {d, layout.Join{}},
+		"not there":        {d, layout.Join{Edges: []mesh.EdgeID{-1}}},
+		"inside a shell":   {d, layout.Join{Edges: []mesh.EdgeID{mesh.EdgeID(slices.Index(d.State.Cut, false))}}},
+		"no such face":     {d, layout.Join{Edges: ring, Stays: ptr(mesh.FaceID(1e6))}},
+		"not flat yet":     {apply(t, d, &layout.Clear{}), layout.Join{Edges: ring}},
+		"another density":  {heavy, layout.Join{Edges: ring}},
+		"closes on itself": {apply(t, d, &layout.Close{Edges: openings(d)[:1]}), layout.Join{Edges: openings(d)[:1]}},
+	} {
+		if _, err := c.j.Apply(context.Background(), c.d, nil); !errors.Is(err, layout.ErrRefused) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+}
+
+func ptr[T any](v T) *T { return &v }
+
+func TestJoiningAGroupGoesAsFarAsTheLimit(t *testing.T) {
+	d := attached(t, cuboid(t, 3, 1, 2), 1)
+	all := apply(t, d, &layout.JoinGroup{Faces: meshtest.All(d.Mesh)}, &layout.Pack{})
+	checkAttached(t, all, 1)
+	three := apply(t, d, &layout.JoinGroup{Faces: []mesh.FaceID{0, 1, 2}})
+	if n := len(measure(three).Shells); n != 4 {
+		t.Errorf("three of six sides joined: %d shells, want 4", n)
+	}
+	if _, err := (&layout.JoinGroup{Faces: meshtest.All(d.Mesh)}).Apply(context.Background(), all, nil); !errors.Is(err, layout.ErrRefused) {
+		t.Errorf("nothing left to join: %v", err)
+	}
+	// The dial leaves alone what was joined by hand.
+	if n := len(measure(apply(t, all, &layout.Dial{Dial: 1})).Shells); n != 1 {
+		t.Errorf("%d shells after the dial went to less stretch", n)
+	}
+}
+
+// strips is a flat board of 4 × 1 quads, the last column another part.
+func strips(t *testing.T) *layout.Document {
+	b := meshtest.NewWelder()
+	at := func(x, z float64) mesh.PointID { return b.Point(r3.Vec{X: x, Z: z, Y: 0.2 * math.Max(0, x-2)}) }
+	for x := range 4 {
+		b.Face(at(float64(x), 0), at(float64(x), 1), at(float64(x+1), 1), at(float64(x+1), 0))
+	}
+	d := layout.New(b.Mesh(t), layout.DefaultSettings())
+	return apply(t, d, &layout.PartOff{Faces: []mesh.FaceID{2, 3}}, &layout.Flatten{}, &layout.Pack{})
+}
+
+func TestAStripIsHandedToTheNeighbour(t *testing.T) {
+	d := strips(t)
+	if n := len(measure(d).Shells); n != 2 {
+		t.Fatalf("%d shells before", n)
+	}
+	d = apply(t, d, &layout.HandOver{Faces: []mesh.FaceID{2}})
+	r := measure(d)
+	sizes := []int{len(r.Shells[0].Faces), len(r.Shells[1].Faces)}
+	if len(r.Shells) != 2 || !slices.Equal(sizes, []int{3, 1}) || d.State.FacePart[2] != d.State.FacePart[0] || math.Abs(r.Totals.L2-1) > 1e-9 {
+		t.Errorf("shells of %v faces, part %d, L2 %g", sizes, d.State.FacePart[2], r.Totals.L2)
+	}
+	for _, e := range []*layout.HandOver{{}, {Faces: []mesh.FaceID{0}}, {Faces: []mesh.FaceID{2, 3}, To: ptr(mesh.FaceID(2))}} {
+		if _, err := e.Apply(context.Background(), d, nil); !errors.Is(err, layout.ErrRefused) {
+			t.Errorf("%+v: %v", e, err)
+		}
+	}
+}
+
+func TestFacesBecomeAShellOfTheirOwnAsTheyLie(t *testing.T) {
+	d := strips(t)
+	now := apply(t, d, &layout.ShellOff{Faces: []mesh.FaceID{3}})
+	r := measure(now)
+	if len(r.Shells) != 3 || math.Abs(r.Totals.L2-1) > 1e-9 {
+		t.Fatalf("%d shells, L2 %g", len(r.Shells), r.Totals.L2)
+	}
+	for c, q := range now.State.Map.UV {
+		if d.Mesh.FaceOf(mesh.HalfedgeID(c)) != 3 && q != d.State.Map.UV[c] {
+			t.Errorf("corner %d moved with it", c)
+		} else if d.Mesh.FaceOf(mesh.HalfedgeID(c)) == 3 && q.Y > 0 {
+			t.Errorf("corner %d is not on the rack", c)
+		}
+	}
+	if _, err := (&layout.ShellOff{Faces: []mesh.FaceID{3}}).Apply(context.Background(), now, nil); !errors.Is(err, layout.ErrRefused) {
+		t.Errorf("a shell already: %v", err)
+	}
+}
+
+// What is joined and moved leaves room around itself, or waits on the rack.
+func TestAJoinNeverLandsOnOthers(t *testing.T) {
+	d := attached(t, cuboid(t, 3, 1, 2), 1)
+	for e := range d.Mesh.NumEdges() {
+		now, c := cost(t, d, &layout.Join{Edges: []mesh.EdgeID{mesh.EdgeID(e)}})
+		r := measure(now)
+		if r.Totals.OverlapShare != 0 {
+			t.Errorf("edge %d: overlap %g", e, r.Totals.OverlapShare)
+		}
+		low := math.Inf(1)
+		for _, f := range []mesh.FaceID{c.Stays, c.Moves} {
+			lo, hi := d.Mesh.Corners(f)
+			for _, q := range now.State.Map.UV[lo:hi] {
+				low = min(low, q.Y)
+			}
+		}
+		if c.OnRack != (low < 0) {
+			t.Errorf("edge %d: on the rack %v, lowest at %g", e, c.OnRack, low)
+		}
+		if !c.OnRack && r.Totals.MinGapPx < 8-1e-6 {
+			t.Errorf("edge %d: gap of %g px", e, r.Totals.MinGapPx)
+		}
+	}
+}

@@ -1,0 +1,156 @@
+package seam
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+)
+
+// cutGraph opens any connected patch to a disk along the cheapest loops through one
+// point, or chains between borders: the greedy system of loops of Erickson &
+// Whittlesey (2005). All borders count as one point; on a closed patch some points
+// are tried. A closed sphere gets one chain between two far points, so that it has a
+// border at all.
+func cutGraph(p *mesh.Patch, cost Cost) []mesh.EdgeID {
+	var from []int32
+	seen := make([]bool, len(p.Pos))
+	for c := range p.Corner {
+		if v := p.CornerVert[c]; p.Across(int32(c)) == mesh.None {
+			for _, v := range []int32{v, p.CornerVert[p.NextCorner(int32(c))]} {
+				if !seen[v] {
+					seen[v] = true
+					from = append(from, v)
+				}
+			}
+		}
+	}
+	if len(from) > 0 {
+		out, _ := systemOfLoops(p, from, cost)
+		return out
+	}
+	var best []mesh.EdgeID
+	least := math.Inf(1)
+	tries := min(max(200_000/len(p.Pos), 4), 24, len(p.Pos))
+	for i := range tries {
+		out, total := systemOfLoops(p, []int32{int32(i * len(p.Pos) / tries)}, cost)
+		if best == nil || total < least*(1-1e-9) {
+			best, least = out, total
+		}
+	}
+	if len(best) == 0 {
+		return farChain(p, cost)
+	}
+	return best
+}
+
+// systemOfLoops returns the edges of the cheapest loops through a set of vertices
+// that make a patch a disk, and the sum of their costs. Vertices are joined to the
+// set by shortest paths; faces by a tree over the other edges, those first that would
+// make the dearest loops. Each edge in neither tree closes one loop.
+func systemOfLoops(p *mesh.Patch, from []int32, cost Cost) (out []mesh.EdgeID, total float64) {
+	dist, prev, _ := search(p, from, nil, cost)
+	inTree := map[mesh.EdgeID]bool{}
+	for _, l := range prev {
+		if l.to >= 0 {
+			inTree[l.edge] = true
+		}
+	}
+	type loop struct {
+		corner int32
+		value  float64
+	}
+	var loops []loop
+	for c := range p.Corner {
+		o := p.Across(int32(c))
+		if o == mesh.None || o < int32(c) {
+			continue
+		}
+		e := p.Mesh.Edge(p.Corner[c])
+		a, b := p.Ends(int32(c))
+		if inTree[e] && (prev[a].to == b && prev[a].edge == e || prev[b].to == a && prev[b].edge == e) {
+			continue
+		}
+		v := dist[a] + dist[b]
+		if k := cost(e); math.IsInf(k, 1) {
+			v = k // times no length it would be no number
+		} else {
+			v += k * p.Mesh.EdgeLength(e)
+		}
+		loops = append(loops, loop{int32(c), v})
+	}
+	slices.SortStableFunc(loops, func(a, b loop) int { return cmp.Compare(b.value, a.value) })
+	faceOf := p.CornerFaces()
+	tree := newForest(len(p.Faces))
+	chosen := map[mesh.EdgeID]bool{}
+	take := func(e mesh.EdgeID) {
+		if !chosen[e] {
+			chosen[e] = true
+			out = append(out, e)
+		}
+	}
+	for _, l := range loops {
+		if tree.join(faceOf[l.corner], faceOf[p.Across(l.corner)]) {
+			continue
+		}
+		total += l.value
+		take(p.Mesh.Edge(p.Corner[l.corner]))
+		a, b := p.Ends(l.corner)
+		for _, v := range []int32{a, b} {
+			for ; prev[v].to >= 0; v = prev[v].to {
+				take(prev[v].edge)
+			}
+		}
+	}
+	return out, total
+}
+
+// farChain returns the cheapest chain between two vertices far from each other.
+func farChain(p *mesh.Patch, cost Cost) []mesh.EdgeID {
+	far := func(from int32) int32 {
+		best := from
+		for v := range p.Pos {
+			if r3.Norm2(r3.Sub(p.Pos[v], p.Pos[from])) > r3.Norm2(r3.Sub(p.Pos[best], p.Pos[from]))*(1+1e-9) {
+				best = int32(v)
+			}
+		}
+		return best
+	}
+	a := far(0)
+	b := far(a)
+	goal := make([]bool, len(p.Pos))
+	goal[b] = true
+	return cheapest(p, []int32{a}, goal, cost)
+}
+
+// forest is a union-find over n items.
+type forest []int32
+
+func newForest(n int) forest {
+	f := make(forest, n)
+	for i := range f {
+		f[i] = int32(i)
+	}
+	return f
+}
+
+func (f forest) root(i int32) int32 {
+	for f[i] != i {
+		f[i] = f[f[i]]
+		i = f[i]
+	}
+	return i
+}
+
+// join unites the sets of a and b; false if they were one already.
+func (f forest) join(a, b int32) bool {
+	a, b = f.root(a), f.root(b)
+	if a == b {
+		return false
+	}
+	f[max(a, b)] = min(a, b)
+	return true
+}
