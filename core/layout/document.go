@@ -177,7 +177,7 @@ func (s *State) PartFaces() [][]mesh.FaceID {
 }
 
 // ProofInput returns what proof measures of this document. With exposed, the
-// exposure of all seams is taken into account; the caller prepares it.
+// exposure of all seams is summed up; the caller prepares it.
 func (d *Document) ProofInput(exposed bool) proof.Input {
 	s := d.State
 	in := proof.Input{
@@ -185,11 +185,9 @@ func (d *Document) ProofInput(exposed bool) proof.Input {
 		Part:  func(f mesh.FaceID) int { return int(s.FacePart[f]) },
 		Grain: func(p int) flow.Grain { return s.grain(p) },
 		Flow:  s.Settings.Flow(), Sheet: s.Settings.Sheet,
-		Stack:  func(p int) int { return int(s.stackRoot(PartID(p))) },
-		Weight: func(p int) float64 { return s.Weight(PartID(p)) },
-	}
-	if exposed {
-		in.Exposure = d.Exposure()
+		Stack:    func(p int) int { return int(s.stackRoot(PartID(p))) },
+		Weight:   func(p int) float64 { return s.Weight(PartID(p)) },
+		Exposure: d.Exposure(), Exposed: exposed,
 	}
 	return in
 }

@@ -364,3 +364,42 @@ func TestWishesSurviveTheStore(t *testing.T) {
 		t.Errorf("dropping a set leaves %+v", d.State.Wishes.Picks)
 	}
 }
+
+func TestTheAuditEqualsTheCuts(t *testing.T) {
+	jarCut, ring := halves(t)
+	for name, c := range map[string]struct {
+		d                       *layout.Document
+		openings, crease, found float64
+	}{
+		"a jar cut around": {jarCut, 2, 0, jarCut.Mesh.Length(ring)},
+		"a box":            {attached(t, cuboid(t, 3, 1, 2), 1), 0, 24, 0},
+		"a box in one":     {attached(t, cuboid(t, 3, 1, 2), 0), -1, -1, 0},
+	} {
+		r, err := c.d.Report(context.Background(), "x.obj")
+		if err != nil {
+			t.Fatal(err)
+		}
+		var cut []mesh.EdgeID
+		for i, is := range c.d.State.Cut {
+			if _, b := c.d.Mesh.EdgeFaces(mesh.EdgeID(i)); is && b != mesh.None {
+				cut = append(cut, mesh.EdgeID(i))
+			}
+		}
+		q := r.Totals
+		if math.Abs(q.SeamLength-c.d.Mesh.Length(cut)) > 1e-9 || q.SeamExposed <= 0 || q.SeamExposed > q.SeamLength {
+			t.Errorf("%s: seams of %g, exposed %g, the cuts are %g long", name, q.SeamLength, q.SeamExposed, c.d.Mesh.Length(cut))
+		}
+		if c.openings >= 0 && (math.Abs(q.SeamOpenings-c.openings) > 1e-9 || math.Abs(q.SeamOnCrease-c.crease) > 1e-9) {
+			t.Errorf("%s: openings %g, on creases %g; want %g and %g", name, q.SeamOpenings, q.SeamOnCrease, c.openings, c.crease)
+		}
+		var found float64
+		for _, f := range r.Findings {
+			if f.Kind == "seam-in-view" {
+				found += f.Value
+			}
+		}
+		if math.Abs(found-c.found) > 1e-9 {
+			t.Errorf("%s: %g of seam found across smooth areas in view, want %g", name, found, c.found)
+		}
+	}
+}

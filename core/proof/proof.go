@@ -36,7 +36,8 @@ type Input struct {
 	Sheet    Sheet
 	Stack    func(part int) int     // the part whose place a part shares, itself if none; nil for no stacks
 	Weight   func(part int) float64 // density wished relative to the common one; nil for 1
-	Exposure *seam.Exposure         // nil leaves the exposed seam length out
+	Exposure *seam.Exposure         // nil leaves out whatever asks for it
+	Exposed  bool                   // whether to sum up the exposed seam length, which asks for that of every seam
 }
 
 // Shell is the measure of one shell.
@@ -71,8 +72,11 @@ type Totals struct {
 	AngularP95    float64 `json:"angular_p95"`
 	GrainRMSDeg   float64 `json:"grain_rms_deg"`
 	SeamLength    float64 `json:"seam_length"`
+	SeamOpenings  float64 `json:"seam_openings"`      // of that, where a shell meets itself
+	SeamOnCrease  float64 `json:"seam_on_crease"`     // of the rest, where the faces bend by 5° or more
+	SeamConcave   float64 `json:"seam_concave"`       // of that, in hollows
 	SeamOnFlat    float64 `json:"seam_on_flat_share"` // openings aside
-	SeamExposed   float64 `json:"seam_exposed"`
+	SeamExposed   float64 `json:"seam_exposed"`       // length weighted by exposure
 	Shells        int     `json:"shells"`
 	Straight      float64 `json:"straight_share"`
 	MeanDensity   float64 `json:"mean_density"`
@@ -109,6 +113,7 @@ const (
 	OffGrain  = "off-grain"
 	Density   = "density"
 	NoOpening = "no-opening"
+	InView    = "seam-in-view"
 )
 
 // Limits above which something becomes a finding.
@@ -116,7 +121,6 @@ const (
 	stretchLimit = 1.15
 	grainLimit   = 5.0 // degrees
 	densityLimit = 1.05
-	flatBend     = 5 * math.Pi / 180
 	overlapShare = 1e-4 // of a triangle: less is rounding where neighbours touch
 )
 
@@ -488,46 +492,4 @@ func (r *Report) gaps(in Input, shells []chart.Shell) {
 		faces := slices.Concat(shells[segs[g.A].Group].Faces, shells[segs[g.B].Group].Faces)
 		r.find(TooClose, "look", g.Distance*px, faces)
 	}
-}
-
-func (r *Report) seams(in Input) {
-	m := in.Mesh
-	var flat, creased float64
-	for e := range m.NumEdges() {
-		id := mesh.EdgeID(e)
-		a, b := m.EdgeFaces(id)
-		if b == mesh.None || !in.Map.Mapped[a] || !in.Map.Mapped[b] || !(in.Cut(id) || in.Map.Torn(m, id)) {
-			continue
-		}
-		l := m.EdgeLength(id)
-		r.Totals.SeamLength += l
-		if in.Exposure != nil {
-			r.Totals.SeamExposed += l * in.Exposure.Edge(id)
-		}
-		if r.ShellOf[a] == r.ShellOf[b] {
-			continue // an opening
-		}
-		if math.Abs(m.Dihedral(id)) < flatBend {
-			flat += l
-		} else {
-			creased += l
-		}
-	}
-	if flat > 0 {
-		r.Totals.SeamOnFlat = flat / (flat + creased)
-	}
-}
-
-// SeamFaces returns the faces beside seams, whose exposure Measure will ask for.
-func SeamFaces(in Input) []mesh.FaceID {
-	m := in.Mesh
-	var out []mesh.FaceID
-	for e := range m.NumEdges() {
-		a, b := m.EdgeFaces(mesh.EdgeID(e))
-		if b != mesh.None && (in.Cut(mesh.EdgeID(e)) || in.Map.Torn(m, mesh.EdgeID(e))) {
-			out = append(out, a, b)
-		}
-	}
-	slices.Sort(out)
-	return slices.Compact(out)
 }
