@@ -6,7 +6,6 @@ package jobs
 import (
 	"context"
 	"errors"
-	"fmt"
 	"log/slog"
 	"time"
 
@@ -16,7 +15,7 @@ import (
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 	"github.com/riverqueue/river/rivermigrate"
 
-	"morvek/core/pipeline"
+	"morvek/core/layout"
 	"morvek/session"
 	"morvek/store"
 )
@@ -54,7 +53,7 @@ func Open(ctx context.Context, url string, s *store.Store, docs *session.Documen
 	cfg := &river.Config{Logger: log}
 	if workers > 0 {
 		reg := river.NewWorkers()
-		river.AddWorker(reg, &runWorker{store: s, docs: docs})
+		river.AddWorker(reg, &worker{store: s, docs: docs})
 		cfg.Workers = reg
 		cfg.Queues = map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: workers}}
 		cfg.FetchPollInterval = 300 * time.Millisecond
@@ -80,32 +79,56 @@ func (q *Queue) Close(ctx context.Context) {
 	q.pool.Close()
 }
 
-// RunArgs is the whole job on a document, made on one revision of it.
-type RunArgs struct {
-	Work     int64 `json:"work"`
-	Document int64 `json:"document"`
-	Base     int64 `json:"base"`
+// The kinds of long work.
+const (
+	Run  = "run"  // the whole job
+	Edit = "edit" // one edit
+	Look = "look" // the exposure of every face
+)
+
+// Run queues the whole job on a revision of a document and returns the number of the
+// work: that of the one under way if it was asked before.
+func (q *Queue) Run(ctx context.Context, document, base int64) (int64, error) {
+	if w, err := q.store.RunningWork(ctx, document, Run); !errors.Is(err, store.ErrNotFound) {
+		return w.ID, err
+	}
+	return q.queue(ctx, Args{Document: document, Base: base, Task: Run})
 }
 
-// Kind names the work in the queue.
-func (RunArgs) Kind() string { return "run" }
+// Edit queues one edit on a revision of a document.
+func (q *Queue) Edit(ctx context.Context, document, base int64, e layout.Edit) (int64, error) {
+	b, err := layout.Encode(e)
+	if err != nil {
+		return 0, err
+	}
+	return q.queue(ctx, Args{Document: document, Base: base, Task: Edit, Edit: b})
+}
 
-// Run queues the whole job and returns the number of the work.
-func (q *Queue) Run(ctx context.Context, document, base int64) (int64, error) {
-	if w, err := q.store.RunningWork(ctx, document); err == nil {
-		return w.ID, nil
-	} else if !errors.Is(err, store.ErrNotFound) {
+// Look queues looking at every face of a document from all sides.
+func (q *Queue) Look(ctx context.Context, document int64) (int64, error) {
+	if w, err := q.store.RunningWork(ctx, document, Look); !errors.Is(err, store.ErrNotFound) {
+		return w.ID, err
+	}
+	return q.queue(ctx, Args{Document: document, Task: Look})
+}
+
+func (q *Queue) queue(ctx context.Context, a Args) (int64, error) {
+	if a.Task != Look { // two changes at once would only make one of them stale
+		if _, err := q.store.RunningWork(ctx, a.Document, Run, Edit); err == nil {
+			return 0, store.ErrBusy
+		} else if !errors.Is(err, store.ErrNotFound) {
+			return 0, err
+		}
+	}
+	var err error
+	if a.Work, err = q.store.CreateWork(ctx, a.Document, a.Task); err != nil {
 		return 0, err
 	}
-	id, err := q.store.CreateWork(ctx, document, "run")
+	res, err := q.client.Insert(ctx, a, &river.InsertOpts{MaxAttempts: 3})
 	if err != nil {
-		return 0, err
+		return 0, errors.Join(err, q.store.Finish(ctx, a.Work, "failed", "could not be queued"))
 	}
-	res, err := q.client.Insert(ctx, RunArgs{id, document, base}, &river.InsertOpts{MaxAttempts: 3})
-	if err != nil {
-		return 0, errors.Join(err, q.store.Finish(ctx, id, "failed", "could not be queued"))
-	}
-	return id, q.store.SetJob(ctx, id, res.Job.ID)
+	return a.Work, q.store.SetJob(ctx, a.Work, res.Job.ID)
 }
 
 // Cancel ends a work; what it has not stored yet is dropped.
@@ -122,56 +145,4 @@ func (q *Queue) Cancel(ctx context.Context, work int64) error {
 	}
 	_, err = q.client.JobCancel(ctx, *w.JobID)
 	return err
-}
-
-type runWorker struct {
-	river.WorkerDefaults[RunArgs]
-	store *store.Store
-	docs  *session.Documents
-}
-
-// Timeout allows for the largest models.
-func (*runWorker) Timeout(*river.Job[RunArgs]) time.Duration { return 30 * time.Minute }
-
-// Work runs the pipeline and appends its edits to the document.
-func (w *runWorker) Work(ctx context.Context, job *river.Job[RunArgs]) error {
-	a := job.Args
-	if now, err := w.store.Work(ctx, a.Work); err != nil || now.Over() {
-		return err
-	}
-	err := w.run(ctx, a)
-	end := context.WithoutCancel(ctx)
-	switch {
-	case err == nil:
-		return w.store.Finish(end, a.Work, "done", "")
-	case ctx.Err() != nil:
-		return river.JobCancel(errors.Join(ctx.Err(), w.store.Finish(end, a.Work, "cancelled", "cancelled")))
-	default:
-		return river.JobCancel(errors.Join(err, w.store.Finish(end, a.Work, "failed", session.Words(err))))
-	}
-}
-
-func (w *runWorker) run(ctx context.Context, a RunArgs) error {
-	o, err := w.docs.Get(ctx, a.Document)
-	if err != nil {
-		return err
-	}
-	if o.Row.Revision != a.Base {
-		return store.ErrStale
-	}
-	var last time.Time
-	res, err := pipeline.Run(ctx, o.Doc, func(station string, done float64) {
-		if time.Since(last) < 100*time.Millisecond {
-			return
-		}
-		last = time.Now()
-		_ = w.store.Advance(ctx, a.Work, station, done) // progress is a courtesy
-	})
-	if err != nil {
-		return err
-	}
-	if _, err = w.docs.AppendJob(ctx, o, res); err != nil {
-		return fmt.Errorf("storing the result: %w", err)
-	}
-	return nil
 }

@@ -126,7 +126,7 @@ func TestWorkOnAnOldRevisionFailsInWords(t *testing.T) {
 	front := open(t, 0)
 	id := sessiontest.NewCan(t, db, 16)
 	work := queue(t, front, id, 1)
-	if _, err := session.New(db).Apply(ctx, id, 1, &layout.Recognise{}); err != nil {
+	if _, err := session.New(db).Apply(ctx, id, 1, &layout.Recognise{}, nil); err != nil {
 		t.Fatal(err)
 	}
 	open(t, 1)

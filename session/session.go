@@ -13,24 +13,8 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/meshio"
 	"morvek/core/pipeline"
-	"morvek/core/proof"
 	"morvek/store"
 )
-
-// Opened is a document as of one revision, with its measure.
-type Opened struct {
-	Row store.Document
-	Doc *layout.Document
-
-	once  sync.Once
-	proof proof.Report
-}
-
-// Proof returns the measure of the document, computed at first use.
-func (o *Opened) Proof() proof.Report {
-	o.once.Do(func() { o.proof = proof.Measure(o.Doc.ProofInput(false)) })
-	return o.proof
-}
 
 // Documents is the cache.
 type Documents struct {
@@ -101,7 +85,11 @@ func (d *Documents) load(ctx context.Context, id int64, m *mesh.Mesh) (*Opened, 
 		}
 	}
 	doc := layout.New(m, state.Settings).With(state)
-	return d.keep(&Opened{Row: st.Document, Doc: doc}), nil
+	o := &Opened{Row: st.Document, Doc: doc}
+	if _, _, err := d.Exposure(ctx, o); err != nil { // suggestions ask for it
+		return nil, err
+	}
+	return d.keep(o), nil
 }
 
 func (d *Documents) keep(o *Opened) *Opened {
@@ -131,8 +119,9 @@ func (d *Documents) keep(o *Opened) *Opened {
 	return o
 }
 
-// Apply applies an edit to a document at a revision and stores it.
-func (d *Documents) Apply(ctx context.Context, id, base int64, e layout.Edit) (*Opened, error) {
+// Apply applies an edit to a document at a revision and stores it. progress may be
+// nil.
+func (d *Documents) Apply(ctx context.Context, id, base int64, e layout.Edit, progress func(float64)) (*Opened, error) {
 	o, err := d.Get(ctx, id)
 	if err != nil {
 		return nil, err
@@ -140,7 +129,7 @@ func (d *Documents) Apply(ctx context.Context, id, base int64, e layout.Edit) (*
 	if o.Row.Revision != base {
 		return nil, store.ErrStale
 	}
-	next, err := e.Apply(ctx, o.Doc, nil)
+	next, err := e.Apply(ctx, o.Doc, progress)
 	if err != nil {
 		return nil, err
 	}
@@ -226,6 +215,8 @@ func Words(err error) string {
 	switch {
 	case errors.Is(err, store.ErrStale):
 		return "the document was changed elsewhere meanwhile; the newer state is shown"
+	case errors.Is(err, store.ErrBusy):
+		return "other long work on this document is under way; wait for it or cancel it"
 	case errors.Is(err, store.ErrNothing):
 		return "there is nothing to undo or redo"
 	case errors.Is(err, store.ErrNotFound):

@@ -51,7 +51,7 @@ func TestRebuiltDocumentsAreTheSame(t *testing.T) {
 	states := [][]byte{stateOf(t, o, err)}
 	do := func(e layout.Edit) {
 		t.Helper()
-		o, err = docs.Apply(ctx, id, o.Row.Revision, e)
+		o, err = docs.Apply(ctx, id, o.Row.Revision, e, nil)
 		states = append(states, stateOf(t, o, err))
 	}
 	for _, e := range []layout.Edit{&layout.Recognise{}, &layout.Open{}, &layout.Attach{}, &layout.Flatten{}, &layout.Pack{}} {
@@ -101,9 +101,9 @@ func TestTheOlderOfTwoTabsIsTold(t *testing.T) {
 	if _, err := b.Get(ctx, id); err != nil {
 		t.Fatal(err)
 	}
-	next, err := a.Apply(ctx, id, first.Row.Revision, &layout.Recognise{})
+	next, err := a.Apply(ctx, id, first.Row.Revision, &layout.Recognise{}, nil)
 	want := stateOf(t, next, err)
-	if _, err := b.Apply(ctx, id, first.Row.Revision, &layout.Open{}); !errors.Is(err, store.ErrStale) {
+	if _, err := b.Apply(ctx, id, first.Row.Revision, &layout.Open{}, nil); !errors.Is(err, store.ErrStale) {
 		t.Errorf("an edit on an old revision gave %v", err)
 	}
 	seen, err := b.Get(ctx, id)
@@ -118,7 +118,7 @@ func TestRefusedEditsAndUnfinishedRunsStoreNothing(t *testing.T) {
 	docs := session.New(db)
 	o, err := docs.Get(ctx, id)
 	before := stateOf(t, o, err)
-	if _, err := docs.Apply(ctx, id, o.Row.Revision, &layout.Pack{}); !errors.Is(err, layout.ErrRefused) || session.Words(err) != "there are no shells to pack; flatten something first" {
+	if _, err := docs.Apply(ctx, id, o.Row.Revision, &layout.Pack{}, nil); !errors.Is(err, layout.ErrRefused) || session.Words(err) != "there are no shells to pack; flatten something first" {
 		t.Errorf("packing nothing gave %v", err)
 	}
 	stopped, cancel := context.WithCancel(ctx)

@@ -27,6 +27,7 @@ var (
 	ErrNotFound = errors.New("not found")
 	ErrStale    = errors.New("the document has changed meanwhile")
 	ErrNothing  = errors.New("nothing to undo or redo")
+	ErrBusy     = errors.New("long work on the document is under way")
 )
 
 // Store is a connection to the database.

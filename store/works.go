@@ -41,10 +41,12 @@ func (s *Store) Work(ctx context.Context, id int64) (Work, error) {
 	return w, found(err)
 }
 
-// RunningWork returns the work under way on a document, ErrNotFound if none.
-func (s *Store) RunningWork(ctx context.Context, document int64) (Work, error) {
+// RunningWork returns the newest work of some kinds under way on a document, of any
+// kind if none is named; ErrNotFound if there is none.
+func (s *Store) RunningWork(ctx context.Context, document int64, kinds ...string) (Work, error) {
 	var w Work
-	err := s.db.GetContext(ctx, &w, `select * from works where document_id = $1 and state in ('waiting', 'running') order by id desc limit 1`, document)
+	err := s.db.GetContext(ctx, &w, `select * from works where document_id = $1 and state in ('waiting', 'running')
+		and (cardinality($2::text[]) = 0 or kind = any($2)) order by id desc limit 1`, document, append([]string{}, kinds...))
 	return w, found(err)
 }
 

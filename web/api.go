@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"io"
 	"net/http"
-	"strconv"
 	"time"
 
 	"github.com/labstack/echo/v4"
@@ -13,16 +12,18 @@ import (
 
 	"morvek/core/layout"
 	"morvek/core/mesh"
+	"morvek/core/seam"
 	"morvek/session"
 	"morvek/store"
 )
 
 type metaPart struct {
-	Name   string  `json:"name"`
-	Shape  string  `json:"shape"`
-	Error  string  `json:"error"`
-	Locked bool    `json:"locked"`
-	Fit    metaFit `json:"fit"`
+	Name    string  `json:"name"`
+	Shape   string  `json:"shape"`
+	Error   string  `json:"error"`
+	Locked  bool    `json:"locked"`
+	Repeats int     `json:"repeats"` // how many more are equal
+	Fit     metaFit `json:"fit"`
 }
 
 type metaShell struct {
@@ -47,6 +48,12 @@ type metaView struct {
 	Parts    []metaPart  `json:"parts"`
 	Shells   []metaShell `json:"shells"`
 	Findings [][]int32   `json:"findings"` // faces of each
+
+	Dial  float64          `json:"dial"`
+	Sides seam.Sides       `json:"sides"`
+	Whole []mesh.FaceID    `json:"whole"`
+	Held  []mesh.EdgeID    `json:"held"`
+	Picks []layout.PickSet `json:"picks"`
 }
 
 func newMeta(o *session.Opened) metaView {
@@ -56,9 +63,18 @@ func newMeta(o *session.Opened) metaView {
 		Coverage: r.Totals.Coverage, Density: r.Totals.MeanDensity, Parts: []metaPart{}, Shells: []metaShell{}, Findings: [][]int32{}}
 	lo, hi := o.Doc.Mesh.Bounds()
 	middle := r3.Scale(0.5, r3.Add(lo, hi))
-	for _, p := range o.Doc.State.Parts {
-		v.Parts = append(v.Parts, metaPart{p.Name, string(p.Fit.Kind), lengthText(p.Fit.Error, v.Unit), p.Locked, newMetaFit(p.Fit, middle)})
+	st := o.Doc.State
+	equal := map[layout.PartID]int{}
+	for i := range st.Parts {
+		equal[st.RepeatRoot(layout.PartID(i))]++
 	}
+	for i, p := range st.Parts {
+		v.Parts = append(v.Parts, metaPart{p.Name, string(p.Fit.Kind), lengthText(p.Fit.Error, v.Unit), p.Locked,
+			equal[st.RepeatRoot(layout.PartID(i))] - 1, newMetaFit(p.Fit, middle)})
+	}
+	w := st.Wishes
+	v.Dial, v.Sides = st.Settings.Dial, st.Settings.Viewed()
+	v.Whole, v.Held, v.Picks = append([]mesh.FaceID{}, w.Whole...), append([]mesh.EdgeID{}, w.Held...), append([]layout.PickSet{}, w.Picks...)
 	for _, s := range r.Shells {
 		v.Shells = append(v.Shells, metaShell{s.Part, s.Density, s.L2, s.AngularP95, s.GrainErrDeg})
 	}
@@ -128,11 +144,38 @@ func (s *Server) edit(c echo.Context) error {
 	if err != nil {
 		return err
 	}
-	o, err := s.docs.Apply(c.Request().Context(), n, r.Base, e)
+	if takesLong(e) {
+		now, err := s.open(c)
+		if err != nil {
+			return err
+		}
+		if now.Row.Revision != r.Base {
+			return store.ErrStale
+		}
+		w, err := s.queue.Edit(c.Request().Context(), n, r.Base, e)
+		if err != nil {
+			return err
+		}
+		return c.JSON(http.StatusAccepted, map[string]int64{"work": w})
+	}
+	o, err := s.docs.Apply(c.Request().Context(), n, r.Base, e, nil)
 	if err != nil {
 		return err
 	}
 	return c.JSON(http.StatusOK, newMeta(o))
+}
+
+// takesLong tells whether an edit goes through the queue, with progress and cancel.
+func takesLong(e layout.Edit) bool {
+	switch e := e.(type) {
+	case *layout.Recognise, *layout.Dial, *layout.Pack, *layout.JoinGroup:
+		return true
+	case *layout.Open:
+		return len(e.Parts) == 0
+	case *layout.Flatten:
+		return len(e.Faces) == 0
+	}
+	return false
 }
 
 func (s *Server) undo(c echo.Context) error { return s.step(c, true) }
@@ -152,27 +195,6 @@ func (s *Server) step(c echo.Context, back bool) error {
 		return err
 	}
 	return c.JSON(http.StatusOK, newMeta(o))
-}
-
-type loopView struct {
-	Edges  []mesh.EdgeID `json:"edges"`
-	Length float64       `json:"length"`
-	Closed bool          `json:"closed"`
-	Ends   [2]string     `json:"ends"`
-}
-
-// loop extends an edge to its loop.
-func (s *Server) loop(c echo.Context) error {
-	o, err := s.open(c)
-	if err != nil {
-		return err
-	}
-	e, err := strconv.Atoi(c.QueryParam("edge"))
-	if err != nil || e < 0 || e >= o.Doc.Mesh.NumEdges() {
-		return echo.NewHTTPError(http.StatusBadRequest, "there is no such edge")
-	}
-	l := o.Doc.Mesh.Loop(mesh.EdgeID(e))
-	return c.JSON(http.StatusOK, loopView{l.Edges, o.Doc.Mesh.Length(l.Edges), l.Closed, l.Ends})
 }
 
 func (s *Server) run(c echo.Context) error {

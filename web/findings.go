@@ -26,7 +26,7 @@ func foldFindings(list []proof.Finding, s *layout.State) []findingView {
 	at := map[key]int{}
 	var out []findingView
 	for _, f := range list {
-		v := findingView{Severity: f.Severity, Words: findingWords[f.Kind], Value: findingValue(f)}
+		v := findingView{Severity: f.Severity, Words: findingWords[f.Kind], Value: findingValue(f, s.Settings.Unit)}
 		root := layout.NoPart
 		if len(f.Faces) > 0 {
 			v.Faces = f.Faces[:1:1]
@@ -49,10 +49,10 @@ func foldFindings(list []proof.Finding, s *layout.State) []findingView {
 var findingWords = map[string]string{
 	proof.Unmapped: "not mapped", proof.Mirrored: "mirrored", proof.Overlap: "overlapping", proof.Outside: "outside the sheet",
 	proof.TooClose: "too close", proof.Stretched: "stretched", proof.OffGrain: "off the grain", proof.Density: "another density",
-	proof.NoOpening: "wall without opening",
+	proof.NoOpening: "wall without opening", proof.InView: "seam across a smooth area in view",
 }
 
-func findingValue(f proof.Finding) string {
+func findingValue(f proof.Finding, unit string) string {
 	switch f.Kind {
 	case proof.Overlap:
 		return fmt.Sprintf("%.1f %%", 100*f.Value)
@@ -64,6 +64,8 @@ func findingValue(f proof.Finding) string {
 		return fmt.Sprintf("%.0f°", f.Value)
 	case proof.NoOpening:
 		return ""
+	case proof.InView:
+		return lengthText(f.Value, unit)
 	}
 	return fmt.Sprintf("%.0f faces", f.Value)
 }

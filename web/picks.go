@@ -31,14 +31,12 @@ func (s *Server) pick(c echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, "this pick is not valid JSON")
 	}
 	m := o.Doc.Mesh
-	for _, f := range r.Faces {
-		if f < 0 || int(f) >= m.NumFaces() {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("there is no face %d; the mesh has %d", f, m.NumFaces()))
-		}
+	if err := knownFaces(m, r.Faces); err != nil {
+		return err
 	}
 	angle := r.AngleDeg * math.Pi / 180
 	if !(angle > 0 && angle <= math.Pi) {
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("an angle of %g° is not possible; choose more than 0 and up to 180", r.AngleDeg))
+		return badAngle(r.AngleDeg)
 	}
 	var out []mesh.FaceID
 	switch r.Verb {

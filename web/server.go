@@ -80,8 +80,12 @@ func New(s *store.Store, docs *session.Documents, q *jobs.Queue, log *slog.Logge
 	d.GET("/card", srv.card)
 	d.GET("/tray", srv.tray)
 	d.GET("/worklog", srv.worklog)
-	d.GET("/loop", srv.loop)
+	d.GET("/suggestions", srv.suggestions)
+	d.GET("/exposure.bin", srv.exposureBlock)
+	d.POST("/exposure", srv.look)
 	d.POST("/pick", srv.pick)
+	d.POST("/pick-edges", srv.pickEdges)
+	d.POST("/ghost", srv.ghost)
 	d.POST("/edits", srv.edit)
 	d.POST("/undo", srv.undo)
 	d.POST("/redo", srv.redo)
@@ -139,7 +143,7 @@ func (s *Server) fail(err error, c echo.Context) {
 		code, text = he.Code, fmt.Sprint(he.Message)
 	case errors.Is(err, store.ErrNotFound):
 		code = http.StatusNotFound
-	case errors.Is(err, store.ErrStale):
+	case errors.Is(err, store.ErrStale), errors.Is(err, store.ErrBusy):
 		code = http.StatusConflict
 	case errors.Is(err, layout.ErrRefused), errors.Is(err, store.ErrNothing):
 		code = http.StatusUnprocessableEntity

@@ -109,7 +109,9 @@ func lengthText(x float64, unit string) string {
 		return "0 mm"
 	case mm < 10:
 		return fmt.Sprintf("%.2g mm", mm)
-	default:
+	case mm < 1000:
 		return fmt.Sprintf("%.0f mm", mm)
+	default:
+		return fmt.Sprintf("%.2f m", mm/1000)
 	}
 }

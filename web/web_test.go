@@ -164,6 +164,48 @@ func edit(kind string, params any) map[string]any {
 	return map[string]any{"kind": kind, "params": params}
 }
 
+// ended waits until a work is over and returns its states in order.
+func ended(t *testing.T, work int64) (states []struct {
+	State, Station, Message string
+	Progress                float64
+}) {
+	t.Helper()
+	_, events := call(t, "GET", fmt.Sprintf("/works/%d/events", work), nil)
+	last := -1.0
+	for _, l := range strings.Split(strings.TrimSpace(string(events)), "\n\n") {
+		states = append(states, struct {
+			State, Station, Message string
+			Progress                float64
+		}{})
+		w := &states[len(states)-1]
+		if err := json.Unmarshal([]byte(strings.TrimPrefix(l, "data: ")), w); err != nil {
+			t.Fatal(err)
+		}
+		if w.Progress < last {
+			t.Errorf("progress fell from %g to %g", last, w.Progress)
+		}
+		last = w.Progress
+	}
+	return states
+}
+
+// apply makes an edit, in the queue if it takes long, and returns what came of it.
+func apply(t *testing.T, doc string, base int64, e map[string]any) meta {
+	t.Helper()
+	m := ask[struct {
+		meta
+		Work int64
+	}](t, "POST", doc+"/edits", map[string]any{"base": base, "edit": e})
+	if m.Work == 0 {
+		return m.meta
+	}
+	states := ended(t, m.Work)
+	if last := states[len(states)-1]; last.State != "done" {
+		t.Fatalf("%v ended as %q: %s", e, last.State, last.Message)
+	}
+	return ask[meta](t, "GET", doc+"/meta", nil)
+}
+
 func TestTheWayOfADocument(t *testing.T) {
 	doc := lamp(t)
 	m := ask[meta](t, "GET", doc+"/meta", nil)
@@ -172,7 +214,7 @@ func TestTheWayOfADocument(t *testing.T) {
 	}
 	change := func(e map[string]any) {
 		t.Helper()
-		m = ask[meta](t, "POST", doc+"/edits", map[string]any{"base": m.Revision, "edit": e})
+		m = apply(t, doc, m.Revision, e)
 	}
 	change(edit("recognise", map[string]any{}))
 	if len(m.Parts) < 60 || m.LastEdit != "recognise parts" {
@@ -301,7 +343,13 @@ func TestRequestsThatCannotBe(t *testing.T) {
 		{"GET", "/documents/lamp/meta", nil, 404, "no longer there"},
 		{"GET", doc + "/deliver/model.step", nil, 404, ""},
 		{"GET", doc + "/deliver/template.svg?size=12", nil, 400, "64 to 8192"},
-		{"GET", doc + "/loop?edge=-3", nil, 400, "no such edge"},
+		{"POST", doc + "/pick-edges", map[string]any{"verb": "run", "edges": []int{-3}}, 400, "no edge -3"},
+		{"POST", doc + "/pick-edges", map[string]any{"verb": "path", "edges": []int{1}}, 400, "pick an edge first"},
+		{"POST", doc + "/pick-edges", map[string]any{"verb": "around", "faces": []int{-1}}, 400, "no face -1"},
+		{"POST", doc + "/pick-edges", map[string]any{"verb": "above", "angle_deg": 200}, 400, "not possible"},
+		{"POST", doc + "/pick-edges", map[string]any{"verb": "spiral"}, 400, "no pick called"},
+		{"POST", doc + "/ghost", map[string]any{"edit": edit("join", map[string]any{"edges": []int{}})}, 422, "no edges are picked"},
+		{"POST", doc + "/edits", map[string]any{"base": m.Revision, "edit": edit("view-from", map[string]any{"sides": map[string]any{"front": -1}})}, 422, "viewing sides"},
 		{"POST", doc + "/undo", map[string]any{"base": m.Revision}, 422, "nothing to undo"},
 		{"POST", doc + "/edits", map[string]any{"base": m.Revision, "edit": edit("explode", nil)}, 422, `no edit called \"explode\"`},
 		{"POST", doc + "/edits", map[string]any{"base": m.Revision, "edit": edit("merge", map[string]any{"parts": []int{0}})}, 422, "two parts or more"},
@@ -342,21 +390,9 @@ func TestWholeJobInTheQueue(t *testing.T) {
 	doc := lamp(t)
 	m := ask[meta](t, "GET", doc+"/meta", nil)
 	work := ask[struct{ Work int64 }](t, "POST", doc+"/run", map[string]any{"base": m.Revision}).Work
-	_, events := call(t, "GET", fmt.Sprintf("/works/%d/events", work), nil)
-	lines := strings.Split(strings.TrimSpace(string(events)), "\n\n")
-	if !strings.Contains(lines[len(lines)-1], `"state":"done"`) {
-		t.Fatalf("the job ended with %s", lines[len(lines)-1])
-	}
-	last := -1.0
-	for _, l := range lines {
-		var w struct{ Progress float64 }
-		if err := json.Unmarshal([]byte(strings.TrimPrefix(l, "data: ")), &w); err != nil {
-			t.Fatal(err)
-		}
-		if w.Progress < last {
-			t.Errorf("progress fell from %g to %g", last, w.Progress)
-		}
-		last = w.Progress
+	states := ended(t, work)
+	if last := states[len(states)-1]; last.State != "done" {
+		t.Fatalf("the job ended as %q: %s", last.State, last.Message)
 	}
 	m = ask[meta](t, "GET", doc+"/meta", nil)
 	if m.LastEdit != "pack the sheet" || len(m.Shells) < 60 {

@@ -37,13 +37,13 @@ func (e *Attach) Apply(ctx context.Context, d *Document, progress func(float64))
 	if dial < 1 {
 		a.compact = min(1.8*dial, 0.8+0.2*dial)
 		a.longest = 0.35 / dial * math.Sqrt(a.total) // longer strips are hard to lay out
-		if err := a.round(progress); err != nil {
+		if err := a.round(part(progress, 0, 0.5)); err != nil {
 			return nil, err
 		}
 	}
 	if a.stretch = 1 + 0.1*(0.5-dial); a.stretch > 1 {
 		a.grain = 5 * math.Pi / 180
-		if err := a.round(progress); err != nil {
+		if err := a.round(part(progress, 0.5, 1)); err != nil {
 			return nil, err
 		}
 	}

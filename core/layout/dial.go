@@ -39,32 +39,38 @@ func (e *Dial) Apply(ctx context.Context, d *Document, progress func(float64)) (
 	s := d.State.Clone()
 	s.Settings.Dial = e.Dial
 	s.resetCuts(d.Mesh, allFaces(d.Mesh))
-	s, err := d.With(s).chain(ctx, progress, &Open{}, &Attach{})
+	s, err := d.With(s).chain(ctx, part(progress, 0, 0.5), &Open{}, &Attach{})
 	if err != nil {
 		return nil, err
 	}
 	if !slices.Contains(d.State.Map.Mapped, true) {
 		return s, nil
 	}
-	if s, err = s.flattenChanged(ctx, d, progress); err != nil {
+	if s, err = s.flattenChanged(ctx, d, part(progress, 0.5, 0.7)); err != nil {
 		return nil, err
 	}
 	if e.Pack {
-		return (&Pack{}).Apply(ctx, d.With(s), progress)
+		return (&Pack{}).Apply(ctx, d.With(s), part(progress, 0.7, 1))
 	}
 	return s, nil
 }
 
 // chain applies edits one after the other.
 func (d *Document) chain(ctx context.Context, progress func(float64), edits ...Edit) (*State, error) {
-	for _, e := range edits {
-		s, err := e.Apply(ctx, d, progress)
+	for i, e := range edits {
+		n := float64(len(edits))
+		s, err := e.Apply(ctx, d, part(progress, float64(i)/n, float64(i+1)/n))
 		if err != nil {
 			return nil, err
 		}
 		d = d.With(s)
 	}
 	return d.State, nil
+}
+
+// part tells the progress of a part of a work as that of the whole.
+func part(progress func(float64), from, to float64) func(float64) {
+	return func(done float64) { report(progress, from+(to-from)*done) }
 }
 
 // recognised tells whether shapes were sought, rather than taken from the file.

@@ -44,6 +44,7 @@ var kinds = map[string]func() Edit{
 	"keep":       func() Edit { return &Keep{} },
 	"hold":       func() Edit { return &Hold{} },
 	"save-picks": func() Edit { return &SavePicks{} },
+	"view-from":  func() Edit { return &ViewFrom{} },
 	"join":       func() Edit { return &Join{} },
 	"join-group": func() Edit { return &JoinGroup{} },
 	"hand-over":  func() Edit { return &HandOver{} },

@@ -36,11 +36,11 @@ func (e *JoinGroup) Apply(ctx context.Context, d *Document, progress func(float6
 	picked := set(e.Faces)
 	a := newAttacher(ctx, d, s, func(p piece) bool { return slices.ContainsFunc(p.faces, func(f mesh.FaceID) bool { return picked[f] }) })
 	a.grain = 2 * math.Pi / 180
-	if err := a.round(progress); err != nil {
+	if err := a.round(part(progress, 0, 0.4)); err != nil {
 		return nil, err
 	}
 	if a.stretch = e.Limit; a.stretch > 1 {
-		if err := a.round(progress); err != nil {
+		if err := a.round(part(progress, 0.4, 0.8)); err != nil {
 			return nil, err
 		}
 	}
@@ -54,5 +54,5 @@ func (e *JoinGroup) Apply(ctx context.Context, d *Document, progress func(float6
 		return nil, refuse("none of these shells can be joined within this stretch")
 	}
 	s.cutByHand(d.Mesh, opened, false)
-	return s.flattenChanged(ctx, d, progress)
+	return s.flattenChanged(ctx, d, part(progress, 0.8, 1))
 }

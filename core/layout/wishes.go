@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"morvek/core/mesh"
+	"morvek/core/seam"
 )
 
 // Wishes are what people said about seams. Suggestions respect them: recognition,
@@ -212,4 +213,22 @@ func (e *SavePicks) Apply(_ context.Context, d *Document, _ func(float64)) (*Sta
 		return 1
 	})
 	return s, nil
+}
+
+// ViewFrom says from which sides the piece is looked at.
+type ViewFrom struct {
+	Sides seam.Sides `json:"sides"`
+}
+
+// Kind implements Edit.
+func (*ViewFrom) Kind() string { return "view-from" }
+
+// Describe implements Edit.
+func (*ViewFrom) Describe() string { return "set the viewing sides" }
+
+// Apply implements Edit.
+func (e *ViewFrom) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
+	set := d.State.Settings
+	set.Sides = e.Sides
+	return (&Set{Settings: set}).Apply(ctx, d, progress)
 }

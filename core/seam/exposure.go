@@ -100,6 +100,15 @@ func (e *Exposure) Prepare(ctx context.Context, faces []mesh.FaceID, progress fu
 	return g.Wait()
 }
 
+// PrepareAll computes the exposure of every face.
+func (e *Exposure) PrepareAll(ctx context.Context, progress func(float64)) error {
+	all := make([]mesh.FaceID, e.mesh.NumFaces())
+	for i := range all {
+		all[i] = mesh.FaceID(i)
+	}
+	return e.Prepare(ctx, all, progress)
+}
+
 // stand returns the face that is looked at in place of f: on large meshes evenly
 // spread samples stand for the faces around them that face much the same way. It
 // depends on the mesh alone, so values do not depend on what was asked before.

@@ -1,0 +1,59 @@
+package session
+
+import (
+	"context"
+	"sync"
+
+	"morvek/core/layout"
+	"morvek/core/proof"
+	"morvek/store"
+)
+
+// Opened is a document as of one revision, with what was measured of it so far.
+type Opened struct {
+	Row store.Document
+	Doc *layout.Document
+
+	once  sync.Once
+	proof proof.Report
+
+	mu        sync.Mutex
+	audit     *proof.Report
+	suggested []layout.Suggestion
+	asked     bool
+}
+
+// Proof returns the measure of the document, computed at first use.
+func (o *Opened) Proof() proof.Report {
+	o.once.Do(func() { o.proof = proof.Measure(o.Doc.ProofInput(false)) })
+	return o.proof
+}
+
+// Audit returns the measure with the exposed seam length, computed at first use.
+func (o *Opened) Audit(ctx context.Context) (proof.Report, error) {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	if o.audit == nil {
+		in := o.Doc.ProofInput(true)
+		if err := in.Exposure.Prepare(ctx, proof.SeamFaces(in), nil); err != nil {
+			return proof.Report{}, err
+		}
+		r := proof.Measure(in)
+		o.audit = &r
+	}
+	return *o.audit, nil
+}
+
+// Suggest returns the cuts that are missing, sought at first use.
+func (o *Opened) Suggest(ctx context.Context) ([]layout.Suggestion, error) {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	if !o.asked {
+		var err error
+		if o.suggested, err = o.Doc.Suggest(ctx); err != nil {
+			return nil, err
+		}
+		o.asked = true
+	}
+	return o.suggested, nil
+}

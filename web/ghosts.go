@@ -1,0 +1,131 @@
+package web
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/labstack/echo/v4"
+
+	"morvek/core/layout"
+	"morvek/core/mesh"
+	"morvek/session"
+)
+
+// ghostView is what an edit would do, without it being done.
+type ghostView struct {
+	Corners []int32   `json:"corners"` // whose place on the sheet changes
+	UV      []float32 `json:"uv"`      // two for each corner
+	Faces   []int32   `json:"faces"`   // all faces of the shells that change
+	Opened  []int32   `json:"opened"`  // edges that would be cut
+	Closed  []int32   `json:"closed"`  // edges that would not be any more
+	Join    *joinView `json:"join,omitempty"`
+	Before  *figures  `json:"before,omitempty"`
+	After   *figures  `json:"after,omitempty"`
+}
+
+type joinView struct {
+	Stays      mesh.FaceID `json:"stays"`
+	Moves      mesh.FaceID `json:"moves"`
+	StaysName  string      `json:"stays_name"`
+	MovesName  string      `json:"moves_name"`
+	Length     string      `json:"length"`
+	Difference float64     `json:"difference"`
+	Turn       [2]float64  `json:"turn"`
+	Opposite   bool        `json:"opposite"`
+	Rigid      bool        `json:"rigid"`
+	Was        float64     `json:"was"`
+	Will       float64     `json:"will"`
+	OnRack     bool        `json:"on_rack"`
+	Joined     int         `json:"joined"`
+}
+
+// figures sum up a map for the dial.
+type figures struct {
+	Shells  int     `json:"shells"`
+	Seam    string  `json:"seam"`
+	Exposed string  `json:"exposed"`
+	Worst   float64 `json:"worst"`
+}
+
+// ghost answers what an edit would do. It ends when the browser lets go of it.
+func (s *Server) ghost(c echo.Context) error {
+	o, err := s.open(c)
+	if err != nil {
+		return err
+	}
+	r, err := readRequest(c)
+	if err != nil {
+		return err
+	}
+	e, err := layout.Decode(r.Edit)
+	if err != nil {
+		return err
+	}
+	ctx := c.Request().Context()
+	var v ghostView
+	var next *layout.State
+	unit := o.Doc.State.Settings.Unit
+	switch e := e.(type) {
+	case *layout.Join:
+		var cost layout.JoinCost
+		if next, cost, err = e.Cost(ctx, o.Doc); err != nil {
+			return err
+		}
+		v.Join = &joinView{cost.Stays, cost.Moves, partName(o.Doc.State, cost.Stays), partName(o.Doc.State, cost.Moves), lengthText(cost.Length, unit),
+			cost.RimDifference, cost.TurnDeg, cost.Opposite, cost.Rigid, cost.Before, cost.After, cost.OnRack, cost.Joined}
+	case *layout.Dial:
+		if next, err = e.Apply(ctx, o.Doc, nil); err != nil {
+			return err
+		}
+		if v.Before, err = sumUp(ctx, o); err != nil {
+			return err
+		}
+		if v.After, err = sumUp(ctx, &session.Opened{Row: o.Row, Doc: o.Doc.With(next)}); err != nil {
+			return err
+		}
+	default:
+		if next, err = e.Apply(ctx, o.Doc, nil); err != nil {
+			return err
+		}
+	}
+	delta, err := layout.Diff(o.Doc.State, next)
+	if err != nil {
+		return err
+	}
+	for _, u := range delta.UV {
+		v.Corners = append(v.Corners, int32(u.Corner))
+		v.UV = append(v.UV, float32(u.New.X), float32(u.New.Y))
+	}
+	for _, f := range delta.Faces(o.Doc.Mesh) {
+		v.Faces = append(v.Faces, int32(f))
+	}
+	for _, id := range delta.Cut {
+		if next.Cut[id] {
+			v.Opened = append(v.Opened, int32(id))
+		} else {
+			v.Closed = append(v.Closed, int32(id))
+		}
+	}
+	return c.JSON(http.StatusOK, v)
+}
+
+// sumUp measures a map for the dial.
+func sumUp(ctx context.Context, o *session.Opened) (*figures, error) {
+	r, err := o.Audit(ctx)
+	if err != nil {
+		return nil, err
+	}
+	unit := o.Doc.State.Settings.Unit
+	f := &figures{Shells: r.Totals.Shells, Seam: lengthText(r.Totals.SeamLength, unit), Exposed: lengthText(r.Totals.SeamExposed, unit), Worst: 1}
+	for _, s := range r.Shells {
+		f.Worst = max(f.Worst, s.AngularP95)
+	}
+	return f, nil
+}
+
+func partName(s *layout.State, f mesh.FaceID) string {
+	if p := s.FacePart[f]; p >= 0 {
+		return s.Parts[p].Name
+	}
+	return "this piece"
+}
