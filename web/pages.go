@@ -200,6 +200,17 @@ type trayView struct {
 	Size     int
 	Parts    int
 	Health   []layout.HealthReport
+
+	Recognised bool
+	Dial       float64
+	Sides      []sideView
+	Picks      []layout.PickSet
+}
+
+// sideView is how much the piece is looked at from one side.
+type sideView struct {
+	Name   string
+	Weight float64
 }
 
 func (s *Server) tray(c echo.Context) error {
@@ -212,6 +223,9 @@ func (s *Server) tray(c echo.Context) error {
 	v := trayView{Station: c.QueryParam("station"), Totals: r.Totals, Unit: st.Settings.Unit, Document: o.Row.ID,
 		Size: st.Settings.Sheet.Size, Crease: st.Settings.CreaseDeg, Parts: len(st.Parts), Health: layout.HealthReports(o.Doc.Mesh)}
 	v.Fresh = o.Row.Head == 0
+	v.Recognised, v.Dial, v.Picks = st.Recognised(), st.Settings.Dial, st.Wishes.Picks
+	look := st.Settings.Viewed()
+	v.Sides = []sideView{{"front", look.Front}, {"back", look.Back}, {"left", look.Left}, {"right", look.Right}, {"above", look.Above}, {"below", look.Below}}
 	v.Mapped = r.Totals.Unmapped < o.Doc.Mesh.NumFaces()
 	known := false
 	for i, n := range layout.Stations {

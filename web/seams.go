@@ -30,8 +30,8 @@ type suggestionsView struct {
 }
 
 var reasonWords = map[layout.Reason]string{
-	layout.ForOpening: "opening for a closed wall", layout.ForCorner: "corner cut", layout.ForDarts: "darts for a dome",
-	layout.ForMaterial: "border of materials", layout.ForParts: "border of parts that stretch each other",
+	layout.ForOpening: "opening", layout.ForCorner: "corner cut", layout.ForDarts: "darts",
+	layout.ForMaterial: "border of materials", layout.ForParts: "border of parts that stretch",
 }
 
 // suggestions lists the cuts that are missing, each with its reason.

@@ -33,7 +33,7 @@ func (e *Dial) Apply(ctx context.Context, d *Document, progress func(float64)) (
 	if !(e.Dial >= 0 && e.Dial <= 1) {
 		return nil, refuse("the dial goes from 0 to 1, not to %g", e.Dial)
 	}
-	if !d.State.recognised() {
+	if !d.State.Recognised() {
 		return nil, refuse("nothing is recognised yet; recognise parts first, the seams follow from them")
 	}
 	s := d.State.Clone()
@@ -73,8 +73,8 @@ func part(progress func(float64), from, to float64) func(float64) {
 	return func(done float64) { report(progress, from+(to-from)*done) }
 }
 
-// recognised tells whether shapes were sought, rather than taken from the file.
-func (s *State) recognised() bool {
+// Recognised tells whether shapes were sought, rather than taken from the file.
+func (s *State) Recognised() bool {
 	return slices.ContainsFunc(s.Parts, func(p Part) bool { return p.Grain.Mode != "" || p.Fit.Kind != "free" })
 }
 

@@ -113,14 +113,28 @@ func (s *State) closed(m *mesh.Mesh, parts []PartID) (todo []piece, corners []me
 			}
 		}
 		switch {
-		case p.IsDisk() && !bulges(p, fit):
-			continue
+		case p.IsDisk() && (s.cutInside(m, r) || !bulges(p, fit)):
+			continue // flat enough, or opened before
 		case !p.IsDisk() && len(p.Borders()) > 0 && unroll.LiesFlat(p, fit):
 			continue
 		}
 		todo = append(todo, r)
 	}
 	return todo, corners
+}
+
+// cutInside tells whether a piece is cut somewhere between two of its own faces.
+func (s *State) cutInside(m *mesh.Mesh, r piece) bool {
+	in := set(r.faces)
+	for _, f := range r.faces {
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			if t := m.Twin(h); t != mesh.None && s.Cut[m.Edge(h)] && in[m.FaceOf(t)] {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // lines sorts pieces by axis: leaders are the largest of each axis and all that

@@ -403,3 +403,28 @@ func TestTheAuditEqualsTheCuts(t *testing.T) {
 		}
 	}
 }
+
+// What was opened is not opened again, whatever its shape.
+func TestOpeningTwiceIsOpeningOnce(t *testing.T) {
+	dome := []r2.Vec{{X: 1}}
+	for i := 1; i <= 8; i++ {
+		s, c := math.Sincos(math.Pi / 2 * float64(i) / 8)
+		dome = append(dome, r2.Vec{X: c, Y: s})
+	}
+	for name, m := range map[string]*mesh.Mesh{
+		"jar":  jar(t, 24).Mesh,
+		"dome": meshtest.Lathe(t, 24, dome...),
+		"bead": meshtest.Lathe(t, 24, r2.Vec{X: 1}, r2.Vec{X: 1, Y: 1}, r2.Vec{X: 1.06, Y: 1.05}, r2.Vec{X: 1, Y: 1.1}, r2.Vec{X: 1, Y: 2}),
+	} {
+		once := apply(t, layout.New(m, layout.DefaultSettings()), &layout.Recognise{}, &layout.Open{})
+		if len(openings(once)) == 0 {
+			t.Errorf("%s: nothing opened", name)
+		}
+		if twice := apply(t, once, &layout.Open{}); !slices.Equal(once.State.Cut, twice.State.Cut) {
+			t.Errorf("%s: %d cuts, then %d", name, len(openings(once)), len(openings(twice)))
+		}
+		if list, err := once.Suggest(context.Background()); err != nil || len(list) != 0 {
+			t.Errorf("%s: still suggested: %+v, %v", name, list, err)
+		}
+	}
+}

@@ -1,12 +1,21 @@
 // The bench: ties the views, the route card, the trays and the keys together.
 import htmx from "htmx.org";
-import { Doc, Refused, ask } from "./doc";
+import { Card } from "./card";
+import { Chain } from "./chain";
 import { proofCloth } from "./cloth";
+import { Dial } from "./dial";
+import { Doc, Refused, ask } from "./doc";
+import { Handles } from "./handles";
+import { Join, drawGhost } from "./join";
+import { Lines, verdigris } from "./lines";
 import { shapeLines } from "./overlay";
+import { Picks } from "./picks";
 import { Piece, type Pointed } from "./piece";
 import type { Outline } from "./region";
 import { Sheet } from "./sheet";
 import type { Faces, Show } from "./scene";
+import { Suggestions } from "./suggest";
+import { drawTwins } from "./twins";
 
 const $ = <T extends HTMLElement>(id: string): T => document.getElementById(id) as T;
 const body = document.body;
@@ -18,13 +27,23 @@ const chosenParts = new Set<number>(); // it and those chosen with Shift
 let chosenFace = -1;
 let show: Show = "parts";
 let hovered = -1;
-const picked = new Set<number>(); // edges
-const pickedFaces = new Set<number>();
+let hotEdge = -1;
 let hiddenParts = new Set<number>();
 let seeThrough = false;
-let pickNote = "";
+let seamFaces = false; // whether faces are picked at the Seams station
 let piece: Piece;
 let sheet: Sheet;
+let lines: Lines;
+const handles: Handles[] = [];
+
+const picks = new Picks(doc);
+const chain = new Chain(doc, picks);
+const join = new Join(doc, picks, $("ghost"));
+const dial = new Dial(doc, trouble);
+const suggestions = new Suggestions(doc, () => document.getElementById("suggest"));
+const card = new Card(chosenParts);
+/** What was done to edges last, if the same can be done to the repeats of their parts. */
+let offer: { kind: string; edges: number[]; more: number } | null = null;
 
 const both = (f: (v: Faces) => void): void => { f(piece.faces); f(sheet.faces); piece.touch(); sheet.touch(); };
 
@@ -45,101 +64,69 @@ async function attempt(what: () => Promise<unknown>): Promise<void> {
 
 const faceHidden = (f: number): boolean => hiddenParts.has(doc.layout.facePart[f]!);
 
-function cornersOf(edges: Iterable<number>): number[] {
-  const out: number[] = [];
-  const hidden = (f: number): boolean => f < 0 || faceHidden(f);
-  for (const e of edges) if (hiddenParts.size === 0 || !hidden(doc.edgeFaces[2 * e]!) || !hidden(doc.edgeFaces[2 * e + 1]!)) out.push(doc.edgeCorners[2 * e]!, doc.edgeCorners[2 * e + 1]!);
-  return out;
-}
-
-/** Both sides of edges, for the sheet, where an edge lies once on each shell. */
-function sides(edges: Set<number>): number[] {
-  const out: number[] = [];
-  const { faceStart, cornerEdge } = doc.mesh;
-  for (let f = 0; f + 1 < faceStart.length; f++) {
-    if (!doc.layout.mapped[f]) continue;
-    const lo = faceStart[f]!, hi = faceStart[f + 1]!;
-    for (let c = lo; c < hi; c++) if (edges.has(cornerEdge[c]!)) out.push(c, c + 1 < hi ? c + 1 : lo);
-  }
-  return out;
-}
-
-function drawLines(): void {
-  const seams = new Set<number>(), creases: number[] = [];
-  doc.layout.cut.forEach((c, e) => {
-    if (c) seams.add(e);
-    else if (Math.abs(doc.mesh.bend[e]!) > 0.52) creases.push(e);
-  });
-  piece.faces.setLines("creases", cornersOf(creases), { color: "#1F2A33", width: 1, opacity: 0.3 });
-  piece.faces.setLines("seams", cornersOf(seams), { color: "#1F2A33", width: station === "Seams" ? 4 : 1.6, order: 2 });
-  piece.faces.setLines("core", station === "Seams" ? cornersOf(seams) : [], { color: "#FDFCF8", width: 1.4, order: 3 });
-  const inner = new Set<number>();
-  doc.layout.cut.forEach((c, e) => { if (!c) inner.add(e); });
-  sheet.faces.setLines("inner", sides(inner), { color: "#1F2A33", width: 1, opacity: 0.16 });
-  sheet.faces.setLines("seams", sides(seams), { color: "#1F2A33", width: 1.3, order: 2 });
-  drawPicks();
-}
-
 function drawPicks(): void {
-  const look = { color: "#14756B", width: 5, order: 5 };
-  piece.faces.setLines("halo", cornersOf(picked), { color: "#FDFCF8", width: 8, order: 4 });
-  piece.faces.setLines("picks", cornersOf(picked), look);
-  sheet.faces.setLines("picks", sides(picked), look);
-  piece.touch();
-  sheet.touch();
-  both((v) => v.mark("picked", pickedFaces));
-  body.dataset.picked = String(picked.size);
-  body.dataset.faces = String(pickedFaces.size);
-  pickText = pickWords();
-  if (!pickText) { $("tag").hidden = true; return; }
-  $("tag").textContent = pickText;
-  $("readout").textContent = `picked ${pickText}`;
+  lines.picks(picks.edges);
+  both((v) => v.mark("picked", picks.faces));
+  body.dataset.picked = String(picks.edges.size);
+  body.dataset.faces = String(picks.faces.size);
+  body.dataset.run = picks.run ? `${picks.run.from} ${picks.run.to} ${picks.run.edges.length}` : "";
+  const words = picks.words();
+  if (!words) { $("tag").hidden = true; return; }
+  $("tag").textContent = words;
+  $("readout").textContent = `picked ${words}`;
 }
-let pickText = "";
 
-/** What is picked, in words; nothing if nothing is. */
-function pickWords(): string {
-  const words: string[] = [];
-  if (picked.size) {
-    let length = 0;
-    for (const e of picked) length += doc.edgeLength(e);
-    words.push(`${picked.size} ${picked.size === 1 ? "edge" : "edges"} · ${length.toPrecision(3)} ${doc.meta.unit}${pickNote ? " · " + pickNote : ""}`);
-  }
-  if (pickedFaces.size) {
-    let area = 0;
-    for (const f of pickedFaces) area += doc.faceArea(f);
-    words.push(`${pickedFaces.size} ${pickedFaces.size === 1 ? "face" : "faces"} · ${area.toPrecision(3)} ${doc.meta.unit}²`);
-  }
-  return words.join("   ");
+function drawChain(): void {
+  lines.brass("path", chain.path, true);
+  body.dataset.path = String(chain.path.length);
+  document.querySelector("[data-do=chain]")?.setAttribute("aria-pressed", String(chain.active));
+  if (chain.active) $("readout").textContent = chain.words();
+}
+
+/** What a turn of the dial, or a join, would take away and add. */
+function drawGhosts(): void {
+  const g = dial.ghost;
+  lines.brass("gone", g?.closed ?? [], true);
+  lines.brass("new", g?.opened ?? [], true);
+  if (join.ghost?.uv) sheet.reveal(join.ghost.uv);
+  body.dataset.ghost = join.active ? "join" : g ? "dial" : "";
+  sheet.touch();
 }
 
 /** Draws the fitted shape of the chosen part over the piece. */
 function drawShape(): void {
   const p = doc.meta.parts[chosen];
-  const at = p && !hiddenParts.has(chosen) ? shapeLines(doc, chosen, p.shape, p.fit) : [];
+  const at = p && station !== "Seams" && !hiddenParts.has(chosen) ? shapeLines(doc, chosen, p.shape, p.fit) : [];
   piece.faces.setSegments("shape", new Float32Array(at), { color: "#A87B1E", width: 2, order: 6, through: true });
   $("piece-note").textContent = p ? `${p.name} · ${p.shape}, off by ${p.error}` : "";
   piece.touch();
 }
 
+const drawSeams = (): void => lines.seams(station === "Seams");
+
 function hideParts(parts: Set<number>): void {
   hiddenParts = parts;
   piece.hide(faceHidden);
-  drawLines();
+  drawSeams();
+  drawPicks();
   drawShape();
   body.dataset.hidden = String(parts.size);
 }
 
 function refreshViews(): void {
   const m = doc.meta;
-  for (const e of [...picked]) if (e >= doc.mesh.bend.length) picked.delete(e);
+  picks.within(doc.mesh.bend.length);
   // Parts may have other numbers now.
   for (const set of [chosenParts, hiddenParts]) for (const p of [...set]) if (p >= m.parts.length) set.delete(p);
   if (chosen >= m.parts.length) chosen = -1;
+  dial.drop();
+  if (join.active) join.drop();
   if (hiddenParts.size) piece.hide(faceHidden); else piece.refresh();
   sheet.update();
   both((v) => v.paint(show, chosenParts));
-  drawLines();
+  both((v) => v.mark("whole", station === "Seams" ? m.whole : []));
+  drawSeams();
+  drawPicks();
   drawShape();
   $("part-count").textContent = String(m.parts.length);
   $("undo-name").textContent = m.last_edit || "nothing to undo";
@@ -158,19 +145,50 @@ function refreshViews(): void {
 
 async function fragment(url: string): Promise<string> { return (await ask(url)).text(); }
 
+const keyHelp: Record<string, string> = {
+  Parts: "click a face · Shift adds · Alt takes away · double click: whole part · drag on empty ground frames, L freehand",
+  Project: "click a face · Shift adds · double click: whole part",
+  Seams: "click an edge · Shift adds · Alt takes away · double click: loop, drag its ends · X chain to the pointer · B edges or faces",
+  Sheet: "drag a shell to move it · T quarter turn · O turn over",
+};
+
 async function loadTray(): Promise<void> {
   try {
-    $("tray").innerHTML = await fragment(`${doc.base}/tray?station=${station}&part=${chosen}`);
-    $("keys").textContent = { Parts: "click a face · Shift adds · Alt takes away · double click: whole part · drag on empty ground frames, L freehand", Project: "click a face · Shift adds · double click: whole part", Seams: "click an edge · Shift adds · Alt takes away · double click: whole loop", Sheet: "drag a shell to move it · T quarter turn · O turn over" }[station] ?? "drag orbits · Shift drag pans · wheel zooms · Home frames";
+    const html = await fragment(`${doc.base}/tray?station=${station}&part=${chosen}`);
+    $("tray").innerHTML = html;
+    $("keys").textContent = keyHelp[station] ?? "drag orbits · Shift drag pans · wheel zooms · Home frames";
+    lines.brass("suggested", []);
+    if (station !== "Seams") return;
+    markSeamPicks();
+    showOffer();
+    await suggestions.load();
+    lines.brass("suggested", suggestions.edges());
   } catch (e) { trouble(e); }
+}
+
+/** Shows whether edges or faces are picked, and the tools for them. */
+function markSeamPicks(): void {
+  for (const b of document.querySelectorAll<HTMLElement>("[data-seampick]")) b.setAttribute("aria-pressed", String((b.dataset.seampick === "faces") === seamFaces));
+  for (const el of document.querySelectorAll<HTMLElement>("[data-for]")) el.hidden = (el.dataset.for === "faces") !== seamFaces;
+  body.dataset.picking = seamFaces ? "faces" : "edges";
+}
+
+function showOffer(): void {
+  const el = document.getElementById("offer");
+  if (!el) return;
+  el.hidden = !offer;
+  if (offer) el.textContent = `Do the same on ${offer.more} like it`;
 }
 
 async function loadWorklog(): Promise<void> { try { $("worklog").innerHTML = await fragment(`${doc.base}/worklog`); } catch (e) { trouble(e); } }
 
 function goTo(s: string): void {
   station = s;
-  markCard();
-  drawLines();
+  card.mark(station);
+  if (s !== "Seams") { chain.toggle(false); join.drop(); dial.drop(); seamFaces = false; }
+  drawSeams();
+  drawShape();
+  both((v) => v.mark("whole", s === "Seams" ? doc.meta.whole : []));
   void loadTray();
 }
 
@@ -182,29 +200,8 @@ function choose(part: number, face: number, frame: boolean, add = false): void {
   both((v) => v.paint(show, chosenParts));
   if (frame) piece.frame(part);
   drawShape();
-  markCard(true);
+  card.mark(station, chosen);
   void loadTray();
-}
-
-function markCard(scroll = false): void {
-  for (const b of document.querySelectorAll<HTMLElement>(".card thead button")) b.toggleAttribute("aria-current", b.dataset.station === station);
-  for (const r of document.querySelectorAll<HTMLElement>(".card tbody tr")) {
-    r.classList.toggle("chosen", chosenParts.has(Number(r.dataset.part)));
-  }
-  filterCard();
-  if (scroll) document.querySelector(`.card tbody tr[data-part="${chosen}"]`)?.scrollIntoView({ block: "nearest" });
-}
-
-const unfolded = new Set<string>(); // parts whose repeats are shown
-
-/** Hides rows that are not asked for, and repeats that are folded under their first. */
-function filterCard(): void {
-  const words = $<HTMLInputElement>("filter").value.toLowerCase();
-  for (const r of document.querySelectorAll<HTMLElement>(".card tbody tr")) {
-    const folded = r.dataset.of !== undefined && !unfolded.has(r.dataset.of) && !chosenParts.has(Number(r.dataset.part));
-    r.hidden = words ? !r.dataset.name!.includes(words) : folded;
-  }
-  for (const b of document.querySelectorAll<HTMLElement>("[data-fold]")) b.setAttribute("aria-expanded", String(unfolded.has(b.dataset.fold!)));
 }
 
 // Pointing and picking, the same in both views.
@@ -215,21 +212,29 @@ function point(p: Pointed | null): void {
     hovered = face;
     both((v) => v.setHover(face));
   }
-  if (!p) { $("readout").textContent = picked.size ? `picked ${pickText}` : "point at the model or the sheet"; return; }
+  const edge = p && !picksFaces() ? p.edge : -1;
+  if (edge !== hotEdge) {
+    hotEdge = edge;
+    lines.hot(edge);
+    if (chain.active) void attempt(async () => chain.hover(edge));
+  }
+  if (!p) { $("readout").textContent = picks.words() ? `picked ${picks.words()}` : "point at the model or the sheet"; return; }
+  if (chain.active) { $("readout").textContent = chain.words(); return; }
   const part = doc.layout.facePart[face]!, shell = doc.layout.faceShell[face]!, s = doc.meta.shells[shell];
   const words = [`part ${doc.meta.parts[part]?.name ?? "–"}`, `face ${face}`];
   if (s) words.push(`stretch ${doc.layout.angular[face]!.toFixed(3)}`, `density ${s.density.toFixed(0)} px/${doc.meta.unit}`, `grain ${s.grain.toFixed(1)}°`);
   else words.push("not mapped");
-  if (p.edge >= 0) words.push(`edge ${p.edge} bend ${((doc.mesh.bend[p.edge]! * 180) / Math.PI).toFixed(0)}°`);
+  if (p.edge >= 0) words.push(`edge ${p.edge} bend ${((doc.mesh.bend[p.edge]! * 180) / Math.PI).toFixed(0)}°${doc.layout.cut[p.edge] ? " seam" : ""}`);
+  if (doc.exposure) words.push(`exposure ${doc.exposure[face]!.toFixed(2)}`);
   $("readout").textContent = words.join("   ");
 }
 
 /** Faces are picked at the stations that are about faces, edges at the others. */
-const picksFaces = (): boolean => station === "Parts" || station === "Project";
+const picksFaces = (): boolean => station === "Parts" || station === "Project" || (station === "Seams" && seamFaces);
 
 function pickFaces(faces: number[], e: { shiftKey: boolean; altKey: boolean }): void {
-  if (!e.shiftKey && !e.altKey) pickedFaces.clear();
-  for (const f of faces) if (e.altKey) pickedFaces.delete(f); else pickedFaces.add(f);
+  if (!e.shiftKey && !e.altKey) picks.faces.clear();
+  for (const f of faces) if (e.altKey) picks.faces.delete(f); else picks.faces.add(f);
   drawPicks();
 }
 
@@ -242,22 +247,13 @@ function pick(p: Pointed | null, e: PointerEvent): void {
     return;
   }
   if (p.edge < 0) { choose(doc.layout.facePart[p.face]!, p.face, false); return; }
-  if (e.altKey) picked.delete(p.edge);
-  else {
-    if (!e.shiftKey) picked.clear();
-    picked.add(p.edge);
-  }
-  pickNote = "";
   chosenFace = p.face;
-  drawPicks();
+  if (chain.active) { void attempt(() => chain.click(p.edge, e)); return; }
+  picks.click(p.edge, e);
 }
 
-async function pickLoop(edge: number, add: boolean): Promise<void> {
-  const l = await doc.loop(edge);
-  if (!add) picked.clear();
-  for (const e of l.edges) picked.add(e);
-  pickNote = l.closed ? "loop" : `loop, ${l.ends.filter((x) => x).join(", ")}`;
-  drawPicks();
+async function pickLoop(edge: number, how: { shiftKey: boolean; altKey: boolean }): Promise<void> {
+  picks.takeRun(await doc.pickEdges("run", { edges: [edge] }), how);
 }
 
 function attend(canvas: HTMLElement, at: (x: number, y: number) => Pointed | null): void {
@@ -273,17 +269,17 @@ function attend(canvas: HTMLElement, at: (x: number, y: number) => Pointed | nul
   canvas.addEventListener("pointerup", (e) => {
     if (Math.hypot(e.clientX - down[0], e.clientY - down[1]) > 4) return;
     pick(at(e.offsetX, e.offsetY), e);
-    if (pickText && canvas.id === "piece-canvas") {
+    if (picks.words() && canvas.id === "piece-canvas") {
       const t = $("tag");
       t.hidden = false;
-      t.style.left = `${e.offsetX}px`;
+      t.style.left = `${Math.max(0, Math.min(e.offsetX, canvas.clientWidth - t.offsetWidth - 18))}px`;
       t.style.top = `${e.offsetY + 32}px`;
     }
   });
   canvas.addEventListener("dblclick", (e) => {
     const p = at(e.offsetX, e.offsetY);
     if (p && picksFaces()) pickFaces(facesOf(doc.layout.facePart[p.face]!), e);
-    else if (p && p.edge >= 0) void attempt(() => pickLoop(p.edge, e.shiftKey));
+    else if (p && p.edge >= 0 && !chain.active) void attempt(() => pickLoop(p.edge, e));
     else if (p) choose(doc.layout.facePart[p.face]!, p.face, true);
   });
 }
@@ -298,15 +294,12 @@ function facesOf(part: number): number[] {
 function pickRegion(o: Outline, e: PointerEvent): void {
   const faces = piece.facesIn(o, seeThrough);
   if (picksFaces()) { pickFaces(faces, e); return; }
-  const within = new Set(faces);
-  if (!e.shiftKey && !e.altKey) picked.clear();
+  const within = new Set(faces), edges: number[] = [];
   doc.layout.cut.forEach((_, k) => {
     const [a, b] = [doc.edgeFaces[2 * k]!, doc.edgeFaces[2 * k + 1]!];
-    if (!within.has(a) || (b >= 0 && !within.has(b))) return;
-    if (e.altKey) picked.delete(k); else picked.add(k);
+    if (within.has(a) && (b < 0 || within.has(b))) edges.push(k);
   });
-  pickNote = "";
-  drawPicks();
+  picks.take(edges, e.altKey ? "without" : e.shiftKey ? "besides" : "instead");
 }
 
 // Verbs, by button and by key.
@@ -317,27 +310,66 @@ const chosenPart = (): number => {
   throw new Refused("Choose a part first: click it on the card or on the model.", 422);
 };
 const facePick = (): number[] => {
-  if (pickedFaces.size) return [...pickedFaces].sort((a, b) => a - b);
-  throw new Refused("Pick faces first: click one on the model, Shift adds, a double click takes the whole part.", 422);
+  if (picks.faces.size) return [...picks.faces].sort((a, b) => a - b);
+  throw new Refused(`Pick faces first: ${station === "Seams" && !seamFaces ? "press B to pick faces, then " : ""}click one on the model, Shift adds, a double click takes the whole part.`, 422);
 };
 const recognition = (): object => ({ detail: value("set-detail"), tolerance: value("set-tolerance"), crease_deg: value("set-crease") });
-const done = async (e: Promise<void>): Promise<void> => { await e; pickedFaces.clear(); drawPicks(); };
+const done = async (e: Promise<void>): Promise<void> => { await e; picks.faces.clear(); drawPicks(); };
 
 const shellFace = (): number => {
   if (chosenFace >= 0) return chosenFace;
   throw new Refused("Pick a shell or a part first.", 422);
 };
 const pickedEdges = (): number[] => {
-  if (picked.size) return [...picked];
+  if (picks.edges.size) return [...picks.edges];
   throw new Refused("Pick edges first: click one on the model or the sheet, double click for its loop.", 422);
 };
 
+/** An edit of edges, offered for the repeats of their parts afterwards. */
+async function editEdges(kind: string, edges: number[]): Promise<void> {
+  await doc.edit(kind, { edges });
+  offerRepeats(kind, edges);
+}
+
+function offerRepeats(kind: string, edges: number[]): void {
+  let more = 0;
+  for (const e of edges) for (const f of [doc.edgeFaces[2 * e]!, doc.edgeFaces[2 * e + 1]!]) if (f >= 0) more = Math.max(more, doc.meta.parts[doc.layout.facePart[f]!]?.repeats ?? 0);
+  offer = more > 0 ? { kind, edges, more } : null;
+  showOffer();
+}
+
+/** Does what was offered: the same edit at the same places of all repeats. */
+async function sameOnRepeats(): Promise<void> {
+  if (!offer) return;
+  const { kind, edges } = offer;
+  const all = (await doc.pickEdges("repeats", { edges })).edges, known = new Set(edges);
+  offer = null;
+  showOffer();
+  await doc.edit(kind, { edges: all.filter((e) => !known.has(e)) });
+}
+
+async function edgesByVerb(verb: string, angle = 0): Promise<void> {
+  const of = verb === "around" ? { faces: facePick() } : verb === "borders" || verb === "above" ? { angle_deg: angle } : { edges: verb === "repeats" ? pickedEdges() : [picks.last >= 0 ? picks.last : pickedEdges()[0]!] };
+  const r = await doc.pickEdges(verb, of);
+  if (!r.edges.length) throw new Refused({ borders: "This model has no open borders.", above: `No edge bends by ${angle}° or more.` }[verb] ?? "Nothing is there to pick.", 422);
+  picks.take(r.edges, "instead", { ring: r.closed ? "closed ring" : "ring", borders: "open borders", above: `bend ${angle}° and more`, around: "around the picked faces", repeats: "on all repeats" }[verb]);
+  if (verb === "around") { picks.faces.clear(); setSeamPicks(false); }
+}
+
+function setSeamPicks(faces: boolean): void {
+  seamFaces = faces;
+  chain.toggle(false);
+  markSeamPicks();
+}
+
+const weight = (id: string): number => Math.max(0, Number($<HTMLInputElement>(id).value));
+
 const verbs: Record<string, () => Promise<unknown>> = {
-  run: async () => watch(await doc.run()),
+  run: async () => { await watch(await doc.run()); await doc.refresh(); sheet.frame(); },
   recognise: () => doc.edit("recognise", recognition()),
   "recognise-part": () => doc.edit("recognise", { ...recognition(), parts: chosenParts.size ? [...chosenParts] : [chosenPart()] }),
   merge: () => doc.edit("merge", { parts: [...chosenParts] }),
-  "part-off": () => done(doc.edit("part-off", { faces: facePick() })),
+  "part-off": () => done(doc.edit(station === "Seams" ? "shell-off" : "part-off", { faces: facePick() })),
   assign: () => done(doc.edit("assign", { faces: facePick(), to: chosenPart() })),
   lock: () => doc.edit("lock", { parts: [...chosenParts], locked: true }),
   unlock: () => doc.edit("lock", { parts: [...chosenParts], locked: false }),
@@ -348,42 +380,94 @@ const verbs: Record<string, () => Promise<unknown>> = {
   aside: async () => { chosenPart(); hideParts(new Set([...hiddenParts, ...chosenParts])); },
   everything: async () => hideParts(new Set()),
   clear: () => doc.edit("clear", { faces: [] }),
-  open: () => doc.edit("open", {}),
-  cut: () => doc.edit("cut", { edges: pickedEdges() }),
-  close: () => doc.edit("close", { edges: pickedEdges() }),
   flatten: () => doc.edit("flatten", { faces: [shellFace()] }),
   "flatten-all": () => doc.edit("flatten", {}),
   pack: () => doc.edit("pack", {}),
   turn: () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, turn_deg: 90 }),
   flip: () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, flip: true }),
-  loop: () => pickLoop(pickedEdges()[0]!, true),
-  drop: async () => { picked.clear(); pickedFaces.clear(); drawPicks(); },
+  drop: async () => {
+    if (join.active) join.drop();
+    else if (chain.active) chain.toggle(false);
+    else picks.clear();
+  },
+
+  cut: () => editEdges("cut", pickedEdges()),
+  close: () => editEdges("close", pickedEdges()),
+  hold: () => doc.edit("hold", { edges: pickedEdges(), held: true }),
+  "let-go": () => doc.edit("hold", { edges: pickedEdges(), held: false }),
+  "keep-whole": () => done(doc.edit("keep", { faces: facePick(), whole: true })),
+  "let-cut": () => done(doc.edit("keep", { faces: facePick(), whole: false })),
+  "hand-over": () => done(doc.edit("hand-over", { faces: facePick() })),
+  "join-group": () => done(doc.edit("join-group", { faces: facePick(), limit: value("set-limit") })),
+  loop: () => pickLoop(picks.last >= 0 ? picks.last : pickedEdges()[0]!, { shiftKey: true, altKey: false }),
+  "carry-on": async () => { if (!picks.carryOn()) throw new Refused(picks.run ? "The loop cannot be carried on: beyond its ends no edge goes on straight enough." : "Pick a loop first: double click an edge.", 422); },
+  chain: async () => chain.toggle(),
+  join: async () => { if (join.active) await verbs["join-take"]!(); else await join.start(pickedEdges()); },
+  "join-take": async () => { const { edges } = await join.take(); offerRepeats("join", edges); },
+  swap: () => join.swap(),
+  whole: () => join.toggleWhole(),
+  "turn-dial": () => doc.edit("dial", { dial: value("set-dial"), pack: true }),
+  take: () => doc.edit("cut", { edges: suggestions.edges() }),
+  "take-all": () => doc.edit("cut", { edges: suggestions.allEdges() }),
+  adjust: async () => picks.take(suggestions.edges(), "instead", "suggested"),
+  leave: async () => { suggestions.leave(); lines.brass("suggested", suggestions.edges()); },
+  same: sameOnRepeats,
+  "pick-edges": async () => setSeamPicks(false),
+  "pick-faces": async () => setSeamPicks(true),
+  "pick-other": async () => { if (station === "Seams") setSeamPicks(!seamFaces); },
+  "save-picks": async () => { await doc.edit("save-picks", { name: $<HTMLInputElement>("set-pickname").value.trim(), edges: pickedEdges() }); },
+  "drop-picks": () => doc.edit("save-picks", { name: $<HTMLSelectElement>("set-picks").value, edges: [] }),
+  view: async () => {
+    const [front, back, left, right, above, below] = ["front", "back", "left", "right", "above", "below"].map((n) => weight(`side-${n}`));
+    await doc.edit("view-from", { sides: { front, back, left, right, above, below } });
+    doc.exposure = null;
+    if (show === "exposure") await showAs("exposure");
+  },
 };
+
 async function facesByVerb(verb: string): Promise<void> {
   const angle = verb === "facing" ? value("set-angle") : value("set-crease");
-  const from = verb === "unmapped" || verb === "invert" ? [...pickedFaces] : facePick();
+  const from = verb === "unmapped" || verb === "invert" ? [...picks.faces] : facePick();
   const faces = await doc.pickFaces(verb, from, angle);
-  pickedFaces.clear();
-  for (const f of faces) pickedFaces.add(f);
+  picks.faces.clear();
+  for (const f of faces) picks.faces.add(f);
   drawPicks();
 }
 
-const keys: Record<string, string> = { c: "cut", v: "close", e: "flatten", k: "pack", t: "turn", o: "flip", g: "loop", p: "part-off", q: "alone", w: "aside", r: "everything", Escape: "drop" };
+const keys: Record<string, string> = { c: "cut", v: "close", e: "flatten", k: "pack", t: "turn", o: "flip", g: "loop", p: "part-off", q: "alone", w: "aside", r: "everything", x: "chain", j: "join", b: "pick-other", y: "carry-on", h: "hand-over", Escape: "drop" };
 
-function watch(work: number): void {
+const legends: Partial<Record<Show, string>> = {
+  stretch: `<i class="stretch"></i><div><span>×0.67 area</span><span>1</span><span>×1.5</span></div>`,
+  exposure: `<i class="exposure"></i><div><span>0 hidden</span><span>exposure</span><span>1 in view</span></div>`,
+};
+
+/** Shows something on model and sheet. */
+async function showAs(what: Show): Promise<void> {
+  if (what === "exposure" && !doc.exposure) await doc.look();
+  show = what;
+  for (const o of document.querySelectorAll<HTMLElement>("[data-show]")) o.setAttribute("aria-pressed", String(o.dataset.show === what));
+  const l = $("legend");
+  l.hidden = !legends[what];
+  l.innerHTML = legends[what] ?? "";
+  both((v) => v.paint(show, chosenParts));
+}
+
+/** Shows how far long work is until it is over; throws what it failed of. */
+function watch(work: number): Promise<void> {
   $("work").hidden = false;
   const events = new EventSource(`/works/${work}/events`);
   $("work-cancel").onclick = () => void attempt(() => ask(`/works/${work}/cancel`, {}));
-  events.onmessage = (m) => {
-    const w = JSON.parse(m.data as string) as { state: string; station: string; progress: number; message: string };
-    $<HTMLProgressElement>("work-bar").value = w.progress;
-    $("work-text").textContent = w.state === "waiting" ? "waiting for a worker" : `the whole job: ${w.station || "starting"}`;
-    if (w.state === "waiting" || w.state === "running") return;
-    events.close();
-    $("work").hidden = true;
-    if (w.state === "failed") trouble(new Refused(`The job stopped: ${w.message}.`, 500));
-    void attempt(() => doc.refresh()).then(() => sheet.frame());
-  };
+  return new Promise((over, failed) => {
+    events.onmessage = (m) => {
+      const w = JSON.parse(m.data as string) as { state: string; station: string; progress: number; message: string };
+      $<HTMLProgressElement>("work-bar").value = w.progress;
+      $("work-text").textContent = w.state === "waiting" ? "waiting for a worker" : w.station || "starting";
+      if (w.state === "waiting" || w.state === "running") return;
+      events.close();
+      $("work").hidden = true;
+      if (w.state === "failed") failed(new Refused(`Not done: ${w.message}.`, 500)); else over();
+    };
+  });
 }
 
 function listen(): void {
@@ -392,19 +476,16 @@ function listen(): void {
     const act = t.closest<HTMLElement>("[data-do]")?.dataset.do;
     if (act) { void attempt(verbs[act]!); return; }
     const fold = t.closest<HTMLElement>("[data-fold]")?.dataset.fold;
-    if (fold !== undefined) {
-      if (!unfolded.delete(fold)) unfolded.add(fold);
-      filterCard();
-      return;
-    }
+    if (fold !== undefined) { card.fold(fold); return; }
+    const edges = t.closest<HTMLElement>("[data-edgepick]")?.dataset.edgepick;
+    if (edges) { void attempt(() => edgesByVerb(edges, edges === "above" ? value("set-above") : 0)); return; }
     const shape = t.closest<HTMLElement>("[data-shape]")?.dataset.shape;
     if (shape) { void attempt(() => doc.edit("set-shape", { part: chosenPart(), shape })); return; }
     const verb = t.closest<HTMLElement>("[data-pick]")?.dataset.pick;
     if (verb) { void attempt(() => facesByVerb(verb)); return; }
     const row = t.closest<HTMLElement>(".card tbody tr");
     const st = t.closest<HTMLElement>("[data-station]")?.dataset.station;
-    if (st) station = st;
-    if (row) { choose(Number(row.dataset.part), Number(row.dataset.face), !e.shiftKey, e.shiftKey); drawLines(); } else if (st) goTo(st);
+    if (row) { choose(Number(row.dataset.part), Number(row.dataset.face), !e.shiftKey, e.shiftKey); if (st) goTo(st); } else if (st) goTo(st);
     const finding = t.closest<HTMLElement>("[data-finding]");
     if (finding) {
       const faces = finding.dataset.finding!.split(" ").map(Number);
@@ -422,13 +503,23 @@ function listen(): void {
     if (e.key === "Home") { piece.frame(chosen); sheet.frame(); }
     if (e.key === "l" || e.key === "L") { piece.freehand = true; return; }
     if (e.key === "f" && picksFaces()) { void attempt(() => facesByVerb("crease")); return; }
+    if (join.active && (e.key === "Enter" || e.key === "m")) { e.preventDefault(); void attempt(verbs[e.key === "m" ? "swap" : "join-take"]!); return; }
     const verb = keys[e.key];
     if (verb) void attempt(verbs[verb]!);
+  });
+  document.addEventListener("input", (e) => {
+    const t = e.target as HTMLInputElement;
+    if (t.id === "set-dial") dial.turn(Number(t.value), $("dial-figures"));
   });
   document.addEventListener("keyup", (e) => { if (e.key === "l" || e.key === "L") piece.freehand = false; });
   document.addEventListener("change", (e) => {
     const id = (e.target as HTMLElement).id;
     if (id === "set-weight") void attempt(() => doc.edit("weigh", { parts: [...chosenParts], weight: value("set-weight") }));
+    if (id === "set-path") chain.shortest = $<HTMLSelectElement>("set-path").value === "shortest";
+    if (id === "set-picks") {
+      const set = doc.meta.picks.find((p) => p.name === $<HTMLSelectElement>("set-picks").value);
+      if (set) { picks.take(set.edges, "instead", set.name); setSeamPicks(false); $<HTMLInputElement>("set-pickname").value = set.name; }
+    }
     if (id === "set-name") void attempt(() => doc.edit("rename", { part: chosenPart(), name: $<HTMLInputElement>("set-name").value }));
   });
   $("through").onclick = (e) => {
@@ -439,26 +530,19 @@ function listen(): void {
   $("redo").onclick = () => void attempt(() => doc.redo());
   $("banner-close").onclick = () => { $("banner").hidden = true; };
   $("fit").onclick = () => { piece.frame(-1); sheet.frame(); };
-  $("filter").oninput = filterCard;
+  $("filter").oninput = () => card.filter();
   $("worklog-open").onclick = (e) => {
     const open = $("worklog").hidden;
     $("worklog").hidden = !open;
     (e.currentTarget as HTMLElement).setAttribute("aria-expanded", String(open));
     if (open) void loadWorklog();
   };
-  for (const b of document.querySelectorAll<HTMLButtonElement>("[data-show]")) b.onclick = () => {
-    show = b.dataset.show as Show;
-    for (const o of document.querySelectorAll<HTMLElement>("[data-show]")) o.setAttribute("aria-pressed", String(o === b));
-    const l = $("legend");
-    l.hidden = show !== "stretch";
-    l.innerHTML = "<i></i><div><span>×0.67 area</span><span>1</span><span>×1.5</span></div>";
-    both((v) => v.paint(show, chosenParts));
-  };
+  for (const b of document.querySelectorAll<HTMLButtonElement>("[data-show]")) b.onclick = () => void attempt(() => showAs(b.dataset.show as Show));
   const sizes = $<HTMLSelectElement>("template-size");
   const setSizes = (): void => { for (const a of document.querySelectorAll<HTMLAnchorElement>("a.sized")) a.search = `?size=${sizes.value}`; };
   sizes.onchange = setSizes;
   setSizes();
-  document.body.addEventListener("htmx:afterSwap", () => markCard());
+  document.body.addEventListener("htmx:afterSwap", () => card.mark(station));
   listenDivider();
 }
 
@@ -479,15 +563,29 @@ async function start(): Promise<void> {
   piece.onRegion = pickRegion;
   sheet = new Sheet($<HTMLCanvasElement>("sheet-canvas"), $<HTMLCanvasElement>("sheet-over"), doc, cloth);
   sheet.onMove = (face, dx, dy) => void attempt(() => doc.edit("move", { faces: [face], shift: { X: dx, Y: dy } })).then(() => sheet.update());
+  lines = new Lines(doc, piece, sheet, (p) => hiddenParts.has(p), piece.size);
+  sheet.overlays.push((g, screen) => {
+    const shell = chosenFace >= 0 ? doc.layout.faceShell[chosenFace]! : -1;
+    if (!picksFaces()) {
+      drawTwins(g, doc, picks.edges, shell, screen, verdigris);
+      if (hotEdge >= 0 && !picks.edges.has(hotEdge)) drawTwins(g, doc, [hotEdge], hovered >= 0 ? doc.layout.faceShell[hovered]! : -1, screen, verdigris);
+    }
+    if (join.ghost) drawGhost(g, doc, join.ghost, screen, verdigris);
+  });
+  picks.onChange = drawPicks;
+  chain.onChange = drawChain;
+  join.onChange = dial.onChange = drawGhosts;
+  doc.onWork = watch;
+  handles.push(new Handles($("piece"), $("piece-canvas"), (_, p) => piece.spot(p), picks), new Handles($("sheet"), $("sheet-canvas"), (e, p) => sheet.spot(e, p), picks));
   attend($("piece-canvas"), (x, y) => piece.at(x, y));
   attend($("sheet-canvas"), (x, y) => sheet.at(x, y));
   listen();
   refreshViews();
   doc.onChange(refreshViews);
-  const frame = (): void => { piece.draw(); sheet.draw(); requestAnimationFrame(frame); };
+  const frame = (): void => { piece.draw(); sheet.draw(); for (const h of handles) h.update(); requestAnimationFrame(frame); };
   frame();
   body.dataset.ready = "yes";
-  if (Number(body.dataset.work)) watch(Number(body.dataset.work));
+  if (Number(body.dataset.work)) void attempt(async () => { await watch(Number(body.dataset.work)); await doc.refresh(); });
 }
 
 start().catch(trouble);

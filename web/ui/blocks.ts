@@ -38,3 +38,6 @@ export function readLayout(b: ArrayBuffer): LayoutBlock {
   const r = new Reader(b, "MVL1");
   return { uv: r.floats(), facePart: r.ints(), faceShell: r.ints(), mapped: r.flags(), cut: r.flags(), stretch: r.floats(), angular: r.floats() };
 }
+
+/** The exposure of each face, 0 hidden to 1 open. */
+export function readExposure(b: ArrayBuffer): Float32Array { return new Reader(b, "MVX1").floats(); }

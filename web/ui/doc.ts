@@ -1,16 +1,26 @@
 // The document as the browser knows it, and every request that changes it.
 import type { Fit } from "./overlay";
-import { readLayout, readMesh, type LayoutBlock, type MeshBlock } from "./blocks";
+import { readExposure, readLayout, readMesh, type LayoutBlock, type MeshBlock } from "./blocks";
 
 export interface Meta {
   revision: number; last_edit: string; next_edit: string; head: number; saved: string; unit: string; size: number;
   coverage: number; density: number;
-  parts: { name: string; shape: string; error: string; locked: boolean; fit: Fit }[];
+  parts: { name: string; shape: string; error: string; locked: boolean; repeats: number; fit: Fit }[];
   shells: { part: number; density: number; l2: number; angular: number; grain: number }[];
   findings: number[][];
+  dial: number; whole: number[]; held: number[]; picks: { name: string; edges: number[] }[];
 }
 
-export interface Loop { edges: number[]; length: number; closed: boolean; ends: [string, string] }
+/** A loop, edges[from..to), with what lies beyond its ends. */
+export interface Run { edges: number[]; points: number[]; from: number; to: number; closed: boolean; stops: { at: number; why: string }[] }
+
+/** What an edit would do. Lists that would be empty may be missing. */
+export interface Ghost {
+  corners: number[] | null; uv: number[] | null; faces: number[] | null; opened: number[] | null; closed: number[] | null;
+  join?: { stays: number; moves: number; stays_name: string; moves_name: string; length: string; difference: number; turn: [number, number]; opposite: boolean; rigid: boolean; was: number; will: number; on_rack: boolean; joined: number };
+  before?: Figures; after?: Figures;
+}
+export interface Figures { shells: number; seam: string; exposed: string; worst: number }
 
 type Listener = () => void;
 
@@ -19,13 +29,15 @@ export class Refused extends Error {
   constructor(message: string, readonly status: number) { super(message); }
 }
 
-export async function ask(url: string, body?: unknown): Promise<Response> {
+export async function ask(url: string, body?: unknown, signal?: AbortSignal): Promise<Response> {
   const init: RequestInit = body === undefined ? {} : { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) };
+  if (signal) init.signal = signal;
   for (let attempt = 0; ; attempt++) {
     let res: Response;
     try {
       res = await fetch(url, init);
-    } catch {
+    } catch (e) {
+      if (signal?.aborted) throw e;
       // Reading may be tried again; a change may have been stored before the line broke.
       if (body !== undefined || attempt >= 5) throw new Refused("The server does not answer. Your last saved edit is safe; try again in a moment.", 0);
       await new Promise((r) => setTimeout(r, 400 * 2 ** attempt));
@@ -46,6 +58,10 @@ export class Doc {
   cornerFace!: Int32Array;
   /** The faces on both sides of each edge, -1 where there is none. */
   edgeFaces!: Int32Array;
+  /** Exposure of each face, once somebody asked for it. */
+  exposure: Float32Array | null = null;
+  /** Waits for long work to end, showing how far it is. */
+  onWork: (work: number) => Promise<void> = () => Promise.resolve();
   private listeners: Listener[] = [];
 
   constructor(readonly id: string, private readonly hash: string) {}
@@ -98,7 +114,13 @@ export class Doc {
   private async change(path: string, body: object): Promise<void> {
     try {
       const res = await ask(`${this.base}/${path}`, { base: this.meta.revision, ...body });
-      this.meta = (await res.json()) as Meta;
+      const answer = (await res.json()) as Meta & { work?: number };
+      if (answer.work) {
+        await this.onWork(answer.work);
+        await this.refresh();
+        return;
+      }
+      this.meta = answer;
       await this.takeLayout();
     } catch (e) {
       if (e instanceof Refused && e.status === 409) await this.refresh();
@@ -106,8 +128,21 @@ export class Doc {
     }
   }
 
-  async loop(edge: number): Promise<Loop> {
-    return (await ask(`${this.base}/loop?edge=${edge}`).then((r) => r.json())) as Loop;
+  /** What an edge verb makes of picked edges or faces. */
+  async pickEdges(verb: string, of: { edges?: number[]; faces?: number[]; angle_deg?: number; shortest?: boolean }, signal?: AbortSignal): Promise<Run> {
+    return (await ask(`${this.base}/pick-edges`, { verb, ...of }, signal).then((r) => r.json())) as Run;
+  }
+
+  /** What an edit would do, without doing it. */
+  async ghost(kind: string, params: unknown, signal?: AbortSignal): Promise<Ghost> {
+    return (await ask(`${this.base}/ghost`, { edit: { kind, params } }, signal).then((r) => r.json())) as Ghost;
+  }
+
+  /** Makes the exposure known, looking at the model from all sides if nobody has. */
+  async look(): Promise<void> {
+    const a = (await ask(`${this.base}/exposure`, {}).then((r) => r.json())) as { work?: number };
+    if (a.work) await this.onWork(a.work);
+    this.exposure = readExposure(await ask(`${this.base}/exposure.bin`).then((r) => r.arrayBuffer()));
   }
 
   /** What a face verb makes of picked faces. */

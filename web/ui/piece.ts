@@ -17,6 +17,8 @@ export class Piece {
   private pitch = 0.32;
   private distance = 1;
   private readonly radius: number;
+  /** How large the model is, for dashes. */
+  get size(): number { return this.radius; }
   private bvh!: MeshBVH;
   private dirty = true;
   private hidden: (face: number) => boolean = () => false;
@@ -128,8 +130,16 @@ export class Piece {
     return { face, edge: distance < 7 ? edge : -1, x, y };
   }
 
-  private screen(corner: number): [number, number] {
-    const v = new THREE.Vector3(...this.doc.point(corner)).project(this.camera);
+  private screen(corner: number): [number, number] { return this.onScreen(this.doc.point(corner)); }
+
+  /** Where a point of the mesh is in the picture. */
+  spot(point: number): [number, number] | null {
+    const p = this.doc.mesh.points;
+    return this.onScreen([p[3 * point]!, p[3 * point + 1]!, p[3 * point + 2]!]);
+  }
+
+  private onScreen(p: [number, number, number]): [number, number] {
+    const v = new THREE.Vector3(...p).project(this.camera);
     return [((v.x + 1) / 2) * this.canvas.clientWidth, ((1 - v.y) / 2) * this.canvas.clientHeight];
   }
 

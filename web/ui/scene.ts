@@ -6,7 +6,7 @@ import { LineSegments2 } from "three/addons/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/addons/lines/LineSegmentsGeometry.js";
 import type { Doc } from "./doc";
 
-export type Show = "parts" | "cloth" | "stretch";
+export type Show = "parts" | "cloth" | "stretch" | "exposure";
 
 /** Where a corner is drawn in a view. */
 export type Place = (corner: number) => [number, number, number];
@@ -14,6 +14,7 @@ export type Place = (corner: number) => [number, number, number];
 const tints = ["D9C7A8", "B9C9C4", "C9BCD1", "B5C6D8", "DBB8A6", "CECBA0", "AFCBB5", "D6BFB4", "C4C4C4", "BDCFA9", "D8B4BB", "A9C4C9"]
   .map((h) => new THREE.Color(`#${h}`));
 const chalk = new THREE.Color("#EDE9DF"), slate = new THREE.Color("#3F5873"), paper = new THREE.Color("#F5F2EA"), brass = new THREE.Color("#A87B1E");
+const hidden = new THREE.Color("#2B4A52"), open = new THREE.Color("#F7E9C8");
 
 const vertex = `
   attribute vec3 tint; varying vec3 vTint; varying vec2 vUv; varying vec3 vView;
@@ -32,7 +33,7 @@ const fragment = `
     #include <colorspace_fragment>
   }`;
 
-interface Look { color: string; width: number; opacity?: number; order?: number; through?: boolean }
+interface Look { color: string; width: number; opacity?: number; order?: number; through?: boolean; dash?: number }
 
 /** Lines one pixel wide are plain lines: there may be a hundred thousand. */
 function hairlines(at: Float32Array, look: Look): THREE.LineSegments {
@@ -45,7 +46,14 @@ function broadLines(at: Float32Array, look: Look, resolution: THREE.Vector2): Li
   const order = look.order ?? 1;
   const m = new LineMaterial({ color: look.color, linewidth: look.width, depthWrite: false, polygonOffset: true, polygonOffsetFactor: -order, polygonOffsetUnits: -8 * order, depthTest: look.through !== true });
   m.resolution.copy(resolution);
-  return new LineSegments2(new LineSegmentsGeometry().setPositions(at), m);
+  const l = new LineSegments2(new LineSegmentsGeometry().setPositions(at), m);
+  if (look.dash) {
+    m.dashed = true;
+    m.dashSize = look.dash;
+    m.gapSize = 0.7 * look.dash;
+    l.computeLineDistances();
+  }
+  return l;
 }
 
 export class Faces {
@@ -74,6 +82,14 @@ export class Faces {
       this.marks.set(name, m);
       this.scene.add(m);
     }
+    const dots = new THREE.Mesh(new THREE.BufferGeometry(), new THREE.ShaderMaterial({
+      side: THREE.DoubleSide, depthTest: lit, depthWrite: false, transparent: true, polygonOffset: true, polygonOffsetFactor: 0.5, polygonOffsetUnits: 0,
+      vertexShader: "void main() { gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }",
+      fragmentShader: "void main() { vec2 p = mod(gl_FragCoord.xy + vec2(mod(floor(gl_FragCoord.y / 5.0), 2.0) * 2.5, 0.0), 5.0) - 2.5; if (length(p) > 1.1) discard; gl_FragColor = vec4(0.12, 0.16, 0.2, 0.8); }",
+    }));
+    dots.frustumCulled = false;
+    this.marks.set("whole", dots);
+    this.scene.add(dots);
   }
 
   /** Writes where the corners are. Faces for which skip is true are drawn as nothing. */
@@ -95,7 +111,7 @@ export class Faces {
   paint(show: Show, chosen: ReadonlySet<number>): void {
     this.material.uniforms.useCloth!.value = show === "cloth" ? 1 : 0;
     const tint = this.geometry.getAttribute("tint") as THREE.BufferAttribute;
-    const { facePart, mapped, stretch } = this.doc.layout;
+    const { facePart, mapped, stretch } = this.doc.layout, exposure = this.doc.exposure;
     const color = new THREE.Color();
     this.doc.mesh.triFace.forEach((f, t) => {
       const part = facePart[f]!;
@@ -103,6 +119,8 @@ export class Faces {
         // One step to full colour is a factor of 1.5 in area.
         const s = Math.max(-1, Math.min(1, Math.log(Math.max(1e-6, stretch[f]!)) / Math.log(1.5)));
         color.copy(paper).lerp(s > 0 ? brass : slate, Math.abs(s));
+      } else if (show === "exposure" && exposure) {
+        color.copy(hidden).lerp(open, exposure[f]!);
       } else if (show === "parts" && part >= 0) {
         color.copy(tints[part % 12]!);
       } else color.copy(chalk);
@@ -140,8 +158,8 @@ export class Faces {
 
   setHover(face: number): void { this.mark("hover", face >= 0 ? [face] : []); }
 
-  /** Lights faces up: those under the pointer, or those picked. */
-  mark(name: "hover" | "picked", faces: Iterable<number>): void {
+  /** Marks faces: those under the pointer, those picked, those that stay whole. */
+  mark(name: "hover" | "picked" | "whole", faces: Iterable<number>): void {
     const at: number[] = [];
     const { triCorner, triFace } = this.doc.mesh;
     for (const face of faces) {

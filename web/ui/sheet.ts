@@ -17,6 +17,8 @@ export class Sheet {
   private framed = false;
   private dirty = true;
   private drag: { shell: number; face: number; fromX: number; fromY: number; dx: number; dy: number } | null = null;
+  /** Drawn over the shells, in pixels of the canvas. */
+  readonly overlays: ((g: CanvasRenderingContext2D, screen: (u: number, v: number) => [number, number]) => void)[] = [];
   /** Called when a shell was dropped somewhere else. */
   onMove: (face: number, dx: number, dy: number) => void = () => {};
 
@@ -70,6 +72,19 @@ export class Sheet {
     this.touch();
   }
 
+  /** Zooms out until places of the sheet are in view, if they are not. */
+  reveal(uv: ArrayLike<number>): void {
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    let l = this.x - w / 2 / this.scale, r = l + w / this.scale, b = this.y - h / 2 / this.scale, t = b + h / this.scale;
+    const was = [l, r, b, t].join();
+    for (let i = 0; i < uv.length; i += 2) { l = Math.min(l, uv[i]! - 0.02); r = Math.max(r, uv[i]! + 0.02); b = Math.min(b, uv[i + 1]! - 0.02); t = Math.max(t, uv[i + 1]! + 0.02); }
+    if (was === [l, r, b, t].join()) return;
+    this.scale = Math.min(w / (r - l), h / (t - b));
+    this.x = (l + r) / 2;
+    this.y = (b + t) / 2;
+    this.touch();
+  }
+
   draw(): void {
     if (!this.dirty) return;
     this.dirty = false;
@@ -78,6 +93,16 @@ export class Sheet {
     this.camera.updateProjectionMatrix();
     this.renderer.render(this.faces.scene, this.camera);
     this.rulers(w, h);
+    const g = this.over.getContext("2d")!;
+    for (const o of this.overlays) o(g, (u, v) => this.screen(u, v));
+  }
+
+  /** Where a point that an edge ends at lies, on one of its shells. */
+  spot(edge: number, point: number): [number, number] | null {
+    const { edgeCorners, edgeFaces, layout, mesh } = this.doc;
+    if (!layout.mapped[edgeFaces[2 * edge]!]) return null;
+    const c = [edgeCorners[2 * edge]!, edgeCorners[2 * edge + 1]!].find((k) => mesh.cornerPoint[k] === point);
+    return c === undefined ? null : this.screen(layout.uv[2 * c]!, layout.uv[2 * c + 1]!);
   }
 
   private screen(u: number, v: number): [number, number] {
