@@ -43,7 +43,7 @@ test("the whole job, from the junk map to a proved sheet and back out", { timeou
   const spot = await findOn(page, "#piece-canvas", /part glass wall .*edge \d+ bend 0°/);
   await page.mouse.dblclick(spot.x, spot.y);
   await page.waitForFunction(() => Number(document.body.dataset.picked) === 48);
-  assert.match(await page.locator("#tag").textContent(), /48 edges · .* m · loop/);
+  assert.match(await page.locator("#tag").textContent(), /48 edges · .* mm · loop/);
   const shells = await number(page, "shells");
   await changed(page, () => page.keyboard.press("c"));
   assert.equal(await number(page, "shells"), shells + 1);

@@ -133,7 +133,7 @@ func (j *joining) do(ctx context.Context, d *Document, s *State, c *JoinCost) er
 	fits := j.move(m, r)
 	c.Rigid = fits
 	if !fits {
-		if err := j.flatten(ctx, d, union); err != nil {
+		if err := j.flatten(ctx, m, union); err != nil {
 			return err
 		}
 	}
@@ -212,7 +212,11 @@ func (j *joining) move(m *mesh.Mesh, r rim) bool {
 	if l == 0 || bb == 0 || aa == 0 {
 		return false
 	}
+	// The scale is that of the densities, but for rounding: who needs more is flattened.
 	scale := math.Sqrt(aa / bb)
+	if math.Abs(scale*j.density(m, j.b)/j.density(m, j.a)-1) > 5e-3 {
+		return false
+	}
 	cos, sin := dot/l*scale, cross/l*scale
 	to := func(q r2.Vec) r2.Vec {
 		q = r2.Sub(q, cb)
@@ -242,10 +246,25 @@ func (j *joining) move(m *mesh.Mesh, r rim) bool {
 	return true
 }
 
+// density returns the size of a shell on the sheet per model unit, 1 if it has none.
+func (j *joining) density(m *mesh.Mesh, shell int32) float64 {
+	var flat, area float64
+	for _, t := range j.state.Map.Triangles(m, j.shells[shell].Faces) {
+		flat += math.Abs(t.Area())
+	}
+	for _, f := range j.shells[shell].Faces {
+		area += m.FaceAreas()[f]
+	}
+	if !(flat > 0 && area > 0) {
+		return 1
+	}
+	return math.Sqrt(flat / area)
+}
+
 // flatten lays the union flat as one, at the density, the turn and the place of the
 // shell that stays.
-func (j *joining) flatten(ctx context.Context, d *Document, union []mesh.FaceID) error {
-	s, m := j.state, d.Mesh
+func (j *joining) flatten(ctx context.Context, m *mesh.Mesh, union []mesh.FaceID) error {
+	s := j.state
 	p := mesh.NewPatch(m, union, s.IsCut)
 	part := s.FacePart[j.shells[j.a].Faces[0]]
 	r, err := unroll.Unroll(ctx, p, s.fit(part), flatten.Settings{})
@@ -265,14 +284,7 @@ func (j *joining) flatten(ctx context.Context, d *Document, union []mesh.FaceID)
 	flow.Orient(p, r.UV, s.grain(int(part)), s.Settings.Flow())
 	stays := mesh.NewPatch(m, j.shells[j.a].Faces, s.IsCut)
 	old := s.Map.Get(stays)
-	var flat float64
-	for _, t := range stays.Tris {
-		flat += math.Abs(r2.Cross(r2.Sub(old[t[1]], old[t[0]]), r2.Sub(old[t[2]], old[t[0]]))) / 2
-	}
-	scale := d.Density()
-	if area := stays.Area(); area > 0 && flat > 0 {
-		scale = math.Sqrt(flat / area)
-	}
+	scale := j.density(m, j.a)
 	for i := range r.UV {
 		r.UV[i] = r2.Scale(scale, r.UV[i])
 	}

@@ -22,7 +22,8 @@ const vertex = `
 const fragment = `
   uniform sampler2D cloth; uniform float useCloth; uniform float lit; varying vec3 vTint; varying vec2 vUv; varying vec3 vView;
   void main() {
-    vec3 base = mix(vTint, texture2D(cloth, vUv).rgb, useCloth);
+    vec3 base = vTint;
+    if (useCloth > 0.5) base = texture2D(cloth, vUv).rgb; // sampling is dear where there is no graphics card
     if (lit > 0.5) {
       vec3 n = normalize(cross(dFdx(vView), dFdy(vView)));
       if (!gl_FrontFacing) base = mix(base, vec3(0.35, 0.33, 0.31), 0.55);
