@@ -25,6 +25,17 @@ type Truth struct {
 	Pieces []TruePiece
 }
 
+// Used counts the pieces that have a face.
+func (t Truth) Used() int {
+	seen := map[int32]bool{}
+	for _, p := range t.Piece {
+		if p != Anything {
+			seen[p] = true
+		}
+	}
+	return len(seen)
+}
+
 func (k *kit) add(p TruePiece) int32 {
 	k.truth.Pieces = append(k.truth.Pieces, p)
 	return int32(len(k.truth.Pieces) - 1)

@@ -290,7 +290,7 @@ func (a *attacher) slivers() {
 	m := a.doc.Mesh
 	set := a.state.Settings.Sheet
 	px := float64(set.Size) * math.Sqrt(0.7*float64(max(set.Tiles, 1))/max(a.total, 1e-300))
-	a.compact, a.longest, a.grain, a.stretch = 0, math.Inf(1), math.Pi, 1.05
+	a.compact, a.longest, a.stretch = 0, math.Inf(1), 1.05
 	for _, g := range a.groups {
 		g.fill = unknown
 	}
@@ -329,10 +329,14 @@ func (a *attacher) slivers() {
 			list = append(list, joint{own, o, long, m.Length(long)})
 		}
 		slices.SortFunc(list, func(p, q joint) int { return cmp.Or(cmp.Compare(q.gain, p.gain), cmp.Compare(p.b, q.b)) })
-		for _, j := range list {
-			if a.attach(j); a.groups[own] != g {
-				break
+		// Along the grain if it can be, else however it lies.
+		for _, a.grain = range []float64{2 * math.Pi / 180, math.Pi} {
+			for _, j := range list {
+				if a.groups[own] == g {
+					a.attach(j)
+				}
 			}
+			g.fill = unknown
 		}
 	}
 }
