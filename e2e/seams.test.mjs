@@ -143,7 +143,7 @@ test("a join shows its ghost and cost, swaps what stays, and is one edit", { tim
   assert.match(await panel.textContent(), /rims differ by 0\.0/);
   await changed(page, () => page.keyboard.press("Enter"));
   assert.equal(await number(page, "shells"), apart - 1);
-  assert.equal(await page.locator("#undo-name").textContent(), "join along 1 edge");
+  assert.equal(await page.locator("#undo-name").textContent(), "join along a border");
   await changed(page, () => page.keyboard.press("Control+z"));
   assert.equal(await number(page, "shells"), apart);
   await changed(page, () => page.keyboard.press("Control+z")); // the dial

@@ -119,16 +119,29 @@ type editRequest struct {
 	Edit json.RawMessage `json:"edit"`
 }
 
-func readRequest(c echo.Context) (editRequest, error) {
-	var r editRequest
-	b, err := io.ReadAll(http.MaxBytesReader(c.Response(), c.Request().Body, 64<<20))
+// maxRequest bounds what comes with a request other than a model file.
+const maxRequest = 64 << 20
+
+// readBody reads what came along with a request as JSON.
+func readBody[T any](c echo.Context) (v T, err error) {
+	b, err := io.ReadAll(http.MaxBytesReader(c.Response(), c.Request().Body, maxRequest))
 	if err != nil {
-		return r, echo.NewHTTPError(http.StatusRequestEntityTooLarge, "this request is too large")
+		return v, echo.NewHTTPError(http.StatusRequestEntityTooLarge, "this request is too large")
 	}
-	if err := json.Unmarshal(b, &r); err != nil {
-		return r, echo.NewHTTPError(http.StatusBadRequest, "this request is not valid JSON")
+	if json.Unmarshal(b, &v) != nil {
+		return v, echo.NewHTTPError(http.StatusBadRequest, "this request is not valid JSON")
 	}
-	return r, nil
+	return v, nil
+}
+
+// readEdit reads an edit and the revision it is for.
+func readEdit(c echo.Context) (base int64, e layout.Edit, err error) {
+	r, err := readBody[editRequest](c)
+	if err != nil {
+		return 0, nil, err
+	}
+	e, err = layout.Decode(r.Edit)
+	return r.Base, e, err
 }
 
 func (s *Server) edit(c echo.Context) error {
@@ -136,11 +149,7 @@ func (s *Server) edit(c echo.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := readRequest(c)
-	if err != nil {
-		return err
-	}
-	e, err := layout.Decode(r.Edit)
+	base, e, err := readEdit(c)
 	if err != nil {
 		return err
 	}
@@ -149,16 +158,16 @@ func (s *Server) edit(c echo.Context) error {
 		if err != nil {
 			return err
 		}
-		if now.Row.Revision != r.Base {
+		if now.Row.Revision != base {
 			return store.ErrStale
 		}
-		w, err := s.queue.Edit(c.Request().Context(), n, r.Base, e)
+		w, err := s.queue.Edit(c.Request().Context(), n, base, e)
 		if err != nil {
 			return err
 		}
 		return c.JSON(http.StatusAccepted, map[string]int64{"work": w})
 	}
-	o, err := s.docs.Apply(c.Request().Context(), n, r.Base, e, nil)
+	o, err := s.docs.Apply(c.Request().Context(), n, base, e, nil)
 	if err != nil {
 		return err
 	}
@@ -186,7 +195,7 @@ func (s *Server) step(c echo.Context, back bool) error {
 	if err != nil {
 		return err
 	}
-	r, err := readRequest(c)
+	r, err := readBody[editRequest](c)
 	if err != nil {
 		return err
 	}
@@ -202,7 +211,7 @@ func (s *Server) run(c echo.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := readRequest(c)
+	r, err := readBody[editRequest](c)
 	if err != nil {
 		return err
 	}

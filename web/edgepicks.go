@@ -1,9 +1,7 @@
 package web
 
 import (
-	"encoding/json"
 	"fmt"
-	"io"
 	"math"
 	"net/http"
 
@@ -42,10 +40,9 @@ func (s *Server) pickEdges(c echo.Context) error {
 	if err != nil {
 		return err
 	}
-	var r edgePickRequest
-	b, err := io.ReadAll(http.MaxBytesReader(c.Response(), c.Request().Body, 16<<20))
-	if err != nil || json.Unmarshal(b, &r) != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, "this pick is not valid JSON")
+	r, err := readBody[edgePickRequest](c)
+	if err != nil {
+		return err
 	}
 	m := o.Doc.Mesh
 	for _, e := range r.Edges {

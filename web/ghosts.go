@@ -53,11 +53,7 @@ func (s *Server) ghost(c echo.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := readRequest(c)
-	if err != nil {
-		return err
-	}
-	e, err := layout.Decode(r.Edit)
+	_, e, err := readEdit(c)
 	if err != nil {
 		return err
 	}

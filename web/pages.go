@@ -201,6 +201,7 @@ type trayView struct {
 	Parts    int
 	Health   []layout.HealthReport
 
+	Audit      *auditView
 	Recognised bool
 	Dial       float64
 	Sides      []sideView
@@ -245,6 +246,11 @@ func (s *Server) tray(c echo.Context) error {
 		v.Part = newPartView(o, layout.PartID(p))
 	}
 	v.Findings, v.Found = foldFindings(r.Findings, st), len(r.Findings)
+	if v.Mapped && v.Station == "Proof" {
+		if v.Audit, err = newAuditView(c.Request().Context(), o); err != nil {
+			return err
+		}
+	}
 	return c.Render(http.StatusOK, "tray.html", v)
 }
 

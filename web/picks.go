@@ -1,9 +1,7 @@
 package web
 
 import (
-	"encoding/json"
 	"fmt"
-	"io"
 	"math"
 	"net/http"
 
@@ -25,10 +23,9 @@ func (s *Server) pick(c echo.Context) error {
 	if err != nil {
 		return err
 	}
-	var r pickRequest
-	b, err := io.ReadAll(http.MaxBytesReader(c.Response(), c.Request().Body, 16<<20))
-	if err != nil || json.Unmarshal(b, &r) != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, "this pick is not valid JSON")
+	r, err := readBody[pickRequest](c)
+	if err != nil {
+		return err
 	}
 	m := o.Doc.Mesh
 	if err := knownFaces(m, r.Faces); err != nil {

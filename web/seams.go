@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"fmt"
 	"net/http"
 
@@ -8,6 +9,7 @@ import (
 
 	"morvek/core/layout"
 	"morvek/core/mesh"
+	"morvek/session"
 )
 
 // suggestionView is a cut that is not there yet, in words.
@@ -17,6 +19,22 @@ type suggestionView struct {
 	Part   string
 	Length string
 	Edges  []mesh.EdgeID
+}
+
+// auditView is the seam audit in words.
+type auditView struct {
+	Length, Openings, Creases, Hollows, Exposed string
+	Flat                                        float64 // percent
+}
+
+func newAuditView(ctx context.Context, o *session.Opened) (*auditView, error) {
+	r, err := o.Audit(ctx)
+	if err != nil {
+		return nil, err
+	}
+	t, unit := r.Totals, o.Doc.State.Settings.Unit
+	return &auditView{lengthText(t.SeamLength, unit), lengthText(t.SeamOpenings, unit), lengthText(t.SeamOnCrease, unit),
+		lengthText(t.SeamConcave, unit), lengthText(t.SeamExposed, unit), 100 * t.SeamOnFlat}, nil
 }
 
 type suggestionsView struct {

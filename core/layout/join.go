@@ -21,7 +21,12 @@ type Join struct {
 func (*Join) Kind() string { return "join" }
 
 // Describe implements Edit.
-func (e *Join) Describe() string { return "join along " + edgeCount(len(e.Edges)) }
+func (e *Join) Describe() string {
+	if e.Chain {
+		return "join along a border"
+	}
+	return "join along " + edgeCount(len(e.Edges))
+}
 
 // Apply implements Edit.
 func (e *Join) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {

@@ -14,7 +14,10 @@ type rack struct {
 	others    []planar.Box // boxes of shells that stay where they are
 }
 
-const rackGap = 0.02
+const (
+	rackGap = 0.02
+	rackTop = 0.09 // room for the ruler and a label above it
+)
 
 // newRack starts below whatever already waits; the given pieces do not count.
 func (s *State) newRack(m *mesh.Mesh, moving []piece) *rack {
@@ -24,7 +27,7 @@ func (s *State) newRack(m *mesh.Mesh, moving []piece) *rack {
 			leaving[f] = true
 		}
 	}
-	r := &rack{y: -rackGap}
+	r := &rack{y: -rackTop}
 	shells, _ := s.Map.Shells(m, s.IsCut)
 	for _, sh := range shells {
 		if leaving[sh.Faces[0]] {

@@ -43,7 +43,7 @@ const dial = new Dial(doc, trouble);
 const suggestions = new Suggestions(doc, () => document.getElementById("suggest"));
 const card = new Card(chosenParts);
 /** What was done to edges last, if the same can be done to the repeats of their parts. */
-let offer: { kind: string; edges: number[]; more: number } | null = null;
+let offer: { kind: string; edges: number[]; more: number; revision: number } | null = null;
 
 const both = (f: (v: Faces) => void): void => { f(piece.faces); f(sheet.faces); piece.touch(); sheet.touch(); };
 
@@ -71,9 +71,20 @@ function drawPicks(): void {
   body.dataset.faces = String(picks.faces.size);
   body.dataset.run = picks.run ? `${picks.run.from} ${picks.run.to} ${picks.run.edges.length}` : "";
   const words = picks.words();
-  if (!words) { $("tag").hidden = true; return; }
-  $("tag").textContent = words;
-  $("readout").textContent = `picked ${words}`;
+  placeTag(words);
+  if (words || /^picked /.test($("readout").textContent!)) $("readout").textContent = words ? `picked ${words}` : "nothing is picked";
+}
+
+let tagAt: [number, number] = [0, 0];
+
+/** What is picked, beside the place that was clicked, within the view. */
+function placeTag(words: string): void {
+  const t = $("tag");
+  t.hidden = !words || !tagAt[0];
+  if (t.hidden) return;
+  t.textContent = words;
+  t.style.left = `${Math.max(0, Math.min(tagAt[0], $("piece").clientWidth - t.offsetWidth - 18))}px`;
+  t.style.top = `${tagAt[1]}px`;
 }
 
 function drawChain(): void {
@@ -102,7 +113,10 @@ function drawShape(): void {
   piece.touch();
 }
 
-const drawSeams = (): void => lines.seams(station === "Seams");
+function drawSeams(): void {
+  lines.seams(station === "Seams");
+  lines.held(station === "Seams" ? doc.meta.held : []);
+}
 
 function hideParts(parts: Set<number>): void {
   hiddenParts = parts;
@@ -123,6 +137,8 @@ function refreshViews(): void {
   if (join.active) join.drop();
   if (hiddenParts.size) piece.hide(faceHidden); else piece.refresh();
   sheet.update();
+  hotEdge = -1;
+  lines.hot(-1);
   both((v) => v.paint(show, chosenParts));
   both((v) => v.mark("whole", station === "Seams" ? m.whole : []));
   drawSeams();
@@ -176,6 +192,7 @@ function markSeamPicks(): void {
 function showOffer(): void {
   const el = document.getElementById("offer");
   if (!el) return;
+  if (offer && offer.revision !== doc.meta.revision) offer = null; // something else was done since
   el.hidden = !offer;
   if (offer) el.textContent = `Do the same on ${offer.more} like it`;
 }
@@ -268,13 +285,8 @@ function attend(canvas: HTMLElement, at: (x: number, y: number) => Pointed | nul
   canvas.addEventListener("pointerleave", () => point(null));
   canvas.addEventListener("pointerup", (e) => {
     if (Math.hypot(e.clientX - down[0], e.clientY - down[1]) > 4) return;
+    tagAt = canvas.id === "piece-canvas" ? [e.offsetX, e.offsetY + 32] : [0, 0];
     pick(at(e.offsetX, e.offsetY), e);
-    if (picks.words() && canvas.id === "piece-canvas") {
-      const t = $("tag");
-      t.hidden = false;
-      t.style.left = `${Math.max(0, Math.min(e.offsetX, canvas.clientWidth - t.offsetWidth - 18))}px`;
-      t.style.top = `${e.offsetY + 32}px`;
-    }
   });
   canvas.addEventListener("dblclick", (e) => {
     const p = at(e.offsetX, e.offsetY);
@@ -334,7 +346,7 @@ async function editEdges(kind: string, edges: number[]): Promise<void> {
 function offerRepeats(kind: string, edges: number[]): void {
   let more = 0;
   for (const e of edges) for (const f of [doc.edgeFaces[2 * e]!, doc.edgeFaces[2 * e + 1]!]) if (f >= 0) more = Math.max(more, doc.meta.parts[doc.layout.facePart[f]!]?.repeats ?? 0);
-  offer = more > 0 ? { kind, edges, more } : null;
+  offer = more > 0 ? { kind, edges, more, revision: doc.meta.revision } : null;
   showOffer();
 }
 

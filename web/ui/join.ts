@@ -65,7 +65,9 @@ export class Join {
       j.rigid ? "It fits as it is: nothing is flattened again." : "Both are flattened as one.",
       `stretch <span class="num">×${j.was.toFixed(3)} → ×${j.will.toFixed(3)}</span>`,
     ];
-    if (j.opposite) lines.push(`<span class="warn">The rims bend apart (${j.turn[0].toFixed(0)}° and ${j.turn[1].toFixed(0)}°): they only meet by stretching.</span>`);
+    const bends = `${j.turn[0].toFixed(0)}° and ${j.turn[1].toFixed(0)}°`;
+    if (j.opposite && j.will > j.was + 0.01) lines.push(`<span class="warn">The rims bend apart (${bends}): they only meet by stretching.</span>`);
+    else if (j.opposite) lines.push(`The rims bend apart (${bends}), which costs next to nothing.`);
     if (j.on_rack) lines.push("There is no room here: the union waits on the rack.");
     this.panel.innerHTML = `<p>${lines.join("<br>")}</p><div class="verbs"><button class="button act" data-do="join-take">Join <kbd>Enter</kbd></button><button class="button" data-do="swap">Other one stays <kbd>M</kbd></button><button class="button quiet" data-do="whole" aria-pressed="${this.whole}">Whole border</button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`;
     this.panel.hidden = false;

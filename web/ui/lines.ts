@@ -3,7 +3,7 @@
 import type { Doc } from "./doc";
 import type { Faces } from "./scene";
 
-export const ink = "#1F2A33", paper = "#FDFCF8", verdigris = "#14756B", brass = "#A87B1E";
+export const ink = "#1F2A33", paper = "#FDFCF8", verdigris = "#14756B", brass = "#A87B1E", slate = "#3F5873";
 
 export interface Drawn { faces: Faces; touch: () => void }
 
@@ -52,6 +52,13 @@ export class Lines {
     s.setLines("inner", this.onSheet(inner), { color: ink, width: 1, opacity: 0.16 });
     s.setLines("seams", this.onSheet(new Set([...seams, ...openings])), { color: ink, width: 1.3, order: 2 });
     this.touch();
+  }
+
+  /** Where shells stay attached because somebody said so. */
+  held(edges: Iterable<number>): void {
+    const list = new Set(edges);
+    this.piece.faces.setLines("held", this.inSpace(list), { color: slate, width: 3, order: 3, dash: 0.004 * this.size });
+    this.sheet.faces.setLines("held", this.onSheet(list), { color: slate, width: 2.4, order: 3, dash: 0.003 });
   }
 
   picks(edges: ReadonlySet<number>): void {

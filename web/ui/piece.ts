@@ -21,6 +21,7 @@ export class Piece {
   get size(): number { return this.radius; }
   private bvh!: MeshBVH;
   private dirty = true;
+  private framed: number | null = null; // part that was framed last, null once somebody moved
   private hidden: (face: number) => boolean = () => false;
   /** Whether a region on empty ground is drawn freehand now. */
   freehand = false;
@@ -78,6 +79,7 @@ export class Piece {
     this.renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
     this.renderer.setSize(w, h, false);
     this.camera.aspect = w / h;
+    if (this.framed === -1) this.frame(-1); // nobody has moved yet
     this.faces.resize(w, h);
     this.touch();
   }
@@ -112,9 +114,18 @@ export class Piece {
       box.expandByPoint(v.set(...this.doc.point(c)));
     }
     if (box.isEmpty()) return;
-    const s = box.getBoundingSphere(new THREE.Sphere());
-    this.target.copy(s.center);
-    this.distance = Math.max(s.radius, this.radius * (part >= 0 ? 0.18 : 0)) * (part >= 0 ? 5.2 : 3.45);
+    box.getCenter(this.target);
+    // As near as all corners of the box allow, in height and in width, from here.
+    const cp = Math.cos(this.pitch), back = new THREE.Vector3(Math.sin(this.yaw) * cp, Math.sin(this.pitch), Math.cos(this.yaw) * cp);
+    const right = new THREE.Vector3(0, 1, 0).cross(back).normalize(), up = back.clone().cross(right);
+    const tall = Math.tan((this.camera.fov * Math.PI) / 360), wide = tall * Math.min(this.camera.aspect, 4);
+    let d = 0;
+    for (let k = 0; k < 8; k++) {
+      v.set(k & 1 ? box.max.x : box.min.x, k & 2 ? box.max.y : box.min.y, k & 4 ? box.max.z : box.min.z).sub(this.target);
+      d = Math.max(d, v.dot(back) + Math.abs(v.dot(right)) / wide, v.dot(back) + Math.abs(v.dot(up)) / tall);
+    }
+    this.distance = Math.max(1.08 * d, part >= 0 ? Math.max(1.45 * d, this.radius * 0.9) : 0);
+    this.framed = part;
     this.touch();
   }
 
@@ -167,6 +178,7 @@ export class Piece {
       if (!last || e.buttons === 0) { last = null; return; }
       const dx = e.clientX - last[0], dy = e.clientY - last[1];
       last = [e.clientX, e.clientY];
+      if (dx || dy) this.framed = null;
       if (e.shiftKey || e.buttons === 4) {
         const k = (this.distance * 0.57) / this.canvas.clientHeight;
         const right = new THREE.Vector3().setFromMatrixColumn(this.camera.matrix, 0), up = new THREE.Vector3().setFromMatrixColumn(this.camera.matrix, 1);
@@ -179,6 +191,7 @@ export class Piece {
     });
     this.canvas.addEventListener("wheel", (e) => {
       e.preventDefault();
+      this.framed = null;
       this.distance = Math.max(this.radius * 0.02, Math.min(this.radius * 20, this.distance * Math.exp(e.deltaY * 0.0012)));
       this.touch();
     }, { passive: false });
