@@ -1,6 +1,11 @@
 // The document as the browser knows it, and every request that changes it.
-import type { Fit } from "./overlay";
 import { readExposure, readLayout, readMesh, type LayoutBlock, type MeshBlock } from "./blocks";
+
+/** The fitted shape of a part; coordinates are about the middle of the model, as the mesh's. */
+export interface Fit {
+  axis: [number, number, number]; origin: [number, number, number];
+  radius: number; major: number; half_angle: number; spine: [number, number, number][];
+}
 
 export interface Meta {
   revision: number; last_edit: string; next_edit: string; head: number; saved: string; unit: string; size: number;

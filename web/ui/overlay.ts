@@ -1,12 +1,7 @@
 // The fitted shape of a part as thin lines in space: axis and circles, spine,
 // frame of a plane. Coordinates are about the middle of the model, as the mesh's.
 import * as THREE from "three";
-import type { Doc } from "./doc";
-
-export interface Fit {
-  axis: [number, number, number]; origin: [number, number, number];
-  radius: number; major: number; half_angle: number; spine: [number, number, number][];
-}
+import type { Doc, Fit } from "./doc";
 
 type Segments = number[];
 

@@ -1,0 +1,170 @@
+package layout
+
+import (
+	"context"
+	"math"
+	"slices"
+
+	"morvek/core/flatten"
+	"morvek/core/flow"
+	"morvek/core/mesh"
+	"morvek/core/planar"
+	"morvek/core/unroll"
+)
+
+// joint is a border along which two pieces may stay attached.
+type joint struct {
+	a, b  int
+	edges []mesh.EdgeID
+	gain  float64 // exposed length that is no seam any more
+}
+
+// unknown is the fill of a piece that has not been laid yet: most never need be.
+const unknown = -1
+
+// group is a set of pieces that are attached, laid flat in model units.
+type group struct {
+	faces []mesh.FaceID
+	part  PartID  // of its largest piece
+	area  float64 // of that piece
+	total float64
+	fill  float64 // share of its box that it covers, its grain straight; 0 does not lie so
+	alone bool    // does not take part
+}
+
+// attacher merges pieces greedily, the most exposed border first.
+type attacher struct {
+	ctx    context.Context
+	doc    *Document
+	state  *State
+	firm   map[mesh.EdgeID]bool
+	groups []*group // per piece, shared when attached
+	total  float64  // area of the mesh
+
+	longest float64 // side that a union may have, model units
+	compact float64 // least fill of a union relative to that of its pieces
+	stretch float64 // L² that a union may have; up to 1 it must lie flat
+	grain   float64 // radians that a union may lie off the grain of its parts
+}
+
+// newAttacher attaches nothing yet; only pieces that are of it take part.
+func newAttacher(ctx context.Context, d *Document, s *State, of func(piece) bool) *attacher {
+	a := &attacher{ctx: ctx, doc: d, state: s, firm: set(s.Wishes.Firm), longest: math.Inf(1), stretch: 1, grain: 0.5 * math.Pi / 180}
+	for _, p := range s.pieces(d.Mesh) {
+		g := &group{faces: p.faces, part: p.part, fill: unknown}
+		for _, f := range p.faces {
+			g.area += d.Mesh.FaceAreas()[f]
+		}
+		g.total = g.area
+		a.total += g.area
+		g.alone = !of(p)
+		a.groups = append(a.groups, g)
+	}
+	return a
+}
+
+// round tries every border once.
+func (a *attacher) round(progress func(float64)) error {
+	for _, g := range a.groups {
+		g.fill = unknown // what does not lie so may lie otherwise
+	}
+	list := a.candidates()
+	for i, c := range list {
+		if i%64 == 0 {
+			if err := a.ctx.Err(); err != nil {
+				return err
+			}
+			report(progress, float64(i)/float64(len(list)))
+		}
+		a.attach(c)
+	}
+	return a.ctx.Err()
+}
+
+// exact tells whether unions must lie flat without stretch.
+func (a *attacher) exact() bool { return a.stretch <= 1 }
+
+// mostRelaxed bounds the faces of a union that is flattened only to see how much it
+// would stretch.
+const mostRelaxed = 4000
+
+// lay returns how compact faces would lie as one shell: the share of its box they
+// fill, or 0 if they stretch too much, land on themselves, or lie off the grain.
+func (a *attacher) lay(faces []mesh.FaceID, part PartID, cut func(mesh.EdgeID) bool) float64 {
+	p := mesh.NewPatch(a.doc.Mesh, faces, cut)
+	uv, gap := unroll.Unfold(p)
+	if gap > 1e-7*math.Sqrt(p.Area()) {
+		if a.exact() || len(faces) > mostRelaxed || !p.IsDisk() {
+			return 0
+		}
+		r, err := unroll.Unroll(a.ctx, p, a.state.fit(part), flatten.Settings{})
+		if err != nil {
+			return 0
+		}
+		uv = r.UV
+		flatten.TrueScale(p, uv)
+		if l2, _ := p.Stretch(uv); l2 > a.stretch {
+			return 0
+		}
+	}
+	if flatten.Flips(p, uv) > 0 || overlapsItself(p, uv) {
+		return 0
+	}
+	set := a.state.Settings.Flow()
+	flow.Orient(p, uv, a.state.grain(int(part)), set)
+	d, ok := p.Differentials(uv)
+	for i := range d {
+		if !ok[i] {
+			continue
+		}
+		f := p.Faces[p.TriFace[i]]
+		g := a.state.grain(int(a.state.FacePart[f]))
+		if off, has := flow.Error(g, set, d[i], a.doc.Mesh.FaceNormals()[f]); has && off > a.grain {
+			return 0
+		}
+	}
+	size := planar.Bounds(uv...).Size()
+	if math.Max(size.X, size.Y) > a.longest {
+		return 0
+	}
+	return p.Area() / math.Max(size.X*size.Y, 1e-300)
+}
+
+// attach joins two groups along a border if their union lies flat, or nearly so
+// where that is allowed, and compact.
+func (a *attacher) attach(j joint) {
+	g, h := a.groups[j.a], a.groups[j.b]
+	if g == h || a.state.Weight(g.part) != a.state.Weight(h.part) {
+		return // attached another way already, or of another density
+	}
+	for _, g := range []*group{g, h} {
+		if g.fill == unknown {
+			g.fill = a.lay(g.faces, g.part, a.state.IsCut)
+		}
+		if g.fill == 0 {
+			return
+		}
+	}
+	open := make(map[mesh.EdgeID]bool, len(j.edges))
+	for _, e := range j.edges {
+		open[e] = true
+	}
+	u := &group{faces: slices.Concat(g.faces, h.faces), part: g.part, area: g.area, total: g.total + h.total}
+	if h.area > g.area {
+		u.part, u.area = h.part, h.area
+	}
+	slices.Sort(u.faces)
+	u.fill = a.lay(u.faces, u.part, func(e mesh.EdgeID) bool { return a.state.Cut[e] && !open[e] })
+	mean := (g.fill*g.total + h.fill*h.total) / u.total
+	if u.fill == 0 || u.fill < a.compact*mean {
+		return
+	}
+	for _, e := range j.edges {
+		a.state.Cut[e] = false
+	}
+	for i, o := range a.groups {
+		if o == g || o == h {
+			a.groups[i] = u
+		}
+	}
+}

@@ -1,0 +1,59 @@
+// What the bench is about at the moment, shared by its modules: the document, what is
+// chosen and picked, the views, and how trouble is told.
+import { Card } from "./card";
+import { Chain } from "./chain";
+import { Dial } from "./dial";
+import { Doc, Refused } from "./doc";
+import type { Handles } from "./handles";
+import { Join } from "./join";
+import type { Lines } from "./lines";
+import { Picks } from "./picks";
+import type { Piece } from "./piece";
+import type { Faces, Show } from "./scene";
+import type { Sheet } from "./sheet";
+import { Suggestions } from "./suggest";
+
+export const $ = <T extends HTMLElement>(id: string): T => document.getElementById(id) as T;
+export const body = document.body;
+export const doc = new Doc(body.dataset.document!, body.dataset.hash!);
+
+export const at = {
+  station: "Parts",
+  part: -1, // chosen
+  parts: new Set<number>(), // it and those chosen with Shift
+  face: -1, // clicked last
+  show: "parts" as Show,
+  hovered: -1, // face under the pointer
+  hot: -1, // edge under the pointer
+  hidden: new Set<number>(), // parts set aside
+  seeThrough: false,
+  seamFaces: false, // whether faces are picked at the Seams station
+  tag: [0, 0] as [number, number], // where the note of what is picked stands
+  /** What was done to edges last, if the same can be done to the repeats of their parts. */
+  offer: null as { kind: string; edges: number[]; more: number; revision: number } | null,
+};
+
+/** The views, there once the document is loaded. */
+export const views = { handles: [] as Handles[] } as { piece: Piece; sheet: Sheet; lines: Lines; handles: Handles[] };
+
+export const both = (f: (v: Faces) => void): void => { f(views.piece.faces); f(views.sheet.faces); views.piece.touch(); views.sheet.touch(); };
+
+export function trouble(e: unknown): void {
+  $("banner-text").textContent = e instanceof Refused ? e.message : "Something went wrong in the page; reload it. Nothing is lost.";
+  $("banner").hidden = false;
+  if (!(e instanceof Refused)) console.error(e);
+}
+
+export async function attempt(what: () => Promise<unknown>): Promise<void> {
+  $("banner").hidden = true;
+  $("saved").textContent = "saving";
+  try { await what(); } catch (e) { trouble(e); }
+  if (doc.meta) $("saved").textContent = `saved ${doc.meta.saved}`;
+}
+
+export const picks = new Picks(doc);
+export const chain = new Chain(doc, picks);
+export const join = new Join(doc, picks, $("ghost"));
+export const dial = new Dial(doc, trouble);
+export const suggestions = new Suggestions(doc, () => document.getElementById("suggest"));
+export const card = new Card(at.parts);

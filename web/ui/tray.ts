@@ -1,0 +1,67 @@
+// The tray of the station, the worklog, and what is chosen.
+import { ask } from "./doc";
+import { $, at, body, both, card, chain, dial, doc, join, suggestions, trouble, views } from "./state";
+import { drawSeams, drawShape } from "./views";
+
+async function fragment(url: string): Promise<string> { return (await ask(url)).text(); }
+
+const keyHelp: Record<string, string> = {
+  Parts: "click a face · Shift adds · Alt takes away · double click: whole part · drag on empty ground frames, L freehand",
+  Project: "click a face · Shift adds · double click: whole part",
+  Seams: "click an edge · Shift adds · Alt takes away · double click: loop, drag its ends · X chain to the pointer · B edges or faces",
+  Sheet: "drag a shell to move it · T quarter turn · O turn over",
+};
+
+export async function loadTray(): Promise<void> {
+  try {
+    const html = await fragment(`${doc.base}/tray?station=${at.station}&part=${at.part}`);
+    dial.drop();
+    $("tray").innerHTML = html;
+    $("keys").textContent = keyHelp[at.station] ?? "drag orbits · Shift drag pans · wheel zooms · Home frames";
+    views.lines.brass("suggested", []);
+    if (at.station !== "Seams") return;
+    markSeamPicks();
+    showOffer();
+    await suggestions.load();
+    views.lines.brass("suggested", suggestions.edges());
+  } catch (e) { trouble(e); }
+}
+
+/** Shows whether edges or faces are picked, and the tools for them. */
+export function markSeamPicks(): void {
+  for (const b of document.querySelectorAll<HTMLElement>("[data-seampick]")) b.setAttribute("aria-pressed", String((b.dataset.seampick === "faces") === at.seamFaces));
+  for (const el of document.querySelectorAll<HTMLElement>("[data-for]")) el.hidden = (el.dataset.for === "faces") !== at.seamFaces;
+  body.dataset.picking = at.seamFaces ? "faces" : "edges";
+}
+
+export function showOffer(): void {
+  const el = document.getElementById("offer");
+  if (!el) return;
+  if (at.offer && at.offer.revision !== doc.meta.revision) at.offer = null; // something else was done since
+  el.hidden = !at.offer;
+  if (at.offer) el.textContent = `Do the same on ${at.offer.more} like it`;
+}
+
+export async function loadWorklog(): Promise<void> { try { $("worklog").innerHTML = await fragment(`${doc.base}/worklog`); } catch (e) { trouble(e); } }
+
+export function goTo(s: string): void {
+  at.station = s;
+  card.mark(at.station);
+  if (s !== "Seams") { chain.toggle(false); join.drop(); dial.drop(); at.seamFaces = false; }
+  drawSeams();
+  drawShape();
+  both((v) => v.mark("whole", s === "Seams" ? doc.meta.whole : []));
+  void loadTray();
+}
+
+export function choose(part: number, face: number, frame: boolean, add = false): void {
+  if (!add) at.parts.clear();
+  at.part = part;
+  at.face = face;
+  if (part >= 0) at.parts.add(part);
+  both((v) => v.paint(at.show, at.parts));
+  if (frame) views.piece.frame(part);
+  drawShape();
+  card.mark(at.station, at.part);
+  void loadTray();
+}

@@ -1,0 +1,139 @@
+// What can be done, by button and by key.
+import { Refused } from "./doc";
+import { pickLoop } from "./pointing";
+import { $, at, chain, doc, join, picks, suggestions, views } from "./state";
+import { markSeamPicks, showOffer } from "./tray";
+import { drawPicks, hideParts, showAs } from "./views";
+import { watch } from "./work";
+
+export const value = (id: string): number => Number($<HTMLInputElement>(id).value);
+export const chosenPart = (): number => {
+  if (at.part >= 0) return at.part;
+  throw new Refused("Choose a part first: click it on the card or on the model.", 422);
+};
+const facePick = (): number[] => {
+  if (picks.faces.size) return [...picks.faces].sort((a, b) => a - b);
+  throw new Refused(`Pick faces first: ${at.station === "Seams" && !at.seamFaces ? "press B to pick faces, then " : ""}click one on the model, Shift adds, a double click takes the whole part.`, 422);
+};
+const recognition = (): object => ({ detail: value("set-detail"), tolerance: value("set-tolerance"), crease_deg: value("set-crease") });
+const done = async (e: Promise<void>): Promise<void> => { await e; picks.faces.clear(); drawPicks(); };
+
+const shellFace = (): number => {
+  if (at.face >= 0) return at.face;
+  throw new Refused("Pick a shell or a part first.", 422);
+};
+const pickedEdges = (): number[] => {
+  if (picks.edges.size) return [...picks.edges];
+  throw new Refused("Pick edges first: click one on the model or the sheet, double click for its loop.", 422);
+};
+
+/** An edit of edges, offered for the repeats of their parts afterwards. */
+async function editEdges(kind: string, edges: number[]): Promise<void> {
+  await doc.edit(kind, { edges });
+  offerRepeats(kind, edges);
+}
+
+function offerRepeats(kind: string, edges: number[]): void {
+  let more = 0;
+  for (const e of edges) for (const f of [doc.edgeFaces[2 * e]!, doc.edgeFaces[2 * e + 1]!]) if (f >= 0) more = Math.max(more, doc.meta.parts[doc.layout.facePart[f]!]?.repeats ?? 0);
+  at.offer = more > 0 ? { kind, edges, more, revision: doc.meta.revision } : null;
+  showOffer();
+}
+
+/** Does what was offered: the same edit at the same places of all repeats. */
+async function sameOnRepeats(): Promise<void> {
+  if (!at.offer) return;
+  const { kind, edges } = at.offer;
+  const all = (await doc.pickEdges("repeats", { edges })).edges, known = new Set(edges);
+  at.offer = null;
+  showOffer();
+  await doc.edit(kind, { edges: all.filter((e) => !known.has(e)) });
+}
+
+export async function edgesByVerb(verb: string, angle = 0): Promise<void> {
+  const of = verb === "around" ? { faces: facePick() } : verb === "borders" || verb === "above" ? { angle_deg: angle } : { edges: verb === "repeats" ? pickedEdges() : [picks.last >= 0 ? picks.last : pickedEdges()[0]!] };
+  const r = await doc.pickEdges(verb, of);
+  if (!r.edges.length) throw new Refused({ borders: "This model has no open borders.", above: `No edge bends by ${angle}° or more.` }[verb] ?? "Nothing is there to pick.", 422);
+  picks.take(r.edges, "instead", { ring: r.closed ? "closed ring" : "ring", borders: "open borders", above: `bend ${angle}° and more`, around: "around the picked faces", repeats: "on all repeats" }[verb]);
+  if (verb === "around") { picks.faces.clear(); setSeamPicks(false); }
+}
+
+export function setSeamPicks(faces: boolean): void {
+  at.seamFaces = faces;
+  chain.toggle(false);
+  markSeamPicks();
+}
+
+const weight = (id: string): number => Math.max(0, Number($<HTMLInputElement>(id).value));
+
+export const verbs: Record<string, () => Promise<unknown>> = {
+  run: async () => { await watch(await doc.run()); await doc.refresh(); views.sheet.frame(); },
+  recognise: () => doc.edit("recognise", recognition()),
+  "recognise-part": () => doc.edit("recognise", { ...recognition(), parts: at.parts.size ? [...at.parts] : [chosenPart()] }),
+  merge: () => doc.edit("merge", { parts: [...at.parts] }),
+  "part-off": () => done(doc.edit(at.station === "Seams" ? "shell-off" : "part-off", { faces: facePick() })),
+  assign: () => done(doc.edit("assign", { faces: facePick(), to: chosenPart() })),
+  lock: () => doc.edit("lock", { parts: [...at.parts], locked: true }),
+  unlock: () => doc.edit("lock", { parts: [...at.parts], locked: false }),
+  give: () => doc.edit("give-to-repeats", { part: chosenPart() }),
+  stack: () => doc.edit("give-to-repeats", { part: chosenPart(), stacked: true }),
+  "follow-mirror": () => doc.edit("follow-mirror", {}),
+  alone: async () => { chosenPart(); hideParts(new Set(doc.meta.parts.map((_, i) => i).filter((i) => !at.parts.has(i)))); },
+  aside: async () => { chosenPart(); hideParts(new Set([...at.hidden, ...at.parts])); },
+  everything: async () => hideParts(new Set()),
+  clear: () => doc.edit("clear", { faces: [] }),
+  flatten: () => doc.edit("flatten", { faces: [shellFace()] }),
+  "flatten-all": () => doc.edit("flatten", {}),
+  pack: () => doc.edit("pack", {}),
+  turn: () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, turn_deg: 90 }),
+  flip: () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, flip: true }),
+  drop: async () => {
+    if (join.active) join.drop();
+    else if (chain.active) chain.toggle(false);
+    else picks.clear();
+  },
+
+  cut: () => editEdges("cut", pickedEdges()),
+  close: () => editEdges("close", pickedEdges()),
+  hold: () => doc.edit("hold", { edges: pickedEdges(), held: true }),
+  "let-go": () => doc.edit("hold", { edges: pickedEdges(), held: false }),
+  "keep-whole": () => done(doc.edit("keep", { faces: facePick(), whole: true })),
+  "let-cut": () => done(doc.edit("keep", { faces: facePick(), whole: false })),
+  "hand-over": () => done(doc.edit("hand-over", { faces: facePick() })),
+  "join-group": () => done(doc.edit("join-group", { faces: facePick(), limit: value("set-limit") })),
+  loop: () => pickLoop(picks.last >= 0 ? picks.last : pickedEdges()[0]!, { shiftKey: true, altKey: false }),
+  "carry-on": async () => { if (!picks.carryOn()) throw new Refused(picks.run ? "The loop cannot be carried on: beyond its ends no edge goes on straight enough." : "Pick a loop first: double click an edge.", 422); },
+  chain: async () => chain.toggle(),
+  join: async () => { if (join.active) await verbs["join-take"]!(); else await join.start(pickedEdges()); },
+  "join-take": async () => { const { edges } = await join.take(); offerRepeats("join", edges); },
+  swap: () => join.swap(),
+  whole: () => join.toggleWhole(),
+  "turn-dial": () => doc.edit("dial", { dial: value("set-dial"), pack: true }),
+  take: () => doc.edit("cut", { edges: suggestions.edges() }),
+  "take-all": () => doc.edit("cut", { edges: suggestions.allEdges() }),
+  adjust: async () => picks.take(suggestions.edges(), "instead", "suggested"),
+  leave: async () => { suggestions.leave(); views.lines.brass("suggested", suggestions.edges()); },
+  same: sameOnRepeats,
+  "pick-edges": async () => setSeamPicks(false),
+  "pick-faces": async () => setSeamPicks(true),
+  "pick-other": async () => { if (at.station === "Seams") setSeamPicks(!at.seamFaces); },
+  "save-picks": async () => { await doc.edit("save-picks", { name: $<HTMLInputElement>("set-pickname").value.trim(), edges: pickedEdges() }); },
+  "drop-picks": () => doc.edit("save-picks", { name: $<HTMLSelectElement>("set-picks").value, edges: [] }),
+  view: async () => {
+    const [front, back, left, right, above, below] = ["front", "back", "left", "right", "above", "below"].map((n) => weight(`side-${n}`));
+    await doc.edit("view-from", { sides: { front, back, left, right, above, below } });
+    doc.exposure = null;
+    if (at.show === "exposure") await showAs("exposure");
+  },
+};
+
+export async function facesByVerb(verb: string): Promise<void> {
+  const angle = verb === "facing" ? value("set-angle") : value("set-crease");
+  const from = verb === "unmapped" || verb === "invert" ? [...picks.faces] : facePick();
+  const faces = await doc.pickFaces(verb, from, angle);
+  picks.faces.clear();
+  for (const f of faces) picks.faces.add(f);
+  drawPicks();
+}
+
+export const keys: Record<string, string> = { c: "cut", v: "close", e: "flatten", k: "pack", t: "turn", o: "flip", g: "loop", p: "part-off", q: "alone", w: "aside", r: "everything", x: "chain", j: "join", b: "pick-other", y: "carry-on", h: "hand-over", Escape: "drop" };

@@ -1,0 +1,112 @@
+// Brings the views up to date with what changed.
+import { shapeLines } from "./overlay";
+import type { Show } from "./scene";
+import { $, at, body, both, chain, dial, doc, join, picks, views } from "./state";
+
+export const faceHidden = (f: number): boolean => at.hidden.has(doc.layout.facePart[f]!);
+
+export function drawPicks(): void {
+  views.lines.picks(picks.edges);
+  both((v) => v.mark("picked", picks.faces));
+  body.dataset.picked = String(picks.edges.size);
+  body.dataset.faces = String(picks.faces.size);
+  body.dataset.run = picks.run ? `${picks.run.from} ${picks.run.to} ${picks.run.edges.length}` : "";
+  const words = picks.words();
+  placeTag(words);
+  if (words || /^picked /.test($("readout").textContent!)) $("readout").textContent = words ? `picked ${words}` : "nothing is picked";
+}
+
+/** What is picked, beside the place that was clicked, within the view. */
+function placeTag(words: string): void {
+  const t = $("tag");
+  t.hidden = !words || !at.tag[0];
+  if (t.hidden) return;
+  t.textContent = words;
+  t.style.left = `${Math.max(0, Math.min(at.tag[0], $("piece").clientWidth - t.offsetWidth - 18))}px`;
+  t.style.top = `${at.tag[1]}px`;
+}
+
+export function drawChain(): void {
+  views.lines.brass("path", chain.path, true);
+  body.dataset.path = String(chain.path.length);
+  document.querySelector("[data-do=chain]")?.setAttribute("aria-pressed", String(chain.active));
+  if (chain.active) $("readout").textContent = chain.words();
+}
+
+/** What a turn of the dial, or a join, would take away and add. */
+export function drawGhosts(): void {
+  const g = dial.ghost;
+  views.lines.brass("gone", g?.closed ?? [], true);
+  views.lines.brass("new", g?.opened ?? [], true);
+  if (join.ghost?.uv) views.sheet.reveal(join.ghost.uv);
+  body.dataset.ghost = join.active ? "join" : g ? "dial" : "";
+  views.sheet.touch();
+}
+
+/** Draws the fitted shape of the chosen part over the piece. */
+export function drawShape(): void {
+  const p = doc.meta.parts[at.part];
+  const shape = p && at.station !== "Seams" && !at.hidden.has(at.part) ? shapeLines(doc, at.part, p.shape, p.fit) : [];
+  views.piece.faces.setSegments("shape", new Float32Array(shape), { color: "#A87B1E", width: 2, order: 6, through: true });
+  $("piece-note").textContent = p ? `${p.name} · ${p.shape}, off by ${p.error}` : "";
+  views.piece.touch();
+}
+
+export function drawSeams(): void {
+  views.lines.seams(at.station === "Seams");
+  views.lines.held(at.station === "Seams" ? doc.meta.held : []);
+}
+
+export function hideParts(parts: Set<number>): void {
+  at.hidden = parts;
+  views.piece.hide(faceHidden);
+  drawSeams();
+  drawPicks();
+  drawShape();
+  body.dataset.hidden = String(parts.size);
+}
+
+export function refreshViews(): void {
+  const m = doc.meta;
+  picks.within(doc.mesh.bend.length);
+  // Parts may have other numbers now.
+  for (const set of [at.parts, at.hidden]) for (const p of [...set]) if (p >= m.parts.length) set.delete(p);
+  if (at.part >= m.parts.length) at.part = -1;
+  dial.drop();
+  if (join.active) join.drop();
+  if (at.hidden.size) views.piece.hide(faceHidden); else views.piece.refresh();
+  views.sheet.update();
+  at.hot = -1;
+  views.lines.hot(-1);
+  both((v) => v.paint(at.show, at.parts));
+  both((v) => v.mark("whole", at.station === "Seams" ? m.whole : []));
+  drawSeams();
+  drawPicks();
+  drawShape();
+  $("part-count").textContent = String(m.parts.length);
+  $("undo-name").textContent = m.last_edit || "nothing to undo";
+  $("redo-name").textContent = m.next_edit;
+  $<HTMLButtonElement>("undo").disabled = !m.last_edit;
+  $<HTMLButtonElement>("redo").disabled = !m.next_edit;
+  $("worklog-count").textContent = String(m.head);
+  $("saved").textContent = `saved ${m.saved}`;
+  $("sheet-note").textContent = m.shells.length ? `${m.size} px · ${m.shells.length} shells · ${m.density.toFixed(0)} px/${m.unit} · fill ${(100 * m.coverage).toFixed(0)} %` : "nothing is mapped yet";
+  body.dataset.revision = String(m.revision);
+  body.dataset.shells = String(m.shells.length);
+}
+
+const legends: Partial<Record<Show, string>> = {
+  stretch: `<i class="stretch"></i><div><span>×0.67 area</span><span>1</span><span>×1.5</span></div>`,
+  exposure: `<i class="exposure"></i><div><span>0 hidden</span><span>exposure</span><span>1 in view</span></div>`,
+};
+
+/** Shows something on model and sheet. */
+export async function showAs(what: Show): Promise<void> {
+  if (what === "exposure" && !doc.exposure) await doc.look();
+  at.show = what;
+  for (const o of document.querySelectorAll<HTMLElement>("[data-show]")) o.setAttribute("aria-pressed", String(o.dataset.show === what));
+  const l = $("legend");
+  l.hidden = !legends[what];
+  l.innerHTML = legends[what] ?? "";
+  both((v) => v.paint(at.show, at.parts));
+}
