@@ -112,7 +112,7 @@ test("a join shows its ghost and cost, swaps what stays, and is one edit", { tim
   const { page, wrong, context } = await seams("hood cone");
   const shells = await number(page, "shells");
   const revision = await number(page, "revision");
-  const spot = await findOn(page, "#piece-canvas", /part hood cone .*edge \d+ bend -\S+ seam/);
+  const spot = await findOn(page, "#piece-canvas", /part hood (cone|wall 1) .*edge \d+ bend -\S+ seam/);
   await page.mouse.click(spot.x, spot.y);
   await picked(page, 1);
   await page.keyboard.press("j");

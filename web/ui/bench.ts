@@ -2,13 +2,14 @@
 import htmx from "htmx.org";
 import { proofCloth } from "./cloth";
 import { Handles } from "./handles";
+import { Hover } from "./hover";
 import { drawGhost } from "./join";
 import { Lines, verdigris } from "./lines";
 import { Piece } from "./piece";
 import { attend, pickRegion, picksFaces } from "./pointing";
 import type { Show } from "./scene";
 import { Sheet } from "./sheet";
-import { $, at, attempt, body, both, card, chain, dial, doc, join, picks, trouble, views } from "./state";
+import { $, at, attempt, body, card, chain, dial, doc, join, picks, trouble, views } from "./state";
 import { choose, goTo, loadTray, loadWorklog } from "./tray";
 import { drawTwins } from "./twins";
 import { chosenPart, edgesByVerb, facesByVerb, keys, setSeamPicks, value, verbs } from "./verbs";
@@ -37,7 +38,6 @@ function listen(): void {
       const face = faces[(faces.indexOf(at.hovered) + 1) % faces.length]!;
       choose(doc.layout.facePart[face]!, face, true);
       at.hovered = face;
-      both((v) => v.setHover(face));
     }
   });
   document.addEventListener("keydown", (e) => {
@@ -135,7 +135,17 @@ async function start(): Promise<void> {
   listen();
   refresh();
   doc.onChange(refresh);
-  const frame = (): void => { views.piece.draw(); views.sheet.draw(); for (const h of views.handles) h.update(); requestAnimationFrame(frame); };
+  const overs = [
+    new Hover(document.querySelector("#piece-over")!, doc, (c) => views.piece.screen(c), () => views.piece.drawn),
+    new Hover(document.querySelector("#sheet-hover")!, doc, (c) => views.sheet.screenOf(c), () => views.sheet.drawn),
+  ];
+  const frame = (): void => {
+    views.piece.draw();
+    views.sheet.draw();
+    for (const h of views.handles) h.update();
+    for (const h of overs) h.update(at.hovered, at.hot);
+    requestAnimationFrame(frame);
+  };
   frame();
   body.dataset.ready = "yes";
   if (Number(body.dataset.work)) void attempt(async () => { await watch(Number(body.dataset.work)); await doc.refresh(); });

@@ -69,14 +69,6 @@ export class Lines {
     this.touch();
   }
 
-  /** The edge under the pointer. */
-  hot(edge: number): void {
-    const one = new Set(edge >= 0 ? [edge] : []);
-    this.piece.faces.setLines("hot", this.inSpace(one), { color: verdigris, width: 3, order: 6 });
-    this.sheet.faces.setLines("hot", this.onSheet(one), { color: verdigris, width: 2.4, order: 6 });
-    this.touch();
-  }
-
   /** A chain under way, cuts that are suggested, cuts a ghost adds or (dashed) takes away. */
   brass(name: "path" | "suggested" | "new" | "gone", edges: Iterable<number>, through = false): void {
     const list = new Set(edges), gone = name === "gone";

@@ -87,9 +87,13 @@ export class Piece {
   /** Asks for a new picture. */
   touch(): void { this.dirty = true; }
 
+  /** How often the picture was drawn: another one, other places. */
+  drawn = 0;
+
   draw(): void {
     if (!this.dirty) return;
     this.dirty = false;
+    this.drawn++;
     this.place();
     this.renderer.render(this.faces.scene, this.camera);
   }
@@ -124,7 +128,7 @@ export class Piece {
       v.set(k & 1 ? box.max.x : box.min.x, k & 2 ? box.max.y : box.min.y, k & 4 ? box.max.z : box.min.z).sub(this.target);
       d = Math.max(d, v.dot(back) + Math.abs(v.dot(right)) / wide, v.dot(back) + Math.abs(v.dot(up)) / tall);
     }
-    this.distance = Math.max(1.08 * d, part >= 0 ? Math.max(1.45 * d, this.radius * 0.9) : 0);
+    this.distance = Math.max(1.01 * d, part >= 0 ? Math.max(1.45 * d, this.radius * 0.9) : 0);
     this.framed = part;
     this.touch();
   }
@@ -141,7 +145,7 @@ export class Piece {
     return { face, edge: distance < 7 ? edge : -1, x, y };
   }
 
-  private screen(corner: number): [number, number] { return this.onScreen(this.doc.point(corner)); }
+  screen(corner: number): [number, number] { return this.onScreen(this.doc.point(corner)); }
 
   /** Where a point of the mesh is in the picture. */
   spot(point: number): [number, number] | null {

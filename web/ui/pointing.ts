@@ -1,20 +1,17 @@
 // Pointing and picking, the same in both views.
 import type { Pointed } from "./piece";
 import type { Outline } from "./region";
-import { $, at, attempt, both, chain, doc, picks, views } from "./state";
+import { $, at, attempt, chain, doc, picks, views } from "./state";
 import { choose } from "./tray";
 import { drawPicks } from "./views";
 
 function point(p: Pointed | null): void {
   const face = p?.face ?? -1;
-  if (face !== at.hovered) {
-    at.hovered = face;
-    both((v) => v.setHover(face));
-  }
+  at.hovered = face;
   const edge = p && !picksFaces() ? p.edge : -1;
   if (edge !== at.hot) {
     at.hot = edge;
-    views.lines.hot(edge);
+    views.sheet.touchOver(); // the twin and its leader
     if (chain.active) void attempt(async () => chain.hover(edge));
   }
   if (!p) { $("readout").textContent = picks.words() ? `picked ${picks.words()}` : "point at the model or the sheet"; return; }

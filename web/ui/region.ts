@@ -19,5 +19,5 @@ export function inside(o: Outline, x: number, y: number): boolean {
 
 /** Shows an outline while it is drawn. */
 export function showOutline(svg: SVGSVGElement, o: Outline | null): void {
-  svg.querySelector("polygon")!.setAttribute("points", o ? o.map((p) => p.join(",")).join(" ") : "");
+  svg.querySelector(".region")!.setAttribute("points", o ? o.map((p) => p.join(",")).join(" ") : "");
 }

@@ -77,12 +77,10 @@ export class Faces {
     this.mesh = new THREE.Mesh(this.geometry, this.material);
     this.mesh.frustumCulled = false;
     this.scene.add(this.mesh);
-    for (const [name, opacity] of [["picked", 0.6], ["hover", 0.45]] as const) {
-      const m = new THREE.Mesh(new THREE.BufferGeometry(), new THREE.MeshBasicMaterial({ color: "#14756B", transparent: true, opacity, side: THREE.DoubleSide, depthTest: lit, depthWrite: false }));
-      m.frustumCulled = false;
-      this.marks.set(name, m);
-      this.scene.add(m);
-    }
+    const picked = new THREE.Mesh(new THREE.BufferGeometry(), new THREE.MeshBasicMaterial({ color: "#14756B", transparent: true, opacity: 0.6, side: THREE.DoubleSide, depthTest: lit, depthWrite: false }));
+    picked.frustumCulled = false;
+    this.marks.set("picked", picked);
+    this.scene.add(picked);
     const dots = new THREE.Mesh(new THREE.BufferGeometry(), new THREE.ShaderMaterial({
       side: THREE.DoubleSide, depthTest: lit, depthWrite: false, transparent: true, polygonOffset: true, polygonOffsetFactor: 0.5, polygonOffsetUnits: 0,
       vertexShader: "void main() { gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }",
@@ -157,10 +155,8 @@ export class Faces {
     for (const l of this.lines.values()) if (l instanceof LineSegments2) l.material.resolution.set(w, h);
   }
 
-  setHover(face: number): void { this.mark("hover", face >= 0 ? [face] : []); }
-
-  /** Marks faces: those under the pointer, those picked, those that stay whole. */
-  mark(name: "hover" | "picked" | "whole", faces: Iterable<number>): void {
+  /** Marks faces: those picked, those that stay whole. */
+  mark(name: "picked" | "whole", faces: Iterable<number>): void {
     const at: number[] = [];
     const { triCorner, triFace } = this.doc.mesh;
     for (const face of faces) {

@@ -16,6 +16,7 @@ export class Sheet {
   private scale = 300; // pixels per sheet unit
   private framed = false;
   private dirty = true;
+  private dirtyOver = true;
   private drag: { shell: number; face: number; fromX: number; fromY: number; dx: number; dy: number } | null = null;
   /** Drawn over the shells, in pixels of the canvas. */
   readonly overlays: ((g: CanvasRenderingContext2D, screen: (u: number, v: number) => [number, number]) => void)[] = [];
@@ -85,16 +86,33 @@ export class Sheet {
     this.touch();
   }
 
+  /** How often the picture was drawn: another one, other places. */
+  drawn = 0;
+
+  /** Asks for the layer over the shells alone to be drawn again. */
+  touchOver(): void { this.dirtyOver = true; }
+
   draw(): void {
-    if (!this.dirty) return;
-    this.dirty = false;
+    if (!this.dirty && !this.dirtyOver) return;
     const { clientWidth: w, clientHeight: h } = this.canvas;
-    Object.assign(this.camera, { left: this.x - w / 2 / this.scale, right: this.x + w / 2 / this.scale, bottom: this.y - h / 2 / this.scale, top: this.y + h / 2 / this.scale });
-    this.camera.updateProjectionMatrix();
-    this.renderer.render(this.faces.scene, this.camera);
+    if (this.dirty) this.drawShells(w, h);
+    this.dirty = this.dirtyOver = false;
     this.rulers(w, h);
     const g = this.over.getContext("2d")!;
     for (const o of this.overlays) o(g, (u, v) => this.screen(u, v));
+  }
+
+  private drawShells(w: number, h: number): void {
+    this.drawn++;
+    Object.assign(this.camera, { left: this.x - w / 2 / this.scale, right: this.x + w / 2 / this.scale, bottom: this.y - h / 2 / this.scale, top: this.y + h / 2 / this.scale });
+    this.camera.updateProjectionMatrix();
+    this.renderer.render(this.faces.scene, this.camera);
+  }
+
+  /** Where a corner lies in the picture; far outside if it is not mapped. */
+  screenOf(corner: number): [number, number] {
+    const { uv, mapped } = this.doc.layout;
+    return mapped[this.doc.cornerFace[corner]!] ? this.screen(uv[2 * corner]!, uv[2 * corner + 1]!) : [-1e4, -1e4];
   }
 
   /** Where a point that an edge ends at lies, on one of its shells. */

@@ -10,11 +10,11 @@ const most = 1500;
 
 export interface Side { edge: number; a: number; b: number; face: number }
 
-/** The sides of an edge on the sheet, that on a shell first. */
-export function sidesOf(doc: Doc, edge: number, shell: number): Side[] {
+/** The sides of an edge, on the sheet or (all) whether they are mapped or not; that on a shell first. */
+export function sidesOf(doc: Doc, edge: number, shell: number, all = false): Side[] {
   const out: Side[] = [];
   for (const face of [doc.edgeFaces[2 * edge]!, doc.edgeFaces[2 * edge + 1]!]) {
-    if (face < 0 || !doc.layout.mapped[face]) continue;
+    if (face < 0 || (!all && !doc.layout.mapped[face])) continue;
     const lo = doc.mesh.faceStart[face]!, hi = doc.mesh.faceStart[face + 1]!;
     for (let c = lo; c < hi; c++) if (doc.mesh.cornerEdge[c] === edge) { out.push({ edge, a: c, b: c + 1 < hi ? c + 1 : lo, face }); break; }
   }

@@ -76,8 +76,7 @@ export function refreshViews(): void {
   if (join.active) join.drop();
   if (at.hidden.size) views.piece.hide(faceHidden); else views.piece.refresh();
   views.sheet.update();
-  at.hot = -1;
-  views.lines.hot(-1);
+  at.hot = at.hovered = -1;
   both((v) => v.paint(at.show, at.parts));
   both((v) => v.mark("whole", at.station === "Seams" ? m.whole : []));
   drawSeams();
