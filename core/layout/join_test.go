@@ -88,7 +88,6 @@ func TestTheSmallerShellMoves(t *testing.T) {
 // around it is refused while along one chord it fits.
 func TestAJoinThatCannotLieFlatSaysSo(t *testing.T) {
 	outline := meshtest.Circle(1, 24)
-	slices.Reverse(outline)
 	d := attached(t, meshtest.Prism(t, 1, outline...), 1)
 	m := d.Mesh
 	var rim []mesh.EdgeID

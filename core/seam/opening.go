@@ -215,13 +215,12 @@ func search(p *mesh.Patch, from []int32, goal []bool, cost Cost) (dist []float64
 	dist = make([]float64, len(p.Pos))
 	prev = make([]link, len(p.Pos))
 	for i := range dist {
-		dist[i] = math.Inf(1)
+		dist[i], prev[i] = math.Inf(1), link{-1, -1}
 	}
 	q := &ways{}
 	for _, v := range from {
 		if dist[v] != 0 {
 			dist[v] = 0
-			prev[v] = link{-1, -1}
 			heap.Push(q, way{v, 0})
 		}
 	}
