@@ -2,6 +2,7 @@ package jobs_test
 
 import (
 	"context"
+	"errors"
 	"io"
 	"log/slog"
 	"os"
@@ -135,5 +136,63 @@ func TestWorkOnAnOldRevisionFailsInWords(t *testing.T) {
 	}
 	if d := head(t, id); d.Head != 1 {
 		t.Errorf("the document has %d edits, want the one made by hand", d.Head)
+	}
+}
+
+func TestAnEditInTheQueueIsOneEdit(t *testing.T) {
+	ctx := context.Background()
+	front := open(t, 0)
+	id := sessiontest.NewCan(t, db, 16)
+	work, err := front.Edit(ctx, id, 1, &layout.Recognise{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	// Two changes at once would only make one of them stale; looking changes nothing.
+	if _, err := front.Edit(ctx, id, 1, &layout.Pack{}); !errors.Is(err, store.ErrBusy) {
+		t.Errorf("a second edit: %v", err)
+	}
+	if _, err := front.Run(ctx, id, 1); !errors.Is(err, store.ErrBusy) {
+		t.Errorf("the whole job besides: %v", err)
+	}
+	look, err := front.Look(ctx, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if again, err := front.Look(ctx, id); err != nil || again != look {
+		t.Errorf("looking asked for twice: %d and %d, %v", look, again, err)
+	}
+	open(t, 1)
+	if w := over(t, work); w.State != "done" {
+		t.Fatalf("the edit is %q: %s", w.State, w.Message)
+	}
+	if d := head(t, id); d.Head != 1 || d.LastEdit != "recognise parts" {
+		t.Errorf("%d edits, the last %q", d.Head, d.LastEdit)
+	}
+	if w := over(t, look); w.State != "done" {
+		t.Fatalf("looking is %q: %s", w.State, w.Message)
+	}
+	docs := session.New(db)
+	o, err := docs.Get(ctx, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if v, known, err := docs.Exposure(ctx, o); err != nil || !known || len(v) != o.Doc.Mesh.NumFaces() {
+		t.Errorf("another process knows %d exposures (%v, %v)", len(v), known, err)
+	}
+}
+
+func TestARefusedEditInTheQueueFailsInWords(t *testing.T) {
+	ctx := context.Background()
+	q := open(t, 1)
+	id := sessiontest.NewCan(t, db, 16)
+	work, err := q.Edit(ctx, id, 1, &layout.Pack{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if w := over(t, work); w.State != "failed" || !strings.Contains(w.Message, "flatten something first") {
+		t.Errorf("the work is %q: %q", w.State, w.Message)
+	}
+	if d := head(t, id); d.Head != 0 || d.Revision != 1 {
+		t.Errorf("%d edits, revision %d", d.Head, d.Revision)
 	}
 }
