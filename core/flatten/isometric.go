@@ -123,7 +123,8 @@ func isometric(ctx context.Context, p *mesh.Patch, el []element, start []r2.Vec,
 				bv[v] += e.area * (sn*g.X + c*g.Y)
 			}
 		}
-		x, y := f.Solve(bu), f.Solve(bv)
+		xy := f.SolveAll(bu, bv)
+		x, y := xy[0], xy[1]
 		o := r.UV[0] // the solve puts vertex 0 at the origin
 		step := make([]r2.Vec, n)
 		for v := range step {

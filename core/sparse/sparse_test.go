@@ -5,6 +5,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"testing"
+	"time"
 
 	"gonum.org/v1/gonum/mat"
 )
@@ -132,13 +133,206 @@ func TestSingularAndCancelled(t *testing.T) {
 	}
 }
 
-func BenchmarkFactorGrid(b *testing.B) {
-	a := grid(220)
-	s := Analyze(a)
-	b.ReportMetric(float64(s.Fill())/float64(len(a.Val)), "fill/entry")
-	for b.Loop() {
-		if _, err := s.Factor(context.Background(), a); err != nil {
-			b.Fatal(err)
+// triangles is the cotangent-like Laplacian of a k×k sheet of squares, each in two
+// triangles: what flattening asks for, seven entries a row.
+func triangles(k int) *Symmetric {
+	b := NewBuilder(k*k, 6*k*k)
+	link := func(i, j int, w float64) {
+		b.Add(i, i, w)
+		b.Add(j, j, w)
+		b.Add(i, j, -w)
+	}
+	for r := range k {
+		for c := range k {
+			i := r*k + c
+			b.Add(i, i, 1e-6)
+			if c+1 < k {
+				link(i, i+1, 1+0.3*math.Sin(float64(i)))
+			}
+			if r+1 < k {
+				link(i, i+k, 1+0.3*math.Cos(float64(i)))
+			}
+			if c+1 < k && r+1 < k {
+				link(i, i+k+1, 0.2)
+			}
 		}
+	}
+	return b.Build()
+}
+
+func residual(a *Symmetric, x, b []float64) float64 {
+	var worst float64
+	for i, y := range a.Mul(x) {
+		worst = max(worst, math.Abs(y-b[i]))
+	}
+	return worst
+}
+
+func wave(n int) []float64 {
+	b := make([]float64, n)
+	for i := range b {
+		b[i] = math.Sin(0.37 * float64(i))
+	}
+	return b
+}
+
+func TestMeshSystemsAreSolvedWhateverTheirOrder(t *testing.T) {
+	for _, k := range []int{1, 2, 3, 7, 40, 90} {
+		a := triangles(k)
+		b := wave(a.N)
+		natural, turned := make([]int32, a.N), make([]int32, a.N)
+		for i := range natural {
+			natural[i], turned[i] = int32(i), int32(a.N-1-i)
+		}
+		for name, order := range map[string][]int32{"minimum degree": Order(a), "natural": natural, "backwards": turned} {
+			f, err := AnalyzeOrdered(a, order).Factor(context.Background(), a)
+			if err != nil {
+				t.Fatalf("%d, %s: %v", k, name, err)
+			}
+			if r := residual(a, f.Solve(b), b); r > 1e-8 {
+				t.Errorf("%d, %s: residual %g", k, name, r)
+			}
+		}
+	}
+}
+
+func TestSeveralRightHandSidesAreThoseOneByOne(t *testing.T) {
+	a := triangles(30)
+	f, err := Analyze(a).Factor(context.Background(), a)
+	if err != nil {
+		t.Fatal(err)
+	}
+	u, v := wave(a.N), make([]float64, a.N)
+	v[7] = 1
+	both := f.SolveAll(u, v)
+	for i := range u {
+		if x, y := f.Solve(u)[i], f.Solve(v)[i]; both[0][i] != x || both[1][i] != y {
+			t.Fatalf("x[%d]: %g and %g together, %g and %g alone", i, both[0][i], both[1][i], x, y)
+		}
+		if i > 40 {
+			break
+		}
+	}
+}
+
+// Blocks of matrices that do not touch, columns without entries, indefinite systems.
+func TestOddPatterns(t *testing.T) {
+	b := NewBuilder(7, 10)
+	for i, d := range []float64{2, -3, 5, 1, 4, -1, 2} {
+		b.Add(i, i, d)
+	}
+	b.Add(0, 6, 1)
+	b.Add(2, 3, 0.5)
+	a := b.Build()
+	rhs := wave(7)
+	x, err := Solve(context.Background(), a, rhs)
+	if err != nil || residual(a, x, rhs) > 1e-12 {
+		t.Errorf("%v, %v", x, err)
+	}
+	empty := NewBuilder(0, 0).Build()
+	if x, err := Solve(context.Background(), empty, nil); err != nil || len(x) != 0 {
+		t.Errorf("nothing: %v, %v", x, err)
+	}
+	arrow := NewBuilder(300, 600) // one dense row: it must not fill the rest
+	for i := range 300 {
+		arrow.Add(i, i, 10)
+		arrow.Add(0, i, 1)
+	}
+	s := Analyze(arrow.Build())
+	if s.Fill() > 2*299 {
+		t.Errorf("an arrow fills %d entries", s.Fill())
+	}
+}
+
+func TestFactorsAreTheSameEveryTime(t *testing.T) {
+	a := triangles(50)
+	first, err := Analyze(a).Factor(context.Background(), a)
+	if err != nil {
+		t.Fatal(err)
+	}
+	again, err := Analyze(a).Factor(context.Background(), a)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i, v := range first.val {
+		if again.val[i] != v {
+			t.Fatalf("entry %d: %g, then %g", i, v, again.val[i])
+		}
+	}
+}
+
+func TestConjugateGradientsComeToTheSame(t *testing.T) {
+	for _, a := range []*Symmetric{triangles(25), grid(30)} {
+		b := wave(a.N)
+		want, err := Solve(context.Background(), a, b)
+		if err != nil {
+			t.Fatal(err)
+		}
+		got, steps, err := ConjugateGradients(context.Background(), a, b, 1e-12, 2000)
+		if err != nil {
+			t.Fatal(err)
+		}
+		scale := norm(want)
+		for i := range want {
+			want[i] -= got[i]
+		}
+		if norm(want) > 1e-6*scale || steps < 3 {
+			t.Errorf("off by %g of %g after %d steps", norm(want), scale, steps)
+		}
+		if _, _, err := ConjugateGradients(context.Background(), a, b, 1e-12, 2); err != ErrNoConvergence {
+			t.Errorf("two steps: %v", err)
+		}
+	}
+	neg := NewBuilder(2, 3)
+	neg.Add(0, 0, -1)
+	neg.Add(1, 1, -1)
+	if _, _, err := ConjugateGradients(context.Background(), neg.Build(), []float64{1, 1}, 1e-9, 10); err != ErrSingular {
+		t.Errorf("a negative matrix: %v", err)
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	cancel()
+	a := grid(20)
+	if _, _, err := ConjugateGradients(ctx, a, wave(a.N), 1e-12, 100); err != context.Canceled {
+		t.Errorf("cancelled: %v", err)
+	}
+}
+
+// BenchmarkSolver measures the system of a sheet of 100k and of 400k triangles: the
+// order, the analysis, the numeric factor and one solve, in milliseconds.
+func BenchmarkSolver(b *testing.B) {
+	for _, c := range []struct {
+		name string
+		k    int
+	}{{"100k", 224}, {"400k", 448}} {
+		b.Run(c.name, func(b *testing.B) {
+			a := triangles(c.k)
+			rhs := wave(a.N)
+			took := map[string]float64{}
+			timed := func(what string, do func()) {
+				start := time.Now()
+				do()
+				took[what] += time.Since(start).Seconds() * 1000
+			}
+			var fill int
+			for b.Loop() {
+				var order []int32
+				var s *Symbolic
+				var f *Factor
+				timed("order", func() { order = Order(a) })
+				timed("analyse", func() { s = AnalyzeOrdered(a, order) })
+				timed("factor", func() {
+					var err error
+					if f, err = s.Factor(context.Background(), a); err != nil {
+						b.Fatal(err)
+					}
+				})
+				timed("solve", func() { f.Solve(rhs) })
+				fill = s.Fill()
+			}
+			for what, ms := range took {
+				b.ReportMetric(ms/float64(b.N), "ms-"+what)
+			}
+			b.ReportMetric(float64(fill)/float64(a.N), "fill-per-row")
+		})
 	}
 }
