@@ -58,8 +58,22 @@ func Flatten(ctx context.Context, p *mesh.Patch, s Settings) (Result, error) {
 	}
 	r, err := isometric(ctx, p, el, start, s)
 	r.Method = method
-	return r, err
+	if err != nil || r.Flips > 0 || squeezed(p, el, r.UV) < collapsed {
+		return r, err
+	}
+	// ARAP lets single triangles collapse; the symmetric Dirichlet energy does not.
+	better, err := symmetricDirichlet(ctx, p, el, r.UV, Settings{MaxIterations: s.MaxIterations, Tolerance: s.Tolerance})
+	if err != nil || better.Flips > 0 {
+		return r, ctx.Err()
+	}
+	better.Iterations += r.Iterations
+	better.Method = method
+	return better, nil
 }
+
+// collapsed is how far a triangle may be squeezed before the whole map is improved by
+// the energy that pays for it.
+const collapsed = 4
 
 func degenerate(uv []r2.Vec) bool {
 	for _, q := range uv {
@@ -107,16 +121,14 @@ func isometric(ctx context.Context, p *mesh.Patch, el []element, start []r2.Vec,
 	}
 	r := Result{UV: append([]r2.Vec(nil), start...)}
 	r.Energy = arapEnergy(p, el, r.UV) / area
+	// target solves for where the vertices would be if each triangle were only turned.
 	bu, bv := make([]float64, n), make([]float64, n)
-	for r.Iterations < s.MaxIterations {
-		if ctx.Err() != nil {
-			return Result{}, ctx.Err()
-		}
+	target := func(uv []r2.Vec) []r2.Vec {
 		clear(bu)
 		clear(bv)
 		for t, tri := range p.Tris {
 			e := &el[t]
-			c, sn := rotation(e, r.UV, tri)
+			c, sn := rotation(e, uv, tri)
 			for k, v := range tri {
 				g := e.grad[k]
 				bu[v] += e.area * (c*g.X - sn*g.Y)
@@ -124,11 +136,20 @@ func isometric(ctx context.Context, p *mesh.Patch, el []element, start []r2.Vec,
 			}
 		}
 		xy := f.SolveAll(bu, bv)
-		x, y := xy[0], xy[1]
-		o := r.UV[0] // the solve puts vertex 0 at the origin
-		step := make([]r2.Vec, n)
+		o := uv[0] // the solve puts vertex 0 at the origin
+		out := make([]r2.Vec, n)
+		for v := range out {
+			out[v] = r2.Vec{X: xy[0][v] + o.X, Y: xy[1][v] + o.Y}
+		}
+		return out
+	}
+	for r.Iterations < s.MaxIterations {
+		if ctx.Err() != nil {
+			return Result{}, ctx.Err()
+		}
+		step := target(r.UV)
 		for v := range step {
-			step[v] = r2.Sub(r2.Vec{X: x[v] + o.X, Y: y[v] + o.Y}, r.UV[v])
+			step[v] = r2.Sub(step[v], r.UV[v])
 		}
 		reach := freeStep(p, el, r.UV, step)
 		next := make([]r2.Vec, n)

@@ -4,7 +4,10 @@
 // pattern, and the square-root-free factorisation L·D·Lᵀ (Davis 2005).
 package sparse
 
-import "slices"
+import (
+	"math"
+	"slices"
+)
 
 // Symmetric is an n×n symmetric matrix; only the upper triangle is stored, by
 // columns: the entries of column j are Row and Val[ColStart[j]:ColStart[j+1]],
@@ -59,6 +62,28 @@ func (b *Builder) Build() *Symmetric {
 	}
 	for j := range b.n {
 		a.ColStart[j+1] += a.ColStart[j]
+	}
+	return a
+}
+
+// BuildPruned builds the matrix without the entries off the diagonal that cancel out,
+// to 1e-12 of what was added there: they would only couple what is apart.
+func (b *Builder) BuildPruned() *Symmetric {
+	whole := b.Build()
+	sizes := Builder{n: b.n, row: b.row, col: b.col, val: make([]float64, len(b.val))}
+	for i, v := range b.val {
+		sizes.val[i] = math.Abs(v)
+	}
+	size := sizes.Build() // of the same pattern
+	a := &Symmetric{N: b.n, ColStart: make([]int32, b.n+1)}
+	for j := range b.n {
+		for p := whole.ColStart[j]; p < whole.ColStart[j+1]; p++ {
+			if int(whole.Row[p]) == j || math.Abs(whole.Val[p]) > 1e-12*size.Val[p] {
+				a.Row = append(a.Row, whole.Row[p])
+				a.Val = append(a.Val, whole.Val[p])
+			}
+		}
+		a.ColStart[j+1] = int32(len(a.Row))
 	}
 	return a
 }

@@ -336,3 +336,25 @@ func BenchmarkSolver(b *testing.B) {
 		})
 	}
 }
+
+func TestPruningLeavesOutWhatCancels(t *testing.T) {
+	b := NewBuilder(3, 8)
+	for i := range 3 {
+		b.Add(i, i, 2)
+	}
+	b.Add(0, 1, 0.7)
+	b.Add(1, 0, -0.7) // cancels
+	b.Add(1, 2, 0.1)
+	b.Add(2, 1, 0.2)
+	b.Add(2, 2, -2) // a diagonal stays, whatever its value
+	whole, pruned := b.Build(), b.BuildPruned()
+	if len(whole.Val) != 5 || len(pruned.Val) != 4 {
+		t.Errorf("%d entries, %d after pruning; want 5 and 4", len(whole.Val), len(pruned.Val))
+	}
+	x := []float64{1, -2, 3}
+	for i, y := range pruned.Mul(x) {
+		if want := whole.Mul(x)[i]; math.Abs(y-want) > 1e-12 {
+			t.Errorf("row %d: %g, want %g", i, y, want)
+		}
+	}
+}
