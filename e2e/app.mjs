@@ -1,10 +1,13 @@
 // Starts the real binary with a database of its own, and a browser on it.
+import assert from "node:assert/strict";
 import { spawn } from "node:child_process";
-import { mkdtemp, rm } from "node:fs/promises";
+import { mkdtemp, readFile, rm } from "node:fs/promises";
+import { createRequire } from "node:module";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { chromium } from "playwright-core";
 
+const axe = createRequire(import.meta.url).resolve("axe-core/axe.min.js");
 const flags = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"];
 
 export async function startApp() {
@@ -79,4 +82,12 @@ export async function findOn(page, canvas, pattern) {
     if (pattern.test(await page.locator("#readout").textContent())) return at;
   }
   throw new Error(`nothing on ${canvas} is like ${pattern}`);
+}
+
+/** Asks axe-core about the page as it is. */
+export async function noSeriousFindings(page, where) {
+  await page.evaluate(await readFile(axe, "utf8"));
+  const { violations } = await page.evaluate(() => globalThis.axe.run(document, { resultTypes: ["violations"] }));
+  const bad = violations.filter((v) => v.impact === "serious" || v.impact === "critical");
+  assert.deepEqual(bad.map((v) => `${where}: ${v.id} at ${v.nodes[0].html}`), []);
 }

@@ -1,21 +1,12 @@
 import assert from "node:assert/strict";
 import { readFile } from "node:fs/promises";
-import { createRequire } from "node:module";
 import { after, before, test } from "node:test";
-import { changed, clean, findOn, number, openBench, openPage, ready, startApp, startBrowser, startServer } from "./app.mjs";
+import { changed, clean, findOn, noSeriousFindings, number, openBench, openPage, ready, startApp, startBrowser, startServer } from "./app.mjs";
 
-const axe = createRequire(import.meta.url).resolve("axe-core/axe.min.js");
 let app, browser;
 
 before(async () => { app = await startApp(); browser = await startBrowser(); });
 after(async () => { await browser?.close(); await app?.stop(); if (app) await clean(app.dir); });
-
-async function noSeriousFindings(page, where) {
-  await page.evaluate(await readFile(axe, "utf8"));
-  const { violations } = await page.evaluate(() => globalThis.axe.run(document, { resultTypes: ["violations"] }));
-  const bad = violations.filter((v) => v.impact === "serious" || v.impact === "critical");
-  assert.deepEqual(bad.map((v) => `${where}: ${v.id} at ${v.nodes[0].html}`), []);
-}
 
 test("the whole job, from the junk map to a proved sheet and back out", { timeout: 240000 }, async () => {
   const { page, wrong, context } = await openPage(browser, app.base);

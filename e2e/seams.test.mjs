@@ -1,6 +1,6 @@
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { changed, clean, findOn, number, openBench, openPage, startApp, startBrowser } from "./app.mjs";
+import { changed, clean, findOn, noSeriousFindings, number, openBench, openPage, startApp, startBrowser } from "./app.mjs";
 
 let app, browser;
 
@@ -29,6 +29,7 @@ test("a loop by double click, its ends dragged and moved by key, kept as a set",
   assert.deepEqual(await run(page), [0, 48, 48]);
   assert.match(await page.locator("#tag").textContent(), /48 edges · 295 mm · loop/);
 
+  await noSeriousFindings(page, "loop");
   // Both views show a handle at each end; one is dragged along the loop on the sheet.
   for (const view of ["#piece", "#sheet"]) assert.equal(await page.locator(`${view} .handle:visible`).count(), 2);
   const knob = await page.locator('#sheet .handle[data-end="to"]').boundingBox();
@@ -123,6 +124,7 @@ test("a join shows its ghost and cost, swaps what stays, and is one edit", { tim
   assert.match(words, /rims differ by \d+\.\d+ %/);
   assert.match(words, /stretch ×1\.\d+ → ×1\.\d+/);
   assert.match(words, /rims bend apart/); // a wall on a fan
+  await noSeriousFindings(page, "join");
   assert.equal(await number(page, "revision"), revision);
   await page.keyboard.press("m");
   await page.waitForFunction(() => /hood cone moves to/.test(document.querySelector("#ghost").textContent));
