@@ -192,6 +192,29 @@ test("exposure is shown, faces are kept whole and parted off as a shell", { time
   await changed(page, () => page.keyboard.press("p"));
   assert.equal(await number(page, "shells"), shells + 1);
   assert.equal(await page.locator("#undo-name").textContent(), "part off 1 faces as a shell");
+
+  // Joined back as a group: all faces of the wall, the loose one among them.
+  await page.mouse.dblclick(spot.x, spot.y);
+  await page.waitForFunction(() => Number(document.body.dataset.faces) > 100);
+  await changed(page, () => page.getByRole("button", { name: "Join their shells" }).click());
+  assert.equal(await number(page, "shells"), shells);
+
+  // What is cut on one of six rods is offered for the others.
+  await page.locator("[data-show=parts]").click();
+  await page.locator("#piece-canvas").focus();
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("b");
+  await page.locator('[title^="cage rod 1 bar,"]').first().click();
+  const rod = await findOn(page, "#piece-canvas", /part cage rod \d bar .*edge \d+ bend \d+°\s+exposure/);
+  await page.mouse.click(rod.x, rod.y);
+  await picked(page, 1);
+  await changed(page, () => page.keyboard.press("c"));
+  const offer = page.locator("#offer");
+  await offer.waitFor({ state: "visible" });
+  assert.equal(await offer.textContent(), "Do the same on 5 like it");
+  await changed(page, () => offer.click());
+  assert.equal(await page.locator("#undo-name").textContent(), "cut 5 edges");
+  assert.equal(await offer.isVisible(), false);
   assert.deepEqual(wrong, []);
   await context.close();
 });

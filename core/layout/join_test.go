@@ -156,6 +156,20 @@ func TestJoiningAGroupGoesAsFarAsTheLimit(t *testing.T) {
 	}
 }
 
+// What was parted off by hand comes back with its shell when the group is joined.
+func TestAGroupTakesBackWhatWasCutByHand(t *testing.T) {
+	d := apply(t, jar(t, 24), &layout.Recognise{}, &layout.Open{}, &layout.Flatten{}, &layout.Pack{})
+	d = apply(t, d, &layout.ShellOff{Faces: []mesh.FaceID{30}})
+	if n := len(measure(d).Shells); n != 2 {
+		t.Fatalf("%d shells", n)
+	}
+	d = apply(t, d, &layout.JoinGroup{Faces: meshtest.All(d.Mesh), Limit: 1.02})
+	r := measure(d)
+	if len(r.Shells) != 1 || math.Abs(r.Totals.L2-1) > 1e-6 {
+		t.Errorf("%d shells, L2 %g", len(r.Shells), r.Totals.L2)
+	}
+}
+
 // strips is a flat board of 4 × 1 quads, the last column another part.
 func strips(t *testing.T) *layout.Document {
 	b := meshtest.NewWelder()

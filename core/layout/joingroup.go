@@ -36,6 +36,7 @@ func (e *JoinGroup) Apply(ctx context.Context, d *Document, progress func(float6
 	picked := set(e.Faces)
 	a := newAttacher(ctx, d, s, func(p piece) bool { return slices.ContainsFunc(p.faces, func(f mesh.FaceID) bool { return picked[f] }) })
 	a.grain = 2 * math.Pi / 180
+	a.firm = nil // what was cut by hand may be joined when asked for
 	if err := a.round(part(progress, 0, 0.4)); err != nil {
 		return nil, err
 	}
