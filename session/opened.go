@@ -25,7 +25,7 @@ type Opened struct {
 
 // Proof returns the measure of the document, computed at first use.
 func (o *Opened) Proof() proof.Report {
-	o.once.Do(func() { o.proof = proof.Measure(o.Doc.ProofInput(false)) })
+	o.once.Do(func() { o.proof = proof.Measure(o.Doc.ProofInput()) })
 	return o.proof
 }
 
@@ -34,11 +34,11 @@ func (o *Opened) Audit(ctx context.Context) (proof.Report, error) {
 	o.mu.Lock()
 	defer o.mu.Unlock()
 	if o.audit == nil {
-		in := o.Doc.ProofInput(true)
-		if err := in.Exposure.Prepare(ctx, proof.SeamFaces(in), nil); err != nil {
+		r := o.Proof()
+		var err error
+		if r.Totals.SeamExposed, err = proof.SeamExposed(ctx, o.Doc.ProofInput()); err != nil {
 			return proof.Report{}, err
 		}
-		r := proof.Measure(in)
 		o.audit = &r
 	}
 	return *o.audit, nil

@@ -176,9 +176,8 @@ func (s *State) PartFaces() [][]mesh.FaceID {
 	return out
 }
 
-// ProofInput returns what proof measures of this document. With exposed, the
-// exposure of all seams is summed up; the caller prepares it.
-func (d *Document) ProofInput(exposed bool) proof.Input {
+// ProofInput returns what proof measures of this document.
+func (d *Document) ProofInput() proof.Input {
 	s := d.State
 	in := proof.Input{
 		Mesh: d.Mesh, Map: s.Map, Cut: s.IsCut,
@@ -187,7 +186,7 @@ func (d *Document) ProofInput(exposed bool) proof.Input {
 		Flow:  s.Settings.Flow(), Sheet: s.Settings.Sheet,
 		Stack:    func(p int) int { return int(s.stackRoot(PartID(p))) },
 		Weight:   func(p int) float64 { return s.Weight(PartID(p)) },
-		Exposure: d.Exposure(), Exposed: exposed,
+		Exposure: d.Exposure(),
 	}
 	return in
 }

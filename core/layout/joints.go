@@ -120,38 +120,13 @@ const straight = 0.99985
 
 // longestStraight is the longest straight stretch of a border: two flat pieces can
 // stay attached along one line only. It lists its edges in order of number.
-func longestStraight(m *mesh.Mesh, edges []mesh.EdgeID) []mesh.EdgeID {
-	at := map[mesh.PointID][]mesh.EdgeID{}
-	for _, e := range edges {
-		h := m.EdgeHalf(e)
-		at[m.From(h)] = append(at[m.From(h)], e)
-		at[m.To(h)] = append(at[m.To(h)], e)
-	}
+func longestStraight(m *mesh.Mesh, edges []mesh.EdgeID) (best []mesh.EdgeID) {
 	dir := func(e mesh.EdgeID) r3.Vec { return r3.Unit(m.EdgeVec(m.EdgeHalf(e))) }
-	var best []mesh.EdgeID
 	var length float64
-	done := map[mesh.EdgeID]bool{}
-	for _, e := range edges {
-		if done[e] {
-			continue
-		}
-		done[e] = true
-		run := []mesh.EdgeID{e}
-		for i := 0; i < len(run); i++ {
-			h := m.EdgeHalf(run[i])
-			for _, p := range []mesh.PointID{m.From(h), m.To(h)} {
-				for _, f := range at[p] {
-					if !done[f] && math.Abs(r3.Dot(dir(e), dir(f))) > straight {
-						done[f] = true
-						run = append(run, f)
-					}
-				}
-			}
-		}
+	for _, run := range m.ChainsWhere(edges, func(a, b mesh.EdgeID) bool { return math.Abs(r3.Dot(dir(a), dir(b))) > straight }) {
 		if l := m.Length(run); l > length {
 			best, length = run, l
 		}
 	}
-	slices.Sort(best)
 	return best
 }

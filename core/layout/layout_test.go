@@ -57,7 +57,7 @@ func apply(t testing.TB, d *layout.Document, edits ...layout.Edit) *layout.Docum
 	return d
 }
 
-func measure(d *layout.Document) proof.Report { return proof.Measure(d.ProofInput(false)) }
+func measure(d *layout.Document) proof.Report { return proof.Measure(d.ProofInput()) }
 
 func TestJarGetsOneOpeningAtTheBack(t *testing.T) {
 	d := apply(t, jar(t, 24), &layout.Recognise{}, &layout.Open{})

@@ -36,15 +36,27 @@ func (o *Open) Describe() string {
 
 // Apply implements Edit.
 func (o *Open) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
+	p, err := o.plan(ctx, d, progress)
+	return p.state, err
+}
+
+// opened is a state with its openings, and what they were cut for.
+type opened struct {
+	state   *State
+	todo    []piece       // pieces that needed an opening or darts
+	corners []mesh.EdgeID // corner cuts
+}
+
+func (o *Open) plan(ctx context.Context, d *Document, progress func(float64)) (opened, error) {
 	s := d.State.Clone()
 	for _, p := range o.Parts {
 		if p < 0 || int(p) >= len(s.Parts) {
-			return nil, refuse("there is no part %d", p)
+			return opened{}, refuse("there is no part %d", p)
 		}
 	}
 	todo, corners := s.closed(d.Mesh, o.Parts)
 	if len(todo)+len(corners) == 0 && len(o.Parts) > 0 {
-		return nil, refuse("nothing here closes on itself; no opening is needed")
+		return opened{}, refuse("nothing here closes on itself; no opening is needed")
 	}
 	var look []mesh.FaceID
 	for _, r := range todo {
@@ -52,7 +64,7 @@ func (o *Open) Apply(ctx context.Context, d *Document, progress func(float64)) (
 	}
 	x := d.Exposure()
 	if err := x.Prepare(ctx, look, nil); err != nil {
-		return nil, err
+		return opened{}, err
 	}
 	for _, e := range corners {
 		s.Cut[e] = true
@@ -79,20 +91,20 @@ func (o *Open) Apply(ctx context.Context, d *Document, progress func(float64)) (
 	// The largest wall of each axis goes first, the others line up with it.
 	leaders, followers, leader := s.lines(d.Mesh, todo)
 	if err := run(leaders, func(int) r3.Vec { return r3.Vec{} }); err != nil {
-		return nil, err
+		return opened{}, err
 	}
 	if err := run(followers, func(i int) r3.Vec {
 		l := leader[i]
 		return seam.Bearing(d.Mesh, chains[l], s.fit(todo[l].part))
 	}); err != nil {
-		return nil, err
+		return opened{}, err
 	}
 	for _, c := range chains {
 		for _, e := range c {
 			s.Cut[e] = true
 		}
 	}
-	return s, nil
+	return opened{s, todo, corners}, nil
 }
 
 // closed lists the pieces that need an opening or darts, and the corner cuts that

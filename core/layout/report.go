@@ -101,11 +101,12 @@ func HealthReports(m *mesh.Mesh) []HealthReport {
 
 // Report measures a document, the exposure of its seams included.
 func (d *Document) Report(ctx context.Context, file string) (Report, error) {
-	in := d.ProofInput(true)
-	if err := in.Exposure.Prepare(ctx, proof.SeamFaces(in), nil); err != nil {
+	in := d.ProofInput()
+	p := proof.Measure(in)
+	var err error
+	if p.Totals.SeamExposed, err = proof.SeamExposed(ctx, in); err != nil {
 		return Report{}, err
 	}
-	p := proof.Measure(in)
 	r := Report{
 		Version: Version, Sheet: d.State.Settings.Sheet, Parts: d.PartReports(), Shells: p.Shells, Totals: p.Totals,
 		Health: HealthReports(d.Mesh), Findings: p.Findings,

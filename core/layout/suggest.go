@@ -46,14 +46,13 @@ func (d *Document) Suggest(ctx context.Context) ([]Suggestion, error) {
 			out = append(out, d.suggestion(why, s.FacePart[f], c))
 		}
 	}
-	opened, err := (&Open{}).Apply(ctx, d, nil)
+	plan, err := (&Open{}).plan(ctx, d, nil)
 	if err != nil {
 		return nil, err
 	}
-	todo, corners := s.closed(m, nil)
-	corner := set(corners)
+	corner := set(plan.corners)
 	dome := map[mesh.FaceID]bool{} // darts are suggested for disks, openings for the rest
-	for _, p := range todo {
+	for _, p := range plan.todo {
 		if mesh.NewPatch(m, p.faces, func(e mesh.EdgeID) bool { return corner[e] || s.Cut[e] }).IsDisk() {
 			for _, f := range p.faces {
 				dome[f] = true
@@ -61,7 +60,7 @@ func (d *Document) Suggest(ctx context.Context) ([]Suggestion, error) {
 		}
 	}
 	byReason := map[Reason][]mesh.EdgeID{}
-	for i, c := range opened.Cut {
+	for i, c := range plan.state.Cut {
 		if !c || s.Cut[i] {
 			continue
 		}

@@ -97,6 +97,12 @@ func (m *Mesh) edgesWhere(accept func(EdgeID) bool) (out []EdgeID) {
 
 // Chains groups edges that touch, each group ascending, in order of the first.
 func (m *Mesh) Chains(edges []EdgeID) [][]EdgeID {
+	return m.ChainsWhere(slices.Sorted(slices.Values(edges)), func(_, _ EdgeID) bool { return true })
+}
+
+// ChainsWhere groups edges that touch and are alike: from the first edge of a group on,
+// in the order given, each edge that goes with it. Each group is ascending.
+func (m *Mesh) ChainsWhere(edges []EdgeID, alike func(first, e EdgeID) bool) [][]EdgeID {
 	at := map[PointID][]EdgeID{}
 	for _, e := range edges {
 		h := m.edgeHalf[e]
@@ -105,7 +111,7 @@ func (m *Mesh) Chains(edges []EdgeID) [][]EdgeID {
 	}
 	seen := map[EdgeID]bool{}
 	var out [][]EdgeID
-	for _, e := range slices.Sorted(slices.Values(edges)) {
+	for _, e := range edges {
 		if seen[e] {
 			continue
 		}
@@ -115,7 +121,7 @@ func (m *Mesh) Chains(edges []EdgeID) [][]EdgeID {
 			h := m.edgeHalf[group[i]]
 			for _, p := range []PointID{m.From(h), m.To(h)} {
 				for _, o := range at[p] {
-					if !seen[o] {
+					if !seen[o] && alike(e, o) {
 						seen[o] = true
 						group = append(group, o)
 					}

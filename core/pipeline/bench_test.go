@@ -88,7 +88,7 @@ func BenchmarkDemo(b *testing.B) {
 				b.Fatal(err)
 			}
 			d := benchRun(b, m)
-			b.ReportMetric(float64(proof.Measure(d.ProofInput(false)).Totals.Shells)/float64(truth.Used()), "shells-per-true-part")
+			b.ReportMetric(float64(proof.Measure(d.ProofInput()).Totals.Shells)/float64(truth.Used()), "shells-per-true-part")
 		})
 	}
 }

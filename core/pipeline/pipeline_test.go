@@ -184,7 +184,7 @@ func TestCancelStopsAndChangesNothing(t *testing.T) {
 	if !errors.Is(err, context.Canceled) {
 		t.Errorf("cancelled job gave %v", err)
 	}
-	if r := proof.Measure(doc.ProofInput(false)); r.Totals.Shells != 0 {
+	if r := proof.Measure(doc.ProofInput()); r.Totals.Shells != 0 {
 		t.Errorf("the document changed: %d shells", r.Totals.Shells)
 	}
 }

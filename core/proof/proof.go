@@ -37,7 +37,6 @@ type Input struct {
 	Stack    func(part int) int     // the part whose place a part shares, itself if none; nil for no stacks
 	Weight   func(part int) float64 // density wished relative to the common one; nil for 1
 	Exposure *seam.Exposure         // nil leaves out whatever asks for it
-	Exposed  bool                   // whether to sum up the exposed seam length, which asks for that of every seam
 }
 
 // Shell is the measure of one shell.
@@ -76,7 +75,7 @@ type Totals struct {
 	SeamOnCrease  float64 `json:"seam_on_crease"`     // of the rest, where the faces bend by 5° or more
 	SeamConcave   float64 `json:"seam_concave"`       // of that, in hollows
 	SeamOnFlat    float64 `json:"seam_on_flat_share"` // openings aside
-	SeamExposed   float64 `json:"seam_exposed"`       // length weighted by exposure
+	SeamExposed   float64 `json:"seam_exposed"`       // length weighted by exposure; SeamExposed measures it
 	Shells        int     `json:"shells"`
 	Straight      float64 `json:"straight_share"`
 	MeanDensity   float64 `json:"mean_density"`

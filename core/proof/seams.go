@@ -1,6 +1,7 @@
 package proof
 
 import (
+	"context"
 	"math"
 	"slices"
 
@@ -21,15 +22,12 @@ func (r *Report) seams(in Input) {
 	var smooth []mesh.EdgeID
 	for e := range m.NumEdges() {
 		id := mesh.EdgeID(e)
-		a, b := m.EdgeFaces(id)
-		if b == mesh.None || !in.Map.Mapped[a] || !in.Map.Mapped[b] || !(in.Cut(id) || in.Map.Torn(m, id)) {
+		if !in.isSeam(id) {
 			continue
 		}
+		a, b := m.EdgeFaces(id)
 		l, bend := m.EdgeLength(id), m.Dihedral(id)
 		t.SeamLength += l
-		if in.Exposed {
-			t.SeamExposed += l * in.Exposure.Edge(id)
-		}
 		if r.ShellOf[a] == r.ShellOf[b] {
 			t.SeamOpenings += l
 			continue
@@ -76,16 +74,28 @@ func seenAlong(in Input, chain []mesh.EdgeID) float64 {
 	return sum / float64(n)
 }
 
-// SeamFaces returns the faces beside seams, whose exposure Measure will ask for.
-func SeamFaces(in Input) []mesh.FaceID {
-	m := in.Mesh
-	var out []mesh.FaceID
-	for e := range m.NumEdges() {
-		a, b := m.EdgeFaces(mesh.EdgeID(e))
-		if b != mesh.None && (in.Cut(mesh.EdgeID(e)) || in.Map.Torn(m, mesh.EdgeID(e))) {
-			out = append(out, a, b)
+// isSeam tells whether two mapped faces are apart on the sheet at an edge.
+func (in Input) isSeam(e mesh.EdgeID) bool {
+	a, b := in.Mesh.EdgeFaces(e)
+	return b != mesh.None && in.Map.Mapped[a] && in.Map.Mapped[b] && (in.Cut(e) || in.Map.Torn(in.Mesh, e))
+}
+
+// SeamExposed is the length of all seams weighted by their exposure, which is looked
+// up for every face beside one: Measure leaves it out.
+func SeamExposed(ctx context.Context, in Input) (sum float64, err error) {
+	var seams []mesh.EdgeID
+	var beside []mesh.FaceID
+	for e := range in.Mesh.NumEdges() {
+		if id := mesh.EdgeID(e); in.isSeam(id) {
+			a, b := in.Mesh.EdgeFaces(id)
+			seams, beside = append(seams, id), append(beside, a, b)
 		}
 	}
-	slices.Sort(out)
-	return slices.Compact(out)
+	if err := in.Exposure.Prepare(ctx, beside, nil); err != nil {
+		return 0, err
+	}
+	for _, e := range seams {
+		sum += in.Mesh.EdgeLength(e) * in.Exposure.Edge(e)
+	}
+	return sum, nil
 }

@@ -21,7 +21,7 @@ func ConjugateGradients(ctx context.Context, a *Symmetric, b []float64, toleranc
 	goal := tolerance * norm(b)
 	z := m.solve(r)
 	p := append([]float64(nil), z...)
-	rz := inner(r, z)
+	rz := dot(r, z)
 	for step := range steps {
 		if norm(r) <= goal {
 			return x, step, nil
@@ -30,7 +30,7 @@ func ConjugateGradients(ctx context.Context, a *Symmetric, b []float64, toleranc
 			return nil, step, ctx.Err()
 		}
 		ap := a.Mul(p)
-		pap := inner(p, ap)
+		pap := dot(p, ap)
 		if !(pap > 0) {
 			return nil, step, ErrSingular
 		}
@@ -40,7 +40,7 @@ func ConjugateGradients(ctx context.Context, a *Symmetric, b []float64, toleranc
 			r[i] -= alpha * ap[i]
 		}
 		z = m.solve(r)
-		next := inner(r, z)
+		next := dot(r, z)
 		beta := next / rz
 		rz = next
 		for i := range p {
@@ -53,9 +53,7 @@ func ConjugateGradients(ctx context.Context, a *Symmetric, b []float64, toleranc
 	return nil, steps, ErrNoConvergence
 }
 
-func inner(a, b []float64) (s float64) { return dot(a, b) }
-
-func norm(a []float64) float64 { return math.Sqrt(inner(a, a)) }
+func norm(a []float64) float64 { return math.Sqrt(dot(a, a)) }
 
 // preconditioner is an incomplete factor: U with a unit diagonal by columns, and D.
 type preconditioner struct {
