@@ -48,7 +48,8 @@ func TestDirichletEnergyFallsAndNothingTurnsOver(t *testing.T) {
 			t.Fatal(err)
 		}
 		last := math.Inf(1)
-		r, err := flatten.SymmetricDirichlet(context.Background(), p, start, flatten.Settings{Progress: func(_ int, energy float64) {
+		r, err := flatten.SymmetricDirichlet(context.Background(), p, start, flatten.Settings{Progress: func(s flatten.Step) {
+			energy := s.Energy
 			if energy > last {
 				t.Errorf("%s: the energy rose from %g to %g", name, last, energy)
 			}
@@ -121,7 +122,7 @@ func TestDirichletCanBeCancelled(t *testing.T) {
 		t.Fatal(err)
 	}
 	ctx, cancel := context.WithCancel(context.Background())
-	_, err = flatten.SymmetricDirichlet(ctx, p, start, flatten.Settings{Progress: func(int, float64) { cancel() }})
+	_, err = flatten.SymmetricDirichlet(ctx, p, start, flatten.Settings{Progress: func(flatten.Step) { cancel() }})
 	if !errors.Is(err, context.Canceled) {
 		t.Errorf("cancelled after the first round: %v", err)
 	}

@@ -61,7 +61,8 @@ func TestCapOfASphere(t *testing.T) {
 	same := func(v r3.Vec) r3.Vec { return v }
 	p := build(1, same)
 	last := math.Inf(1)
-	r, err := flatten.Flatten(context.Background(), p, flatten.Settings{Progress: func(_ int, e float64) {
+	r, err := flatten.Flatten(context.Background(), p, flatten.Settings{Progress: func(s flatten.Step) {
+		e := s.Energy
 		if e > last*(1+1e-12) {
 			t.Errorf("the energy rose from %g to %g", last, e)
 		}

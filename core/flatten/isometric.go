@@ -2,8 +2,8 @@ package flatten
 
 import (
 	"context"
-	"errors"
 	"math"
+	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
 
@@ -11,252 +11,240 @@ import (
 	"morvek/core/sparse"
 )
 
-// ErrNotDisk is returned for a patch that needs a cut before it can lie flat.
-var ErrNotDisk = errors.New("the faces do not form a disk: an opening is missing")
-
-// Progress is called after each iteration; energy is the ARAP energy per area.
-type Progress func(iteration int, energy float64)
-
-// Settings bound the iterations.
-type Settings struct {
-	MaxIterations int     // 0 means 120
-	Tolerance     float64 // relative fall of the energy at which to stop; 0 means 1e-5
-	Progress      Progress
-}
-
-// enough is the fall of the energy below which going on shows nowhere: it moves
-// stretch in the fifth digit.
-const enough = 1e-8
-
-// Result is a flat map in model units with how it came about.
-type Result struct {
-	UV         []r2.Vec
-	Method     string // isometric, or what it fell back to
-	Iterations int
-	Energy     float64
-	Flips      int
-}
-
-// Flatten lays a disk flat: conformal start, or Tutte's where that folds, then
-// as isometric as it gets. The result has no flipped triangles unless the
-// patch is degenerate; Flips says so.
-func Flatten(ctx context.Context, p *mesh.Patch, s Settings) (Result, error) {
-	if !p.IsDisk() {
-		return Result{}, ErrNotDisk
-	}
-	el := elements(p)
-	start, err := lscm(ctx, p, el)
-	if ctx.Err() != nil {
-		return Result{}, ctx.Err()
-	}
-	method := "isometric"
-	if err != nil || flips(p, el, start) > 0 || degenerate(start) {
-		if start, err = Tutte(ctx, p); err != nil {
-			return Result{}, err
-		}
-		method = "isometric from a round border"
-	}
-	r, err := isometric(ctx, p, el, start, s)
-	r.Method = method
-	if err != nil || r.Flips > 0 || squeezed(p, el, r.UV) < collapsed {
-		return r, err
-	}
-	// ARAP lets single triangles collapse; the symmetric Dirichlet energy does not.
-	better, err := symmetricDirichlet(ctx, p, el, r.UV, Settings{MaxIterations: s.MaxIterations, Tolerance: s.Tolerance})
-	if err != nil || better.Flips > 0 {
-		return r, ctx.Err()
-	}
-	better.Iterations += r.Iterations
-	better.Method = method
-	return better, nil
-}
-
-// collapsed is how far a triangle may be squeezed before the whole map is improved by
-// the energy that pays for it.
-const collapsed = 4
-
-func degenerate(uv []r2.Vec) bool {
-	for _, q := range uv {
-		if math.IsNaN(q.X+q.Y) || math.IsInf(q.X+q.Y, 0) {
-			return true
-		}
-	}
-	return false
-}
-
-// Isometric improves a map by ARAP iterations, each step shortened so that no
-// triangle turns over (Smith & Schaefer 2015), so a start without flips ends
-// without flips. The energy never rises.
+// Isometric improves a map by ARAP iterations (Liu et al. 2008) under the constraints
+// of the settings: where the start breaks them, it is brought to them first.
 func Isometric(ctx context.Context, p *mesh.Patch, start []r2.Vec, s Settings) (Result, error) {
-	return isometric(ctx, p, elements(p), start, s)
+	return measured(p).isometric(ctx, start, s.within(120, 1e-5))
 }
 
-func isometric(ctx context.Context, p *mesh.Patch, el []element, start []r2.Vec, s Settings) (Result, error) {
-	if s.MaxIterations == 0 {
-		s.MaxIterations = 120
-	}
-	if s.Tolerance == 0 {
-		s.Tolerance = 1e-5
-	}
-	n := len(p.Pos)
-	b := sparse.NewBuilder(n, 6*len(p.Tris)+n)
-	var area float64
-	for t, tri := range p.Tris {
-		e := &el[t]
-		area += e.area
-		for i := range 3 {
-			for j := i; j < 3; j++ {
-				b.Add(int(tri[i]), int(tri[j]), e.area*r2.Dot(e.grad[i], e.grad[j]))
-			}
-		}
-	}
-	for v := range n {
-		b.Add(v, v, 0)
-	}
-	b.Add(0, 0, 1) // holds vertex 0 without changing the rest: the right-hand sides sum to zero
-	m := b.Build()
-	f, err := sparse.Analyze(m).Factor(ctx, m)
+func (g *surface) isometric(ctx context.Context, start []r2.Vec, s Settings) (Result, error) {
+	e, err := g.rigid(ctx, start, &s.Keep)
 	if err != nil {
 		return Result{}, err
 	}
-	r := Result{UV: append([]r2.Vec(nil), start...)}
-	r.Energy = arapEnergy(p, el, r.UV) / area
-	// target solves for where the vertices would be if each triangle were only turned.
-	bu, bv := make([]float64, n), make([]float64, n)
-	target := func(uv []r2.Vec) []r2.Vec {
-		clear(bu)
-		clear(bv)
-		for t, tri := range p.Tris {
-			e := &el[t]
-			c, sn := rotation(e, uv, tri)
-			for k, v := range tri {
-				g := e.grad[k]
-				bu[v] += e.area * (c*g.X - sn*g.Y)
-				bv[v] += e.area * (sn*g.X + c*g.Y)
-			}
-		}
-		xy := f.SolveAll(bu, bv)
-		o := uv[0] // the solve puts vertex 0 at the origin
-		out := make([]r2.Vec, n)
-		for v := range out {
-			out[v] = r2.Vec{X: xy[0][v] + o.X, Y: xy[1][v] + o.Y}
-		}
-		return out
+	if start, err = e.settle(ctx, start, s); err != nil {
+		return Result{}, err
 	}
-	for r.Iterations < s.MaxIterations {
-		if ctx.Err() != nil {
-			return Result{}, ctx.Err()
+	r, err := descend(ctx, g, e, start, s)
+	r.Method = "isometric"
+	return r, err
+}
+
+// rigid is the energy Σ A·|J − R|² per area, R the rotation nearest to J: as rigid as
+// possible. Its steps are one solve with a factor that is kept.
+type rigid struct {
+	g       *surface
+	r       [2]reduced
+	factor  [2]*sparse.Factor // one of both where both axes leave the same free
+	known   [2][]float64
+	afloat  [2]bool // nothing holds the axis: its first unknown stays where it is
+	start   []r2.Vec
+	springs []float64
+	turn    []r2.Vec     // cosine and sine per triangle
+	full    [2][]float64 // right-hand sides over all vertices
+}
+
+func (g *surface) rigid(ctx context.Context, start []r2.Vec, keep *Constraints) (*rigid, error) {
+	e := &rigid{g: g, start: start, turn: make([]r2.Vec, len(g.Tris))}
+	var err error
+	if e.r, err = keep.reduce(start); err != nil {
+		return nil, err
+	}
+	n := len(g.Pos)
+	e.springs = keep.springs(g.stiff())
+	for axis := range 2 {
+		e.full[axis] = make([]float64, n)
+		r := &e.r[axis]
+		e.afloat[axis] = !slices.ContainsFunc(e.springs, func(k float64) bool { return k > 0 })
+		for _, k := range r.index {
+			e.afloat[axis] = e.afloat[axis] && k != held
 		}
-		step := target(r.UV)
-		for v := range step {
-			step[v] = r2.Sub(step[v], r.UV[v])
-		}
-		reach := freeStep(p, el, r.UV, step)
-		next := make([]r2.Vec, n)
-		var energy float64
-		accepted := false
-		for range 8 {
-			for v := range next {
-				next[v] = r2.Add(r.UV[v], r2.Scale(reach, step[v]))
-			}
-			energy = arapEnergy(p, el, next) / area
-			if energy <= r.Energy && flips(p, el, next) <= r.Flips {
-				accepted = true
-				break
-			}
-			reach /= 2
-		}
-		r.Iterations++
-		if !accepted {
+		if axis == 1 && e.r[0].same(r) && e.afloat[0] == e.afloat[1] {
+			e.factor[1] = e.factor[0]
+			e.known[1] = g.stiffness(r, e.springs, false).known
 			break
 		}
-		fell := r.Energy - energy
-		r.UV, r.Energy = next, energy
-		if s.Progress != nil {
-			s.Progress(r.Iterations, energy)
+		if r.free == 0 {
+			continue
 		}
-		if fell <= s.Tolerance*energy || fell < enough {
-			break
+		s := g.stiffness(r, e.springs, e.afloat[axis])
+		e.known[axis] = s.known
+		m := s.b.Build()
+		if e.factor[axis], err = sparse.Analyze(m).Factor(ctx, m); err != nil {
+			return nil, err
 		}
 	}
-	r.Flips = flips(p, el, r.UV)
-	return r, nil
+	return e, nil
 }
 
-// rotation returns cosine and sine of the rotation closest to the Jacobian.
-func rotation(e *element, uv []r2.Vec, tri [3]int32) (c, s float64) {
-	j := jacobian(e, uv, tri)
-	c, s = j[0]+j[3], j[2]-j[1]
-	l := math.Hypot(c, s)
-	if l == 0 {
-		return 1, 0
+// stiff is the mean stiffness of a vertex.
+func (g *surface) stiff() (mean float64) {
+	for t := range g.el {
+		for k := range 3 {
+			mean += g.el[t].area * r2.Norm2(g.el[t].grad[k])
+		}
 	}
-	return c / l, s / l
+	return mean / float64(max(1, len(g.Pos)))
 }
 
-// jacobian returns the map triangle → sheet as rows (∂u, ∂v).
-func jacobian(e *element, uv []r2.Vec, tri [3]int32) (j [4]float64) {
-	for k, v := range tri {
-		j[0] += uv[v].X * e.grad[k].X
-		j[1] += uv[v].X * e.grad[k].Y
-		j[2] += uv[v].Y * e.grad[k].X
-		j[3] += uv[v].Y * e.grad[k].Y
+// stiffness is the Laplacian of the surface for one axis.
+func (g *surface) stiffness(r *reduced, springs []float64, afloat bool) *system {
+	s := newSystem(r, 6*len(g.Tris))
+	for t, tri := range g.Tris {
+		e := &g.el[t]
+		for i := range 3 {
+			for j := i; j < 3; j++ {
+				s.add(int(tri[i]), int(tri[j]), e.area*r2.Dot(e.grad[i], e.grad[j]))
+			}
+		}
 	}
-	return j
+	for v, k := range springs {
+		s.add(v, v, k)
+	}
+	if afloat { // holds one unknown without changing the rest: the right-hand sides sum to zero
+		s.b.Add(0, 0, 1)
+	}
+	return s
 }
 
-func arapEnergy(p *mesh.Patch, el []element, uv []r2.Vec) float64 {
-	var sum float64
-	for t, tri := range p.Tris {
-		e := &el[t]
-		j := jacobian(e, uv, tri)
-		c, s := j[0]+j[3], j[2]-j[1]
-		l := math.Hypot(c, s)
-		// |J − R|² = |J|² − 2 R:J + 2, and R:J is the norm of (c, s).
-		sum += e.area * max(0, j[0]*j[0]+j[1]*j[1]+j[2]*j[2]+j[3]*j[3]-2*l+2)
+func (e *rigid) at(uv []r2.Vec) float64 {
+	g := e.g
+	total := sum(len(g.Tris), func(lo, hi int) (sum float64) {
+		for t := lo; t < hi; t++ {
+			j := g.jacobian(t, uv)
+			c, s := j[0]+j[3], j[2]-j[1]
+			// |J − R|² = |J|² − 2 R:J + 2, and R:J is the norm of (c, s).
+			sum += g.el[t].area * max(0, j[0]*j[0]+j[1]*j[1]+j[2]*j[2]+j[3]*j[3]-2*math.Sqrt(c*c+s*s)+2)
+		}
+		return sum
+	})
+	return (total + strain(e.springs, e.start, uv)) / g.area
+}
+
+// strain is the energy of the springs.
+func strain(springs []float64, start, uv []r2.Vec) (sum float64) {
+	for v, k := range springs {
+		sum += k * r2.Norm2(r2.Sub(uv[v], start[v]))
 	}
 	return sum
 }
 
-// freeStep returns the part of a step, at most 1, that no triangle that is the
-// right way up turns over in.
-func freeStep(p *mesh.Patch, el []element, uv, step []r2.Vec) float64 {
-	reach := 1.0
-	for i, t := range p.Tris {
-		if el[i].thin {
-			continue
-		}
-		a, b := r2.Sub(uv[t[1]], uv[t[0]]), r2.Sub(uv[t[2]], uv[t[0]])
-		da, db := r2.Sub(step[t[1]], step[t[0]]), r2.Sub(step[t[2]], step[t[0]])
-		c0 := r2.Cross(a, b)
-		if c0 <= 0 {
-			continue
-		}
-		if root := firstRoot(r2.Cross(da, db), r2.Cross(a, db)+r2.Cross(da, b), c0); root*0.9 < reach {
-			reach = root * 0.9
-		}
+func (e *rigid) step(_ context.Context, uv []r2.Vec) ([]r2.Vec, error) {
+	step := e.target(uv)
+	for v := range step {
+		step[v] = r2.Sub(step[v], uv[v])
 	}
-	return reach
+	return step, nil
 }
 
-// firstRoot returns the smallest positive root of a·t² + b·t + c, c > 0.
-func firstRoot(a, b, c float64) float64 {
-	if math.Abs(a) < 1e-14*(math.Abs(b)+c) {
-		if b >= 0 {
-			return math.Inf(1)
+// target solves for where the vertices would be if each triangle were only turned.
+func (e *rigid) target(uv []r2.Vec) []r2.Vec {
+	g := e.g
+	sum(len(g.Tris), func(lo, hi int) float64 {
+		for t := lo; t < hi; t++ {
+			c, s := rotation(g.jacobian(t, uv))
+			e.turn[t] = r2.Vec{X: c * g.el[t].area, Y: s * g.el[t].area}
 		}
-		return -c / b
-	}
-	d := b*b - 4*a*c
-	if d < 0 {
-		return math.Inf(1)
-	}
-	q := -(b + math.Copysign(math.Sqrt(d), b)) / 2
-	best := math.Inf(1)
-	for _, r := range []float64{q / a, c / q} {
-		if r > 0 && r < best {
-			best = r
+		return 0
+	})
+	bu, bv := e.full[0], e.full[1]
+	clear(bu)
+	clear(bv)
+	for t, tri := range g.Tris {
+		r := e.turn[t]
+		for k, v := range tri {
+			d := g.el[t].grad[k]
+			bu[v] += r.X*d.X - r.Y*d.Y
+			bv[v] += r.Y*d.X + r.X*d.Y
 		}
 	}
-	return best
+	for v, k := range e.springs {
+		bu[v] += k * e.start[v].X
+		bv[v] += k * e.start[v].Y
+	}
+	var x [2][]float64
+	u, v := e.r[0].gather(bu, e.known[0]), e.r[1].gather(bv, e.known[1])
+	if e.factor[0] != nil && e.factor[0] == e.factor[1] {
+		both := e.factor[0].SolveAll(u, v)
+		x[0], x[1] = both[0], both[1]
+	} else {
+		for axis, b := range [2][]float64{u, v} {
+			if e.factor[axis] != nil {
+				x[axis] = e.factor[axis].Solve(b)
+			}
+		}
+	}
+	for axis := range 2 { // what floats keeps its first unknown where it is
+		if e.afloat[axis] && len(x[axis]) > 0 {
+			shift := coordinate(uv[0], axis) - x[axis][0]
+			for i := range x[axis] {
+				x[axis][i] += shift
+			}
+		}
+	}
+	out := make([]r2.Vec, len(uv))
+	for i := range out {
+		out[i] = r2.Vec{X: e.r[0].at(x[0], i), Y: e.r[1].at(x[1], i)}
+	}
+	return out
+}
+
+// settling is how many shortened steps may lead to the constraints.
+const settling = 60
+
+// settle brings a map to its constraints without turning a triangle over where that can
+// be: by steps toward the nearest rigid map that keeps them. Where it cannot, what is
+// kept is kept and some triangles turn over.
+func (e *rigid) settle(ctx context.Context, start []r2.Vec, s Settings) ([]r2.Vec, error) {
+	if s.Keep.none() {
+		return start, nil
+	}
+	snap := func(uv []r2.Vec) (out []r2.Vec, moved float64) {
+		var sums, count [2][]float64
+		for axis := range 2 {
+			sums[axis], count[axis] = make([]float64, e.r[axis].free), make([]float64, e.r[axis].free)
+			for v, k := range e.r[axis].index {
+				if k >= 0 {
+					sums[axis][k] += coordinate(uv[v], axis)
+					count[axis][k]++
+				}
+			}
+			for k := range sums[axis] {
+				if count[axis][k] > 1 {
+					sums[axis][k] /= count[axis][k]
+				}
+			}
+		}
+		out = make([]r2.Vec, len(uv))
+		for v := range uv {
+			out[v] = r2.Vec{X: e.r[0].at(sums[0], v), Y: e.r[1].at(sums[1], v)}
+			moved = max(moved, r2.Norm2(r2.Sub(out[v], uv[v])))
+		}
+		return out, moved
+	}
+	flips := e.g.flips(start)
+	if near, moved := snap(start); moved == 0 || e.g.flips(near) <= flips {
+		return near, nil
+	}
+	uv := start
+	for range settling {
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
+		to := e.target(uv)
+		if e.g.flips(to) <= flips {
+			return to, nil
+		}
+		step := make([]r2.Vec, len(uv))
+		for v := range step {
+			step[v] = r2.Sub(to[v], uv[v])
+		}
+		reach := e.g.freeStep(uv, step)
+		next := make([]r2.Vec, len(uv))
+		for v := range next {
+			next[v] = r2.Add(uv[v], r2.Scale(reach, step[v]))
+		}
+		uv = next
+	}
+	return e.target(uv), nil
 }

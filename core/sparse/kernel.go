@@ -47,13 +47,36 @@ func dot(a, b []float64) (s float64) {
 func products(out, rows []float64, stride, m int, weighted []float64, w, k int) {
 	row := func(i int) []float64 { return rows[i*stride : i*stride+k] }
 	with := func(j int) []float64 { return weighted[j*k : j*k+k] }
+	whole := 0 // how much of each row goes through the fused kernel
+	if fused {
+		whole = k &^ 3
+	}
+	var sums [8]float64
 	i := 0
 	for ; i+1 < m; i += 2 {
 		a0, a1 := row(i), row(i+1)
 		o0, o1 := out[i*w:i*w+w], out[(i+1)*w:(i+1)*w+w]
 		j := 0
 		for ; j+3 < w; j += 4 {
-			o0[j], o0[j+1], o0[j+2], o0[j+3], o1[j], o1[j+1], o1[j+2], o1[j+3] = dot2x4(a0, a1, with(j), with(j+1), with(j+2), with(j+3))
+			b0, b1, b2, b3 := with(j), with(j+1), with(j+2), with(j+3)
+			if whole == 0 {
+				o0[j], o0[j+1], o0[j+2], o0[j+3], o1[j], o1[j+1], o1[j+2], o1[j+3] = dot2x4(a0, a1, b0, b1, b2, b3)
+				continue
+			}
+			fmaDot2x4(&a0[0], &a1[0], &b0[0], &b1[0], &b2[0], &b3[0], whole, &sums)
+			for c := whole; c < k; c++ {
+				x, y := a0[c], a1[c]
+				sums[0] += x * b0[c]
+				sums[1] += x * b1[c]
+				sums[2] += x * b2[c]
+				sums[3] += x * b3[c]
+				sums[4] += y * b0[c]
+				sums[5] += y * b1[c]
+				sums[6] += y * b2[c]
+				sums[7] += y * b3[c]
+			}
+			copy(o0[j:j+4], sums[:4])
+			copy(o1[j:j+4], sums[4:])
 		}
 		for ; j < w; j++ {
 			o0[j], o1[j] = dot2x1(a0, a1, with(j))

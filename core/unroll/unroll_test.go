@@ -144,12 +144,12 @@ func TestFlattenNeverFlips(t *testing.T) {
 	}
 	for name, f := range shapes {
 		p := sheetOf(t, 20, 20, f)
-		last := math.Inf(1)
-		r, err := flatten.Flatten(context.Background(), p, flatten.Settings{Progress: func(_ int, e float64) {
-			if e > last+1e-12 {
-				t.Errorf("%s: the energy rises from %g to %g", name, last, e)
+		last := [2]float64{math.Inf(1), math.Inf(1)}
+		r, err := flatten.Flatten(context.Background(), p, flatten.Settings{Progress: func(s flatten.Step) {
+			if s.Energy > last[s.Phase]+1e-12 {
+				t.Errorf("%s: the energy rises from %g to %g", name, last[s.Phase], s.Energy)
 			}
-			last = e
+			last[s.Phase] = s.Energy
 		}})
 		if err != nil || r.Flips != 0 || flatten.Flips(p, r.UV) != 0 {
 			t.Errorf("%s: %d flips, %v", name, r.Flips, err)

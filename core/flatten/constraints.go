@@ -1,0 +1,315 @@
+package flatten
+
+import (
+	"errors"
+	"fmt"
+	"math"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/sparse"
+)
+
+// ErrConflict is returned for constraints that cannot all hold.
+var ErrConflict = errors.New("these constraints contradict each other")
+
+// Constraints are what a map keeps exactly. The zero value keeps nothing.
+type Constraints struct {
+	Pins   []Pin
+	ShareU [][]int32 // vertices that get one U
+	ShareV [][]int32 // vertices that get one V
+	Only   Axis      // vertices move along this axis alone
+	// Give is how freely each vertex moves away from where it starts: 0 not at all, 1
+	// freely; nil lets all go.
+	Give []float64
+}
+
+// Pin holds a vertex at a place, in the units of the map.
+type Pin struct {
+	Vertex int32
+	At     r2.Vec
+}
+
+// Axis is an axis of the sheet, or both.
+type Axis int8
+
+// The axes along which vertices may move.
+const (
+	Both Axis = iota
+	OnlyU
+	OnlyV
+)
+
+// none reports whether nothing is to be kept.
+func (c *Constraints) none() bool {
+	return len(c.Pins)+len(c.ShareU)+len(c.ShareV) == 0 && c.Only == Both && c.Give == nil
+}
+
+// reduced numbers the coordinates that are free: those that share a value have one
+// unknown, those that are held have none and a value.
+type reduced struct {
+	index []int32
+	value []float64
+	free  int
+}
+
+const held = -1
+
+// reduce returns the free coordinates of both axes, for vertices that start somewhere.
+func (c *Constraints) reduce(start []r2.Vec) (r [2]reduced, err error) {
+	for axis, groups := range [2][][]int32{c.ShareU, c.ShareV} {
+		if r[axis], err = c.axis(axis, groups, start); err != nil {
+			return r, err
+		}
+	}
+	return r, nil
+}
+
+func coordinate(q r2.Vec, axis int) float64 {
+	if axis == 0 {
+		return q.X
+	}
+	return q.Y
+}
+
+func (c *Constraints) axis(axis int, groups [][]int32, start []r2.Vec) (reduced, error) {
+	n := len(start)
+	root := make([]int32, n)
+	for v := range root {
+		root[v] = int32(v)
+	}
+	find := func(v int32) int32 {
+		for root[v] != v {
+			root[v] = root[root[v]]
+			v = root[v]
+		}
+		return v
+	}
+	for _, g := range groups {
+		for _, v := range g {
+			if v < 0 || int(v) >= n {
+				return reduced{}, fmt.Errorf("%w: there is no vertex %d", ErrConflict, v)
+			}
+			a, b := find(g[0]), find(v)
+			root[max(a, b)] = min(a, b)
+		}
+	}
+	var size float64
+	for _, q := range start {
+		size = max(size, math.Abs(coordinate(q, axis)))
+	}
+	r := reduced{index: make([]int32, n), value: make([]float64, n)}
+	fixed := make([]bool, n) // by root
+	fix := func(v int32, to float64) error {
+		k := find(v)
+		if fixed[k] && math.Abs(r.value[k]-to) > 1e-9*max(size, math.Abs(to)) {
+			return fmt.Errorf("%w: a point is held at %s %.6g and at %.6g", ErrConflict, [2]string{"U", "V"}[axis], r.value[k], to)
+		}
+		if !fixed[k] {
+			fixed[k], r.value[k] = true, to
+		}
+		return nil
+	}
+	for _, p := range c.Pins {
+		if p.Vertex < 0 || int(p.Vertex) >= n || math.IsNaN(p.At.X+p.At.Y) || math.IsInf(p.At.X+p.At.Y, 0) {
+			return reduced{}, fmt.Errorf("%w: vertex %d cannot be pinned at %g, %g", ErrConflict, p.Vertex, p.At.X, p.At.Y)
+		}
+		if err := fix(p.Vertex, coordinate(p.At, axis)); err != nil {
+			return reduced{}, err
+		}
+	}
+	for v := range start {
+		still := c.Only == OnlyV && axis == 0 || c.Only == OnlyU && axis == 1 || c.Give != nil && c.Give[v] <= 0
+		// A pin says where to; what else is held stays.
+		if still && !fixed[find(int32(v))] {
+			if err := fix(int32(v), coordinate(start[v], axis)); err != nil {
+				return reduced{}, err
+			}
+		}
+	}
+	number := make([]int32, n)
+	for v := range start {
+		k := find(int32(v))
+		switch {
+		case fixed[k]:
+			r.index[v], r.value[v] = held, r.value[k]
+		case int(k) == v: // roots come first
+			number[v] = int32(r.free)
+			r.index[v] = number[v]
+			r.free++
+		default:
+			r.index[v] = number[k]
+		}
+	}
+	return r, nil
+}
+
+// interleave numbers the coordinates of both axes together, U and V of each vertex side
+// by side.
+func interleave(r [2]reduced) reduced {
+	n := len(r[0].index)
+	out := reduced{index: make([]int32, 2*n), value: make([]float64, 2*n), free: r[0].free + r[1].free}
+	// Unknowns are numbered anew in the order in which they turn up, so that what
+	// belongs to one vertex lies together.
+	place := make([]int32, out.free)
+	for i := range place {
+		place[i] = held
+	}
+	var next int32
+	for v := range n {
+		for axis := range 2 {
+			i := r[axis].index[v]
+			out.value[2*v+axis] = r[axis].value[v]
+			if i == held {
+				out.index[2*v+axis] = held
+				continue
+			}
+			if axis == 1 {
+				i += int32(r[0].free)
+			}
+			if place[i] == held {
+				place[i] = next
+				next++
+			}
+			out.index[2*v+axis] = place[i]
+		}
+	}
+	return out
+}
+
+// at returns a coordinate of a solution.
+func (r *reduced) at(x []float64, i int) float64 {
+	if k := r.index[i]; k >= 0 {
+		return x[k]
+	}
+	return r.value[i]
+}
+
+// same tells whether two axes leave the same unknowns free.
+func (r *reduced) same(o *reduced) bool {
+	if r.free != o.free {
+		return false
+	}
+	for i, k := range r.index {
+		if o.index[i] != k {
+			return false
+		}
+	}
+	return true
+}
+
+// system collects a symmetric system over all coordinates and keeps what is left of it
+// for the free ones.
+type system struct {
+	r *reduced
+	b *sparse.Builder
+	// known is what held coordinates add to the right-hand side.
+	known []float64
+}
+
+func newSystem(r *reduced, hint int) *system {
+	s := &system{r: r, b: sparse.NewBuilder(r.free, hint+r.free), known: make([]float64, r.free)}
+	for i := range r.free {
+		s.b.Add(i, i, 0) // a vertex of thin triangles only still has a place in the pattern
+	}
+	return s
+}
+
+// add adds v at (i, j) and, for i ≠ j, at (j, i).
+func (s *system) add(i, j int, v float64) {
+	a, b := s.r.index[i], s.r.index[j]
+	switch {
+	case a >= 0 && b >= 0:
+		if a == b && i != j {
+			v *= 2
+		}
+		s.b.Add(int(a), int(b), v)
+	case a >= 0:
+		s.known[a] -= v * s.r.value[j]
+	case b >= 0:
+		s.known[b] -= v * s.r.value[i]
+	}
+}
+
+// gather adds up a right-hand side over all coordinates for the unknowns.
+func (r *reduced) gather(full, known []float64) []float64 {
+	out := append([]float64(nil), known...)
+	for i, k := range r.index {
+		if k >= 0 {
+			out[k] += full[i]
+		}
+	}
+	return out
+}
+
+// springs are how strongly each vertex is drawn to where it started, in the units of
+// the stiffness of the surface; nil for none.
+func (c *Constraints) springs(stiffness float64) []float64 {
+	if c.Give == nil {
+		return nil
+	}
+	k := make([]float64, len(c.Give))
+	for v, g := range c.Give {
+		if g > 0 && g < 1 {
+			k[v] = stiffness * (1 - g) / g
+		}
+	}
+	return k
+}
+
+// facing turns and moves a map as a whole to where the constraints ask for least of it:
+// pins by least squares, else shared coordinates along their axis.
+func (c *Constraints) facing(uv []r2.Vec) []r2.Vec {
+	cos, sin, about, to := c.turn(uv)
+	out := make([]r2.Vec, len(uv))
+	for v, q := range uv {
+		q = r2.Sub(q, about)
+		out[v] = r2.Add(to, r2.Vec{X: cos*q.X - sin*q.Y, Y: sin*q.X + cos*q.Y})
+	}
+	return out
+}
+
+func (c *Constraints) turn(uv []r2.Vec) (cos, sin float64, about, to r2.Vec) {
+	if n := float64(len(c.Pins)); n > 0 {
+		for _, p := range c.Pins {
+			about, to = r2.Add(about, r2.Scale(1/n, uv[p.Vertex])), r2.Add(to, r2.Scale(1/n, p.At))
+		}
+	}
+	if len(c.Pins) > 1 {
+		for _, p := range c.Pins {
+			a, b := r2.Sub(uv[p.Vertex], about), r2.Sub(p.At, to)
+			cos += r2.Dot(a, b)
+			sin += r2.Cross(a, b)
+		}
+		if l := math.Hypot(cos, sin); l > 0 {
+			return cos / l, sin / l, about, to
+		}
+	}
+	// The spread of the groups across their axis, as a form of the direction of V.
+	var xx, xy, yy float64
+	for axis, groups := range [2][][]int32{c.ShareU, c.ShareV} {
+		for _, g := range groups {
+			var mean r2.Vec
+			for _, v := range g {
+				mean = r2.Add(mean, r2.Scale(1/float64(len(g)), uv[v]))
+			}
+			for _, v := range g {
+				d := r2.Sub(uv[v], mean)
+				if axis == 0 { // U runs a quarter turn before V
+					d = r2.Vec{X: -d.Y, Y: d.X}
+				}
+				xx, xy, yy = xx+d.X*d.X, xy+d.X*d.Y, yy+d.Y*d.Y
+			}
+		}
+	}
+	if xx+yy == 0 {
+		return 1, 0, about, to
+	}
+	// V goes where the spread is least, and rather up than down.
+	along := math.Atan2(2*xy, xx-yy) / 2
+	s, k := math.Sincos(along)
+	if k < 0 {
+		s, k = -s, -k
+	}
+	return k, -s, about, to
+}

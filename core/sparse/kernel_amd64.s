@@ -1,0 +1,58 @@
+#include "textflag.h"
+
+// func fmaDot2x4(a0, a1, b0, b1, b2, b3 *float64, n int, out *[8]float64)
+//
+// Eight dot products of length n, a multiple of four and not zero: a0 with b0 … b3,
+// then a1 with b0 … b3. Four lanes each, added up at the end.
+TEXT ·fmaDot2x4(SB), NOSPLIT, $0-64
+	MOVQ a0+0(FP), R8
+	MOVQ a1+8(FP), R9
+	MOVQ b0+16(FP), R10
+	MOVQ b1+24(FP), R11
+	MOVQ b2+32(FP), R12
+	MOVQ b3+40(FP), R13
+	MOVQ n+48(FP), CX
+	MOVQ out+56(FP), DI
+	VXORPD Y0, Y0, Y0
+	VXORPD Y1, Y1, Y1
+	VXORPD Y2, Y2, Y2
+	VXORPD Y3, Y3, Y3
+	VXORPD Y4, Y4, Y4
+	VXORPD Y5, Y5, Y5
+	VXORPD Y6, Y6, Y6
+	VXORPD Y7, Y7, Y7
+	XORQ AX, AX
+
+loop:
+	VMOVUPD (R8)(AX*8), Y8
+	VMOVUPD (R9)(AX*8), Y9
+	VMOVUPD (R10)(AX*8), Y10
+	VMOVUPD (R11)(AX*8), Y11
+	VMOVUPD (R12)(AX*8), Y12
+	VMOVUPD (R13)(AX*8), Y13
+	VFMADD231PD Y8, Y10, Y0
+	VFMADD231PD Y9, Y10, Y4
+	VFMADD231PD Y8, Y11, Y1
+	VFMADD231PD Y9, Y11, Y5
+	VFMADD231PD Y8, Y12, Y2
+	VFMADD231PD Y9, Y12, Y6
+	VFMADD231PD Y8, Y13, Y3
+	VFMADD231PD Y9, Y13, Y7
+	ADDQ $4, AX
+	CMPQ AX, CX
+	JLT loop
+
+	VHADDPD Y1, Y0, Y0
+	VHADDPD Y3, Y2, Y2
+	VPERM2F128 $0x20, Y2, Y0, Y8
+	VPERM2F128 $0x31, Y2, Y0, Y9
+	VADDPD Y8, Y9, Y8
+	VMOVUPD Y8, (DI)
+	VHADDPD Y5, Y4, Y4
+	VHADDPD Y7, Y6, Y6
+	VPERM2F128 $0x20, Y6, Y4, Y8
+	VPERM2F128 $0x31, Y6, Y4, Y9
+	VADDPD Y8, Y9, Y8
+	VMOVUPD Y8, 32(DI)
+	VZEROUPPER
+	RET
