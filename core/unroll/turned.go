@@ -15,12 +15,10 @@ import (
 // face to face, so that facets count with their own lengths. closes is false if
 // the sums disagree, which means the wall is not turned or not opened.
 func Turned(p *mesh.Patch, fit shape.Fit) (uv []r2.Vec, closes bool) {
-	uv = make([]r2.Vec, len(p.Pos))
 	u, v := mesh.Basis(fit.Axis)
-	angle := make([]float64, len(p.Pos))
-	for i, q := range p.Pos {
+	angleOf := func(q r3.Vec) float64 {
 		d := r3.Sub(q, fit.Origin)
-		angle[i] = math.Atan2(r3.Dot(d, v), r3.Dot(d, u))
+		return math.Atan2(r3.Dot(d, v), r3.Dot(d, u))
 	}
 	normals := p.Mesh.FaceNormals()
 	along := make([]r3.Vec, len(p.Faces)) // tangent of the profile on each face
@@ -35,43 +33,15 @@ func Turned(p *mesh.Patch, fit shape.Fit) (uv []r2.Vec, closes bool) {
 			along[i] = r3.Scale(1/l, along[i])
 		}
 	}
-	known := make([]bool, len(p.Pos))
-	faceOf := p.CornerFaces()
-	step := func(c int32) r2.Vec { // along the halfedge of a patch corner, angle on X
-		a, b := p.Ends(c)
-		turn := angle[b] - angle[a]
-		turn -= 2 * math.Pi * math.Round(turn/(2*math.Pi))
-		return r2.Vec{X: turn, Y: r3.Dot(r3.Sub(p.Pos[b], p.Pos[a]), along[faceOf[c]])}
+	around := make([]float64, len(p.Faces))
+	for i, f := range p.Faces {
+		around[i] = angleOf(p.Mesh.FaceCentre(f))
 	}
-	seen := make([]bool, len(p.Faces))
-	known[p.CornerVert[0]] = true
-	queue := []int32{0}
-	seen[0] = true
-	size := math.Sqrt(p.Area())
-	closes = true
-	for len(queue) > 0 {
-		f := queue[0]
-		queue = queue[1:]
-		lo, hi := p.FaceStart[f], p.FaceStart[f+1]
-		start := lo
-		for !known[p.CornerVert[start]] {
-			start++
-		}
-		for k, c := lo, start; k < hi; k++ {
-			a, b := p.Ends(c)
-			next := r2.Add(uv[a], step(c))
-			if !known[b] {
-				uv[b], known[b] = next, true
-			} else if math.Abs(next.X-uv[b].X) > 1e-3 || math.Abs(next.Y-uv[b].Y) > 2e-2*size {
-				closes = false
-			}
-			if o := p.Across(c); o != mesh.None && !seen[faceOf[o]] {
-				seen[faceOf[o]] = true
-				queue = append(queue, faceOf[o])
-			}
-			c = p.NextCorner(c)
-		}
-	}
+	uv, gap := summed(p, func(face int32, from, to r3.Vec) r2.Vec { // angle on X
+		turn := nearestTurn(angleOf(to), around[face]) - nearestTurn(angleOf(from), around[face])
+		return r2.Vec{X: turn, Y: r3.Dot(r3.Sub(to, from), along[face])}
+	})
+	closes = gap.X <= 1e-3 && gap.Y <= 2e-2*math.Sqrt(p.Area())
 	scaleTurn(p, uv)
 	return uv, closes
 }
