@@ -79,3 +79,12 @@ func harmonic(ctx context.Context, p *mesh.Patch, keep *Constraints) ([]r2.Vec, 
 	}
 	return uv, nil
 }
+
+// Between stretches a patch between its pins: each other vertex lies amid its
+// neighbours. Where the pins are a convex border nothing turns over.
+func Between(ctx context.Context, p *mesh.Patch, keep Constraints) ([]r2.Vec, error) {
+	if len(keep.Pins) == 0 {
+		return nil, ErrNotDisk
+	}
+	return harmonic(ctx, p, &keep)
+}

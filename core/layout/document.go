@@ -17,6 +17,7 @@ import (
 	"morvek/core/seam"
 	"morvek/core/shape"
 	"morvek/core/sheet"
+	"morvek/core/unroll"
 )
 
 // PartID numbers the parts of a document.
@@ -34,6 +35,8 @@ type Part struct {
 	ByHand bool       `json:"by_hand,omitempty"` // somebody changed its seams or place
 	Note   string     `json:"note,omitempty"`    // what could not be done, in plain words
 	Pieces []Piece    `json:"pieces,omitempty"`  // the primitives a turned part unites
+
+	Projection *unroll.Projection `json:"projection,omitempty"` // how people want it laid; replaced, never changed
 
 	RepeatOf  *PartID `json:"repeat_of,omitempty"`  // the first part it is equal to
 	Mirrored  bool    `json:"mirrored,omitempty"`   // it is its mirror image

@@ -50,6 +50,12 @@ var kinds = map[string]func() Edit{
 	"hand-over":  func() Edit { return &HandOver{} },
 	"shell-off":  func() Edit { return &ShellOff{} },
 
+	"project": func() Edit { return &Project{} },
+	"relax":   func() Edit { return &Relax{} },
+	"nudge":   func() Edit { return &Nudge{} },
+	"pin":     func() Edit { return &Pin{} },
+	"fill":    func() Edit { return &Fill{} },
+
 	"merge":           func() Edit { return &Merge{} },
 	"part-off":        func() Edit { return &PartOff{} },
 	"assign":          func() Edit { return &Assign{} },

@@ -25,9 +25,14 @@ var workers = runtime.GOMAXPROCS(0)
 // Flatten lays pieces flat, true to size and upright, on the rack beside the
 // sheet or, for a single piece that still fits, where its shell lay before. A
 // piece that cannot lie flat in one is divided, which the part's note says; where
-// everything is flattened, one that closes on itself is left out and noted.
+// everything is flattened, one that closes on itself is left out and noted, and parts
+// with a projection of their own are laid by it. Two pins or more hold a shell in place.
 type Flatten struct {
-	Faces []mesh.FaceID `json:"faces,omitempty"` // a face of each piece; none: all pieces
+	Faces         []mesh.FaceID  `json:"faces,omitempty"`          // a face of each piece; none: all pieces
+	Method        flatten.Method `json:"method,omitempty"`         // none: what the shape asks for
+	MaxIterations int            `json:"max_iterations,omitempty"` // where somebody stopped it; 0: until nothing changes
+
+	watched
 }
 
 // Kind implements Edit.
@@ -49,12 +54,16 @@ type flatShell struct {
 	patch  *mesh.Patch
 	uv     []r2.Vec
 	method string
+	placed bool // pins hold it where it is
 }
 
 // Apply implements Edit.
 func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
 	if err := checkFaces(d.Mesh, e.Faces); err != nil {
 		return nil, err
+	}
+	if e.Method != "" && !slices.Contains(flatten.Methods, e.Method) {
+		return nil, refuse("there is no way of flattening called %q", e.Method)
 	}
 	s := d.State.Clone()
 	todo := s.piecesOf(d.Mesh, e.Faces)
@@ -66,8 +75,8 @@ func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)
 	g.SetLimit(workers)
 	for i, r := range todo {
 		g.Go(func() error {
-			l := layer{doc: d, state: s, limit: s.Settings.stretchLimit(), spared: spared}
-			err := l.lay(gctx, r.faces, s.fit(r.part), s.grain(int(r.part)), 0)
+			l := layer{doc: d, state: s, limit: s.Settings.stretchLimit(), spared: spared, how: e}
+			err := l.piece(gctx, r)
 			if err != nil && len(e.Faces) == 0 && errors.Is(err, flatten.ErrNotDisk) {
 				return nil
 			}
@@ -94,6 +103,9 @@ func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)
 		}
 		if r.part >= 0 {
 			s.Parts[r.part].Method = results[i][0].method
+			if len(e.Faces) > 0 {
+				s.Parts[r.part].Projection = nil
+			}
 			s.Parts[r.part].Note = ""
 			if n := len(results[i]); n > 1 {
 				s.Parts[r.part].Note = fmt.Sprintf("does not lie flat in one; divided into %d", n)
@@ -102,6 +114,11 @@ func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)
 		for _, f := range results[i] {
 			for k := range f.uv {
 				f.uv[k] = r2.Scale(scale, f.uv[k])
+			}
+			if f.placed {
+				s.Map.Set(f.patch, f.uv)
+				s.setPins(f.patch, d.State.Map)
+				continue
 			}
 			old, hadPlace := oldCentre(d, f.patch)
 			if !(len(todo) == 1 && len(results[i]) == 1 && hadPlace && rack.fits(s, f, old)) {
@@ -170,12 +187,56 @@ type layer struct {
 	state  *State
 	limit  float64
 	spared func(mesh.EdgeID) bool // never divided here
+	how    *Flatten
 	out    []flatShell
 	cuts   []mesh.EdgeID
 }
 
 // maxDivisions bounds how often a piece is halved; single faces always lie flat.
 const maxDivisions = 14
+
+// piece lays a piece as its part, its pins or the edit ask for.
+func (l *layer) piece(ctx context.Context, r piece) error {
+	p := mesh.NewPatch(l.doc.Mesh, r.faces, l.state.IsCut)
+	if pr := l.state.projection(r.part); pr != nil && len(l.how.Faces) == 0 {
+		return l.project(ctx, p, pr)
+	}
+	if pins := l.state.pinsOf(p, l.doc.Density()); len(pins) > 0 {
+		return l.pinned(ctx, p, pins, r)
+	}
+	return l.lay(ctx, r.faces, l.state.fit(r.part), l.state.grain(int(r.part)), 0)
+}
+
+// solve flattens a patch by the method that was asked for.
+func (l *layer) solve(ctx context.Context, p *mesh.Patch, fit shape.Fit, keep flatten.Constraints) (unroll.Result, error) {
+	set := flatten.Settings{Method: l.how.Method, MaxIterations: l.how.MaxIterations, Keep: keep}
+	set.Progress = l.how.frames(l.doc, p, func(uv []r2.Vec) {
+		if len(keep.Pins) > 1 {
+			scaleAll(uv, l.doc.Density())
+			return
+		}
+		flatten.TrueScale(p, uv)
+		flow.Orient(p, uv, l.state.grain(int(l.state.FacePart[p.Faces[0]])), l.state.Settings.Flow())
+		scaleAll(uv, l.doc.Density())
+		centreOn(l.doc, p, uv)
+	})
+	if l.how.Method == "" && len(keep.Pins) == 0 {
+		return unroll.Unroll(ctx, p, fit, set)
+	}
+	if p.IsDisk() {
+		r, err := flatten.Flatten(ctx, p, set)
+		return unroll.Result{UV: r.UV, Method: r.Method}, err
+	}
+	start, err := unroll.Unroll(ctx, p, fit, flatten.Settings{})
+	if err != nil {
+		return start, err
+	}
+	if l.how.Method == flatten.Conformal || l.how.Method == flatten.ByAngles {
+		return start, refuse("a shell with a hole can only be laid by its shape or by lengths")
+	}
+	r, err := flatten.Improve(ctx, p, start.UV, set)
+	return unroll.Result{UV: r.UV, Method: r.Method}, err
+}
 
 func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, grain flow.Grain, depth int) error {
 	extra := make(map[mesh.EdgeID]bool, len(l.cuts))
@@ -184,7 +245,7 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, gra
 	}
 	isCut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Cut[e] }
 	p := mesh.NewPatch(l.doc.Mesh, faces, isCut)
-	r, err := unroll.Unroll(ctx, p, fit, flatten.Settings{})
+	r, err := l.solve(ctx, p, fit, flatten.Constraints{})
 	if ctx.Err() != nil {
 		return ctx.Err()
 	}
@@ -199,7 +260,7 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, gra
 	if good {
 		stretch, _ = p.Stretch(r.UV)
 	}
-	if len(faces) > 1 && depth < maxDivisions && (!good || stretch > l.limit) {
+	if len(faces) > 1 && depth < maxDivisions && (!good || stretch > l.limit && l.how.Method == "") {
 		if pieces, ok := l.divide(ctx, p, isCut); ok {
 			for _, f := range pieces {
 				if err := l.lay(ctx, f, shape.Fit{Kind: shape.Free}, grain, depth+1); err != nil {
@@ -214,7 +275,7 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, gra
 	}
 	flatten.TrueScale(p, r.UV)
 	flow.Orient(p, r.UV, grain, l.state.Settings.Flow())
-	l.out = append(l.out, flatShell{p, r.UV, r.Method})
+	l.out = append(l.out, flatShell{patch: p, uv: r.UV, method: r.Method})
 	return nil
 }
 

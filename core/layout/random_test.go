@@ -14,7 +14,7 @@ import (
 	"morvek/core/mesh/meshtest"
 )
 
-// anything is a random edit of seams that may or may not be possible.
+// anything is a random edit of seams or shells that may or may not be possible.
 func anything(r *rand.Rand, d *layout.Document) layout.Edit {
 	edges := func() (out []mesh.EdgeID) {
 		if r.IntN(3) == 0 { // a whole loop
@@ -31,7 +31,13 @@ func anything(r *rand.Rand, d *layout.Document) layout.Edit {
 		}
 		return out
 	}
-	switch r.IntN(11) {
+	corners := func() (out []mesh.HalfedgeID) {
+		for range 1 + r.IntN(3) {
+			out = append(out, mesh.HalfedgeID(r.IntN(d.Mesh.NumCorners())))
+		}
+		return out
+	}
+	switch r.IntN(15) {
 	case 0:
 		return &layout.Cut{Edges: edges()}
 	case 1:
@@ -50,6 +56,14 @@ func anything(r *rand.Rand, d *layout.Document) layout.Edit {
 		return &layout.JoinGroup{Faces: faces(), Limit: 1 + 0.1*r.Float64()}
 	case 9:
 		return &layout.Flatten{}
+	case 10:
+		return &layout.Fill{Faces: faces()}
+	case 11:
+		return &layout.Nudge{Corners: corners(), Shift: r2.Vec{X: 0.1 * r.NormFloat64(), Y: 0.1 * r.NormFloat64()}, Reach: r.Float64()}
+	case 12:
+		return &layout.Pin{Corners: corners(), Pinned: r.IntN(3) > 0}
+	case 13:
+		return &layout.Relax{Corners: corners(), Reach: r.Float64(), HoldBorder: r.IntN(2) == 0, Axis: []string{"u", "v", "both"}[r.IntN(3)], MaxIterations: 4}
 	}
 	return &layout.Dial{Dial: float64(r.IntN(5)) / 4}
 }

@@ -16,6 +16,8 @@ type Wishes struct {
 	Held  []mesh.EdgeID `json:"held,omitempty"`  // closed by hand: stay attached here
 	Firm  []mesh.EdgeID `json:"firm,omitempty"`  // cut by hand: stay apart here
 	Picks []PickSet     `json:"picks,omitempty"` // in order of name
+
+	Pins []mesh.HalfedgeID `json:"pins,omitempty"` // corners whose points flattening leaves where they are
 }
 
 // PickSet is a set of picked edges kept under a name.
@@ -36,7 +38,7 @@ func (w Wishes) fits(m *mesh.Mesh) error {
 			}
 		}
 	}
-	if checkFaces(m, w.Whole) != nil {
+	if checkFaces(m, w.Whole) != nil || checkCorners(m, w.Pins) != nil {
 		return ErrCorrupt
 	}
 	return nil

@@ -290,3 +290,29 @@ func onto(uv, to []r2.Vec) []r2.Vec {
 	}
 	return out
 }
+
+// Bearing returns the turn in degrees, −180 to 180, at which a place lies about the axis.
+func (pr *Projection) Bearing(p r3.Vec) float64 {
+	zero := *pr
+	zero.TurnDeg = 0
+	f := zero.frame()
+	a := f.angle(p) * 180 / math.Pi
+	if a > 180 {
+		a -= 360
+	}
+	return a
+}
+
+// Outward returns the unit direction away from the axis, or from the middle of a
+// spherical projection, at a place.
+func (pr *Projection) Outward(p r3.Vec) r3.Vec {
+	d := r3.Sub(p, pr.Origin)
+	if pr.Kind != Spherical {
+		axis := r3.Unit(pr.Axis)
+		d = r3.Sub(d, r3.Scale(r3.Dot(d, axis), axis))
+	}
+	if l := r3.Norm(d); l > 0 {
+		return r3.Scale(1/l, d)
+	}
+	return r3.Vec{}
+}

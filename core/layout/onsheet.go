@@ -1,0 +1,126 @@
+package layout
+
+import (
+	"container/heap"
+	"math"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/chart"
+	"morvek/core/mesh"
+)
+
+// laid is a shell as it lies on the sheet, in the units of the model.
+type laid struct {
+	patch   *mesh.Patch
+	uv      []r2.Vec // per vertex, model units at the density of the shell
+	density float64  // sheet units per model unit
+	border  []bool
+}
+
+// lift takes the shell of a face off the sheet.
+func (s *State) lift(m *mesh.Mesh, shell chart.Shell) laid {
+	isCut := func(e mesh.EdgeID) bool { return s.Cut[e] || s.Map.Torn(m, e) }
+	l := laid{patch: mesh.NewPatch(m, shell.Faces, isCut), density: 1}
+	l.uv = s.Map.Get(l.patch)
+	var flat float64
+	for _, t := range l.patch.Tris {
+		flat += math.Abs(r2.Cross(r2.Sub(l.uv[t[1]], l.uv[t[0]]), r2.Sub(l.uv[t[2]], l.uv[t[0]]))) / 2
+	}
+	if area := l.patch.Area(); flat > 0 && area > 0 {
+		l.density = math.Sqrt(flat / area)
+	}
+	scaleAll(l.uv, 1/l.density)
+	_, l.border = l.patch.Defects()
+	return l
+}
+
+// vertices returns the vertices that corners belong to, and whether all of them lie on
+// this shell.
+func (l *laid) vertices(corners []mesh.HalfedgeID) (out []int32, all bool) {
+	wanted := set(corners)
+	found := 0
+	for i, h := range l.patch.Corner {
+		if wanted[h] {
+			found++
+			out = with(out, []int32{l.patch.CornerVert[i]})
+		}
+	}
+	return out, found == len(wanted)
+}
+
+// falloff is how much vertices follow some of them: 1 for these, falling smoothly to 0
+// at a distance along the edges of the surface.
+func (l *laid) falloff(from []int32, reach float64) []float64 {
+	out := make([]float64, len(l.uv))
+	if !(reach > 0) {
+		for _, v := range from {
+			out[v] = 1
+		}
+		return out
+	}
+	near := make([][]int32, len(l.uv))
+	for _, t := range l.patch.Tris {
+		for k := range 3 {
+			a, b := t[k], t[(k+1)%3]
+			near[a], near[b] = append(near[a], b), append(near[b], a)
+		}
+	}
+	dist := make([]float64, len(l.uv))
+	for v := range dist {
+		dist[v] = math.Inf(1)
+	}
+	var q byDistance
+	for _, v := range from {
+		dist[v] = 0
+		heap.Push(&q, reached{0, v})
+	}
+	for q.Len() > 0 {
+		r := heap.Pop(&q).(reached)
+		if r.d > dist[r.v] {
+			continue
+		}
+		x := 1 - (r.d/reach)*(r.d/reach)
+		out[r.v] = x * x
+		for _, w := range near[r.v] {
+			if d := r.d + r3.Norm(r3.Sub(l.patch.Pos[w], l.patch.Pos[r.v])); d < dist[w] && d < reach {
+				dist[w] = d
+				heap.Push(&q, reached{d, w})
+			}
+		}
+	}
+	return out
+}
+
+type reached struct {
+	d float64
+	v int32
+}
+
+type byDistance []reached
+
+func (q byDistance) Len() int { return len(q) }
+func (q byDistance) Less(i, j int) bool {
+	if q[i].d != q[j].d {
+		return q[i].d < q[j].d
+	}
+	return q[i].v < q[j].v
+}
+func (q byDistance) Swap(i, j int) { q[i], q[j] = q[j], q[i] }
+func (q *byDistance) Push(x any)   { *q = append(*q, x.(reached)) }
+func (q *byDistance) Pop() any {
+	last := (*q)[len(*q)-1]
+	*q = (*q)[:len(*q)-1]
+	return last
+}
+
+// unstacked refuses faces whose parts share their place with others.
+func (s *State) unstacked(faces []mesh.FaceID) error {
+	for _, p := range s.partsOf(faces) {
+		if s.inStack(p) {
+			return refuse("%s lies in a stack; take the stack apart first", s.Parts[p].Name)
+		}
+	}
+	return nil
+}

@@ -1,0 +1,78 @@
+package layout
+
+import (
+	"sync"
+	"time"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/flatten"
+	"morvek/core/mesh"
+	"morvek/core/planar"
+)
+
+// Frame is a shell on its way to being flat.
+type Frame struct {
+	Patch     *mesh.Patch
+	UV        []r2.Vec // per vertex of the patch, on the sheet
+	Iteration int
+	Energy    float64 // of the method
+	Worst     float64 // how far the most squeezed triangle is squeezed
+}
+
+// Live is an edit that can be watched while it works.
+type Live interface {
+	Edit
+	// Watch calls f, never concurrently, with what shells look like on their way.
+	Watch(f func(Frame))
+}
+
+type watched struct {
+	watch func(Frame)
+	mu    *sync.Mutex
+}
+
+// Watch implements Live.
+func (w *watched) Watch(f func(Frame)) { w.watch, w.mu = f, &sync.Mutex{} }
+
+// perFrame is the least time between two frames of one shell: more are not seen.
+const perFrame = 60 * time.Millisecond
+
+// frames returns what to call after each iteration; onSheet brings a copy of a map from
+// model units to where it would lie.
+func (w *watched) frames(_ *Document, p *mesh.Patch, onSheet func([]r2.Vec)) func(flatten.Step) {
+	if w.watch == nil {
+		return nil
+	}
+	var last time.Time
+	return func(s flatten.Step) {
+		if time.Since(last) < perFrame {
+			return
+		}
+		last = time.Now()
+		uv := append([]r2.Vec(nil), s.UV...)
+		onSheet(uv)
+		w.mu.Lock()
+		defer w.mu.Unlock()
+		w.watch(Frame{p, uv, s.Iteration, s.Energy, s.Worst})
+	}
+}
+
+func scaleAll(uv []r2.Vec, k float64) {
+	for i := range uv {
+		uv[i] = r2.Scale(k, uv[i])
+	}
+}
+
+// centreOn moves a map to where its faces lie now, if they do.
+func centreOn(d *Document, p *mesh.Patch, uv []r2.Vec) {
+	to, ok := oldCentre(d, p)
+	if !ok {
+		to = r2.Vec{X: 0.5, Y: 0.5}
+	}
+	b := planar.Bounds(uv...)
+	shift := r2.Sub(to, r2.Scale(0.5, r2.Add(b.Min, b.Max)))
+	for i := range uv {
+		uv[i] = r2.Add(uv[i], shift)
+	}
+}
