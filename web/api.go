@@ -13,6 +13,7 @@ import (
 	"morvek/core/layout"
 	"morvek/core/mesh"
 	"morvek/core/seam"
+	"morvek/core/unroll"
 	"morvek/session"
 	"morvek/store"
 )
@@ -24,6 +25,8 @@ type metaPart struct {
 	Locked  bool    `json:"locked"`
 	Repeats int     `json:"repeats"` // how many more are equal
 	Fit     metaFit `json:"fit"`
+
+	Projection unroll.Kind `json:"projection,omitempty"` // by which it is laid, if by one
 }
 
 type metaShell struct {
@@ -54,6 +57,9 @@ type metaView struct {
 	Whole []mesh.FaceID    `json:"whole"`
 	Held  []mesh.EdgeID    `json:"held"`
 	Picks []layout.PickSet `json:"picks"`
+
+	Pins   []mesh.HalfedgeID `json:"pins"`
+	Middle [3]float64        `json:"middle"` // about which the coordinates of the mesh block are
 }
 
 func newMeta(o *session.Opened) metaView {
@@ -69,10 +75,15 @@ func newMeta(o *session.Opened) metaView {
 		equal[st.RepeatRoot(layout.PartID(i))]++
 	}
 	for i, p := range st.Parts {
-		v.Parts = append(v.Parts, metaPart{p.Name, string(p.Fit.Kind), lengthText(p.Fit.Error, v.Unit), p.Locked,
-			equal[st.RepeatRoot(layout.PartID(i))] - 1, newMetaFit(p.Fit, middle)})
+		mp := metaPart{Name: p.Name, Shape: string(p.Fit.Kind), Error: lengthText(p.Fit.Error, v.Unit), Locked: p.Locked,
+			Repeats: equal[st.RepeatRoot(layout.PartID(i))] - 1, Fit: newMetaFit(p.Fit, middle)}
+		if p.Projection != nil {
+			mp.Projection = p.Projection.Kind
+		}
+		v.Parts = append(v.Parts, mp)
 	}
 	w := st.Wishes
+	v.Pins, v.Middle = append([]mesh.HalfedgeID{}, w.Pins...), [3]float64{middle.X, middle.Y, middle.Z}
 	v.Dial, v.Sides = st.Settings.Dial, st.Settings.Viewed()
 	v.Whole, v.Held, v.Picks = append([]mesh.FaceID{}, w.Whole...), append([]mesh.EdgeID{}, w.Held...), append([]layout.PickSet{}, w.Picks...)
 	for _, s := range r.Shells {

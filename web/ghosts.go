@@ -21,6 +21,20 @@ type ghostView struct {
 	Join    *joinView `json:"join,omitempty"`
 	Before  *figures  `json:"before,omitempty"`
 	After   *figures  `json:"after,omitempty"`
+	Stretch *costView `json:"stretch,omitempty"`
+}
+
+// costView is the stretch of the shells an edit changes, before and after.
+type costView struct {
+	Was  stretchView `json:"was"`
+	Will stretchView `json:"will"`
+}
+
+type stretchView struct {
+	Shells  int     `json:"shells"`
+	L2      float64 `json:"l2"`
+	Angular float64 `json:"angular"` // worst p95
+	Note    string  `json:"note,omitempty"`
 }
 
 type joinView struct {
@@ -84,15 +98,26 @@ func (s *Server) ghost(c echo.Context) error {
 			return err
 		}
 	}
-	delta, err := layout.Diff(o.Doc.State, next)
+	changes, err := newGhostView(o.Doc, next)
 	if err != nil {
 		return err
+	}
+	changes.Join, changes.Before, changes.After = v.Join, v.Before, v.After
+	return c.JSON(http.StatusOK, changes)
+}
+
+// newGhostView lists what changes between a document and a next state of it.
+func newGhostView(d *layout.Document, next *layout.State) (v ghostView, err error) {
+	delta, err := layout.Diff(d.State, next)
+	if err != nil {
+		return v, err
 	}
 	for _, u := range delta.UV {
 		v.Corners = append(v.Corners, int32(u.Corner))
 		v.UV = append(v.UV, float32(u.New.X), float32(u.New.Y))
 	}
-	for _, f := range delta.Faces(o.Doc.Mesh) {
+	faces := delta.Faces(d.Mesh)
+	for _, f := range faces {
 		v.Faces = append(v.Faces, int32(f))
 	}
 	for _, id := range delta.Cut {
@@ -102,7 +127,20 @@ func (s *Server) ghost(c echo.Context) error {
 			v.Closed = append(v.Closed, int32(id))
 		}
 	}
-	return c.JSON(http.StatusOK, v)
+	if len(faces) > 0 {
+		v.Stretch = &costView{stretchOf(d.Mesh, d.State, faces), stretchOf(d.Mesh, next, faces)}
+	}
+	return v, nil
+}
+
+// stretchOf sums up the shells that have some of the faces.
+func stretchOf(m *mesh.Mesh, s *layout.State, faces []mesh.FaceID) stretchView {
+	c := s.Cost(m, faces)
+	v := stretchView{Shells: c.Shells, L2: finite(c.L2), Angular: finite(c.Angular)}
+	if p := s.FacePart[faces[0]]; p >= 0 {
+		v.Note = s.Parts[p].Note
+	}
+	return v
 }
 
 // sumUp measures a map for the dial.

@@ -206,6 +206,8 @@ type trayView struct {
 	Dial       float64
 	Sides      []sideView
 	Picks      []layout.PickSet
+	Pins       int
+	Reach      float64 // of a falloff to begin with, model units
 }
 
 // sideView is how much the piece is looked at from one side.
@@ -225,6 +227,8 @@ func (s *Server) tray(c echo.Context) error {
 		Size: st.Settings.Sheet.Size, Crease: st.Settings.CreaseDeg, Parts: len(st.Parts), Health: layout.HealthReports(o.Doc.Mesh)}
 	v.Fresh = o.Row.Head == 0
 	v.Recognised, v.Dial, v.Picks = st.Recognised(), st.Settings.Dial, st.Wishes.Picks
+	v.Pins = len(st.Wishes.Pins)
+	v.Reach, _ = strconv.ParseFloat(strconv.FormatFloat(o.Doc.Mesh.Diagonal()/20, 'g', 1, 64), 64)
 	look := st.Settings.Viewed()
 	v.Sides = []sideView{{"front", look.Front}, {"back", look.Back}, {"left", look.Left}, {"right", look.Right}, {"above", look.Above}, {"below", look.Below}}
 	v.Mapped = r.Totals.Unmapped < o.Doc.Mesh.NumFaces()

@@ -59,7 +59,7 @@ func New(s *store.Store, docs *session.Documents, q *jobs.Queue, log *slog.Logge
 	e.HTTPErrorHandler = srv.fail
 	e.Use(middleware.Recover(), secure, sameOrigin)
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 1024, Skipper: func(c echo.Context) bool {
-		return strings.HasSuffix(c.Path(), "/events")
+		return strings.HasSuffix(c.Path(), "/events") || strings.HasSuffix(c.Path(), "/live")
 	}}))
 
 	dist, err := fs.Sub(staticFiles, "static/dist")
@@ -86,6 +86,11 @@ func New(s *store.Store, docs *session.Documents, q *jobs.Queue, log *slog.Logge
 	d.POST("/pick", srv.pick)
 	d.POST("/pick-edges", srv.pickEdges)
 	d.POST("/ghost", srv.ghost)
+	d.POST("/live", srv.live)
+	d.POST("/projections", srv.projections)
+	d.GET("/jigs", srv.jigs)
+	d.POST("/jigs", srv.keepJig)
+	d.DELETE("/jigs/:jig", srv.dropJig)
 	d.POST("/edits", srv.edit)
 	d.POST("/undo", srv.undo)
 	d.POST("/redo", srv.redo)

@@ -1,6 +1,7 @@
 package layout
 
 import (
+	"math"
 	"slices"
 
 	"morvek/core/flatten"
@@ -19,6 +20,39 @@ func (s *State) shellStretch(m *mesh.Mesh, faces []mesh.FaceID) (l2, angular flo
 	uv := s.Map.Get(p)
 	flatten.TrueScale(p, uv)
 	return p.Stretch(uv)
+}
+
+// ShellCost sums up the stretch of some shells.
+type ShellCost struct {
+	Shells  int
+	L2      float64 // by area
+	Angular float64 // the worst p95 of one
+}
+
+// Cost returns the stretch of the shells that have some of the faces.
+func (s *State) Cost(m *mesh.Mesh, faces []mesh.FaceID) (c ShellCost) {
+	shells, of := s.Map.Shells(m, s.IsCut)
+	seen := map[int32]bool{mesh.None: true}
+	var sum, area float64
+	for _, f := range faces {
+		if seen[of[f]] {
+			continue
+		}
+		seen[of[f]] = true
+		l2, angular := s.shellStretch(m, shells[of[f]].Faces)
+		var a float64
+		for _, g := range shells[of[f]].Faces {
+			a += m.FaceAreas()[g]
+		}
+		c.Shells++
+		c.Angular = max(c.Angular, angular)
+		sum += a * l2 * l2
+		area += a
+	}
+	if area > 0 {
+		c.L2 = math.Sqrt(sum / area)
+	}
+	return c
 }
 
 // hasRoom tells whether faces lie on the sheet, with the padding around them.

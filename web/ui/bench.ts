@@ -1,19 +1,21 @@
 // The bench: ties the views, the route card, the trays and the keys together.
 import htmx from "htmx.org";
 import { proofCloth } from "./cloth";
+import { ProjectionFrame } from "./frame";
 import { Handles } from "./handles";
 import { Hover } from "./hover";
 import { drawGhost } from "./join";
 import { Lines, verdigris } from "./lines";
 import { Piece } from "./piece";
-import { attend, pickRegion, picksFaces } from "./pointing";
+import { attend, pickRegion, picksFaces, picksPoints } from "./pointing";
 import type { Show } from "./scene";
 import { Sheet } from "./sheet";
-import { $, at, attempt, body, card, chain, dial, doc, join, picks, trouble, views } from "./state";
+import { ups } from "./setupview";
+import { $, at, attempt, body, card, chain, dial, doc, join, live, picks, points, setup, trouble, views } from "./state";
 import { choose, goTo, loadTray, loadWorklog } from "./tray";
 import { drawTwins } from "./twins";
 import { chosenPart, edgesByVerb, facesByVerb, keys, setSeamPicks, value, verbs } from "./verbs";
-import { drawChain, drawGhosts, drawPicks, refreshViews, showAs } from "./views";
+import { drawChain, drawGhosts, drawPicks, drawPoints, drawSetup, refreshViews, showAs } from "./views";
 import { watch } from "./work";
 
 function listen(): void {
@@ -27,6 +29,8 @@ function listen(): void {
     if (edges) { void attempt(() => edgesByVerb(edges, edges === "above" ? value("set-above") : 0)); return; }
     const shape = t.closest<HTMLElement>("[data-shape]")?.dataset.shape;
     if (shape) { void attempt(() => doc.edit("set-shape", { part: chosenPart(), shape })); return; }
+    const kind = t.closest<HTMLElement>("[data-kind]")?.dataset.kind;
+    if (kind) { setup.choose(kind); return; }
     const verb = t.closest<HTMLElement>("[data-pick]")?.dataset.pick;
     if (verb) { void attempt(() => facesByVerb(verb)); return; }
     const row = t.closest<HTMLElement>(".card tbody tr");
@@ -49,16 +53,22 @@ function listen(): void {
     if (e.key === "l" || e.key === "L") { views.piece.freehand = true; return; }
     if (e.key === "f" && picksFaces()) { void attempt(() => facesByVerb("crease")); return; }
     if (join.active && (e.key === "Enter" || e.key === "m")) { e.preventDefault(); void attempt(verbs[e.key === "m" ? "swap" : "join-take"]!); return; }
+    if (live.active && (e.key === "Enter" || e.key === "s")) { e.preventDefault(); void attempt(verbs[e.key === "s" ? "live-stop" : "live-take"]!); return; }
+    if (setup.active && e.key === "Enter" && at.station === "Project") { e.preventDefault(); void attempt(verbs.lay!); return; }
     const verb = keys[e.key];
+    if (verb && stationOf[verb] && !stationOf[verb]!.includes(at.station)) return;
     if (verb) void attempt(verbs[verb]!);
   });
   document.addEventListener("input", (e) => {
     const t = e.target as HTMLInputElement;
+    if (t.id.startsWith("set-") && at.station === "Project") setField(t.id, t.value);
     if (t.id === "set-dial") dial.turn(Number(t.value), $("dial-figures"));
   });
   document.addEventListener("keyup", (e) => { if (e.key === "l" || e.key === "L") views.piece.freehand = false; });
   document.addEventListener("change", (e) => {
     const id = (e.target as HTMLElement).id;
+    if (id === "set-axis") void attempt(async () => setup.axis($<HTMLSelectElement>("set-axis").value, picks.faces.size ? setup.normal([...picks.faces].slice(-1)) : null, eye()));
+    if (id === "set-upward") setup.change({ up: ups[$<HTMLSelectElement>("set-upward").value]! });
     if (id === "set-weight") void attempt(() => doc.edit("weigh", { parts: [...at.parts], weight: value("set-weight") }));
     if (id === "set-path") chain.shortest = $<HTMLSelectElement>("set-path").value === "shortest";
     if (id === "set-picks") {
@@ -89,6 +99,22 @@ function listen(): void {
   setSizes();
   document.body.addEventListener("htmx:afterSwap", () => card.mark(at.station));
   listenDivider();
+}
+
+/** Keys that only mean something at some stations. */
+const stationOf: Record<string, string[]> = { watch: ["Flow"], relax: ["Flow"], pin: ["Flow"] };
+
+const eye = (): { X: number; Y: number; Z: number } => { const d = views.piece.toEye; return { X: d.x, Y: d.y, Z: d.z }; };
+
+/** A number of the projection that is set up was written. */
+function setField(id: string, text: string): void {
+  const x = Number(text), c = setup.current;
+  if (!c || text === "" || !Number.isFinite(x)) return;
+  if (id === "set-width") setup.resize("width", x);
+  if (id === "set-height") setup.resize("height", x);
+  if (id === "set-turn") setup.change({ turn_deg: x });
+  const part = ({ "set-cx": "X", "set-cy": "Y", "set-cz": "Z" } as const)[id as "set-cx"];
+  if (part) setup.change({ origin: { ...c.origin, [part]: x } });
 }
 
 function listenDivider(): void {
@@ -123,15 +149,35 @@ async function start(): Promise<void> {
       drawTwins(g, doc, picks.edges, shell, screen, verdigris);
       if (at.hot >= 0 && !picks.edges.has(at.hot)) drawTwins(g, doc, [at.hot], at.hovered >= 0 ? doc.layout.faceShell[at.hovered]! : -1, screen, verdigris);
     }
-    if (join.ghost) drawGhost(g, doc, join.ghost, screen, verdigris);
+    const ghost = join.ghost ?? setup.ghost ?? live.ghost ?? points.ghost;
+    if (ghost) drawGhost(g, doc, ghost, screen, verdigris);
+    points.draw(g, views.sheet, picksPoints());
   });
+  points.active = picksPoints;
+  points.reach = () => value("set-reach");
+  points.onChange = drawPoints;
+  points.onDrop = (corners, shift, reach) => attempt(() => doc.edit("nudge", { corners, shift, reach }));
+  views.sheet.grab = (p, e) => {
+    if (!picksPoints() || !p || e.button !== 0) return null;
+    const c = points.near(p.face, (k) => views.sheet.screenOf(k), p.x, p.y, 9);
+    if (c < 0) return null;
+    let begun = false;
+    return {
+      move: (du, dv, pixel, f) => { if (!begun) { begun = true; points.begin(c, [f.offsetX, f.offsetY]); } points.move(du, dv, pixel, f.altKey); },
+      end: () => { if (begun) void points.end(); },
+    };
+  };
+  setup.onChange = drawSetup;
+  setup.say = (html) => { const el = document.getElementById("setup-lead"); if (el) el.innerHTML = html; };
+  live.onChange = drawGhosts;
+  views.frame = new ProjectionFrame($("piece"), $("piece-canvas"), doc, views.piece, setup);
   picks.onChange = drawPicks;
   chain.onChange = drawChain;
   join.onChange = dial.onChange = drawGhosts;
   doc.onWork = watch;
   views.handles.push(new Handles($("piece"), $("piece-canvas"), (_, p) => views.piece.spot(p), picks), new Handles($("sheet"), $("sheet-canvas"), (e, p) => views.sheet.spot(e, p), picks));
-  attend($("piece-canvas"), (x, y) => views.piece.at(x, y));
-  attend($("sheet-canvas"), (x, y) => views.sheet.at(x, y));
+  attend($("piece-canvas"), (x, y) => views.piece.at(x, y), (c) => views.piece.screen(c));
+  attend($("sheet-canvas"), (x, y) => views.sheet.at(x, y), (c) => views.sheet.screenOf(c));
   listen();
   refresh();
   doc.onChange(refresh);
@@ -143,6 +189,7 @@ async function start(): Promise<void> {
     views.piece.draw();
     views.sheet.draw();
     for (const h of views.handles) h.update();
+    views.frame.update(at.station === "Project");
     for (const h of overs) h.update(at.hovered, at.hot);
     requestAnimationFrame(frame);
   };

@@ -10,9 +10,10 @@ export interface Fit {
 export interface Meta {
   revision: number; last_edit: string; next_edit: string; head: number; saved: string; unit: string; size: number;
   coverage: number; density: number;
-  parts: { name: string; shape: string; error: string; locked: boolean; repeats: number; fit: Fit }[];
+  parts: { name: string; shape: string; error: string; locked: boolean; repeats: number; fit: Fit; projection?: string }[];
   shells: { part: number; density: number; l2: number; angular: number; grain: number }[];
   findings: number[][];
+  pins: number[]; middle: [number, number, number];
   dial: number; whole: number[]; held: number[]; picks: { name: string; edges: number[] }[];
 }
 
@@ -24,7 +25,19 @@ export interface Ghost {
   corners: number[] | null; uv: number[] | null; faces: number[] | null; opened: number[] | null; closed: number[] | null;
   join?: { stays: number; moves: number; stays_name: string; moves_name: string; length: string; difference: number; turn: [number, number]; opposite: boolean; rigid: boolean; was: number; will: number; on_rack: boolean; joined: number };
   before?: Figures; after?: Figures;
+  stretch?: { was: Stretch; will: Stretch };
 }
+/** The stretch of the shells an edit changes. */
+export interface Stretch { shells: number; l2: number; angular: number; note?: string }
+
+export interface Vec { X: number; Y: number; Z: number }
+/** A rule to lay faces flat, in model coordinates. */
+export interface Projection { kind: string; origin: Vec; axis: Vec; up: Vec; turn_deg: number; width: number; height: number; free?: boolean; flip?: boolean; apart?: boolean }
+/** What a kind of projection would make of faces. */
+export interface Option { kind: string; projection: Projection; l2: number; angular: number; flips: number; away: number; shells: number; overlaps: boolean; why?: string; fitted: boolean; outline: number[] }
+export interface Jig { id: number; name: string; projection: Projection }
+/** A shell on its way to being flat. */
+export interface Frame { iteration: number; energy: number; worst: number; corners: number[]; uv: number[] }
 export interface Figures { shells: number; seam: string; exposed: string; worst: number }
 
 type Listener = () => void;
@@ -34,8 +47,8 @@ export class Refused extends Error {
   constructor(message: string, readonly status: number) { super(message); }
 }
 
-export async function ask(url: string, body?: unknown, signal?: AbortSignal): Promise<Response> {
-  const init: RequestInit = body === undefined ? {} : { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) };
+export async function ask(url: string, body?: unknown, signal?: AbortSignal, method?: string): Promise<Response> {
+  const init: RequestInit = body === undefined ? (method ? { method } : {}) : { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) };
   if (signal) init.signal = signal;
   for (let attempt = 0; ; attempt++) {
     let res: Response;
@@ -44,7 +57,7 @@ export async function ask(url: string, body?: unknown, signal?: AbortSignal): Pr
     } catch (e) {
       if (signal?.aborted) throw e;
       // Reading may be tried again; a change may have been stored before the line broke.
-      if (body !== undefined || attempt >= 5) throw new Refused("The server does not answer. Your last saved edit is safe; try again in a moment.", 0);
+      if (body !== undefined || method || attempt >= 5) throw new Refused("The server does not answer. Your last saved edit is safe; try again in a moment.", 0);
       await new Promise((r) => setTimeout(r, 400 * 2 ** attempt));
       continue;
     }
@@ -141,6 +154,35 @@ export class Doc {
   /** What an edit would do, without doing it. */
   async ghost(kind: string, params: unknown, signal?: AbortSignal): Promise<Ghost> {
     return (await ask(`${this.base}/ghost`, { edit: { kind, params } }, signal).then((r) => r.json())) as Ghost;
+  }
+
+  /** What each kind of projection would make of faces, the best first. */
+  async projections(faces: number[], signal?: AbortSignal): Promise<Option[]> {
+    return (await ask(`${this.base}/projections`, { faces }, signal).then((r) => r.json())) as Option[];
+  }
+
+  async jigs(): Promise<Jig[]> { return (await ask(`${this.base}/jigs`).then((r) => r.json())) as Jig[]; }
+  async keepJig(name: string, projection: Projection): Promise<void> { await ask(`${this.base}/jigs`, { name, projection }); }
+  async dropJig(id: number): Promise<void> { await ask(`${this.base}/jigs/${id}`, undefined, undefined, "DELETE"); }
+
+  /** An edit as a dry run, step by step; what it would come to at the end. */
+  async live(kind: string, params: unknown, onFrame: (f: Frame) => void, signal: AbortSignal): Promise<Ghost> {
+    const lines = (await ask(`${this.base}/live`, { edit: { kind, params } }, signal)).body!.pipeThrough(new TextDecoderStream()).getReader();
+    let rest = "", ghost: Ghost | null = null;
+    for (;;) {
+      const { value, done } = await lines.read();
+      if (done) break;
+      const parts = (rest + value).split("\n");
+      rest = parts.pop()!;
+      for (const p of parts) {
+        const m = JSON.parse(p) as { frame?: Frame; ghost?: Ghost; error?: string };
+        if (m.error) throw new Refused(m.error, 422);
+        if (m.frame) onFrame(m.frame);
+        if (m.ghost) ghost = m.ghost;
+      }
+    }
+    if (!ghost) throw new Refused("It stopped before it was done; try again.", 500);
+    return ghost;
   }
 
   /** Makes the exposure known, looking at the model from all sides if nobody has. */

@@ -96,11 +96,11 @@ export function drawGhost(g: CanvasRenderingContext2D, doc: Doc, ghost: Ghost, s
   (ghost.corners ?? []).forEach((c, i) => moved.set(c, [ghost.uv![2 * i]!, ghost.uv![2 * i + 1]!]));
   const uv = doc.layout.uv;
   const at = (c: number): [number, number] => { const p = moved.get(c); return p ? screen(p[0], p[1]) : screen(uv[2 * c]!, uv[2 * c + 1]!); };
-  const shells = new Set<number>();
-  for (const f of ghost.faces ?? []) shells.add(doc.layout.faceShell[f]!);
+  const shells = new Set<number>(), fresh = new Set<number>(); // faces that lie nowhere yet have no shell
+  for (const f of ghost.faces ?? []) if (doc.layout.faceShell[f]! >= 0 && !ghost.stretch) shells.add(doc.layout.faceShell[f]!); else fresh.add(f);
   if (ghost.join) for (const f of [ghost.join.stays, ghost.join.moves]) shells.add(doc.layout.faceShell[f]!);
-  const inside = (f: number): boolean => f >= 0 && shells.has(doc.layout.faceShell[f]!);
-  const closed = new Set(ghost.closed ?? []);
+  const inside = (f: number): boolean => f >= 0 && (fresh.has(f) || shells.has(doc.layout.faceShell[f]!));
+  const closed = new Set(ghost.closed ?? []), opened = new Set(ghost.opened ?? []);
   const { triCorner, triFace, faceStart, cornerEdge } = doc.mesh;
   g.save();
   g.fillStyle = pattern(g, ink);
@@ -124,7 +124,7 @@ export function drawGhost(g: CanvasRenderingContext2D, doc: Doc, ghost: Ghost, s
     const lo = faceStart[f]!, hi = faceStart[f + 1]!;
     for (let c = lo; c < hi; c++) {
       const e = cornerEdge[c]!;
-      if (closed.has(e) || !doc.layout.cut[e]) continue;
+      if (closed.has(e) || !(doc.layout.cut[e] || opened.has(e))) continue;
       g.moveTo(...at(c));
       g.lineTo(...at(c + 1 < hi ? c + 1 : lo));
     }

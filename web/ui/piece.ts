@@ -133,12 +133,20 @@ export class Piece {
     this.touch();
   }
 
-  /** What is under a place of the canvas, in CSS pixels. */
-  at(x: number, y: number): Pointed | null {
+  /** The ray through a place of the canvas, in CSS pixels. */
+  ray(x: number, y: number): THREE.Ray {
     this.place();
     const ray = new THREE.Raycaster();
     ray.setFromCamera(new THREE.Vector2((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2), this.camera);
-    const hit = this.bvh.raycastFirst(ray.ray, THREE.DoubleSide);
+    return ray.ray;
+  }
+
+  /** The unit direction from the model to the eye. */
+  get toEye(): THREE.Vector3 { this.place(); return this.camera.position.clone().sub(this.target).normalize(); }
+
+  /** What is under a place of the canvas, in CSS pixels. */
+  at(x: number, y: number): Pointed | null {
+    const hit = this.bvh.raycastFirst(this.ray(x, y), THREE.DoubleSide);
     if (!hit || hit.faceIndex === undefined || hit.faceIndex === null) return null;
     const face = this.doc.mesh.triFace[hit.faceIndex]!;
     const { edge, distance } = nearestEdge(this.doc, face, (c) => this.screen(c), x, y);
@@ -153,7 +161,8 @@ export class Piece {
     return this.onScreen([p[3 * point]!, p[3 * point + 1]!, p[3 * point + 2]!]);
   }
 
-  private onScreen(p: [number, number, number]): [number, number] {
+  /** Where a place in space is in the picture. */
+  onScreen(p: [number, number, number]): [number, number] {
     const v = new THREE.Vector3(...p).project(this.camera);
     return [((v.x + 1) / 2) * this.canvas.clientWidth, ((1 - v.y) / 2) * this.canvas.clientHeight];
   }

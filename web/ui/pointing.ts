@@ -1,9 +1,10 @@
 // Pointing and picking, the same in both views.
 import type { Pointed } from "./piece";
 import type { Outline } from "./region";
-import { $, at, attempt, chain, doc, picks, views } from "./state";
+import { startSetup } from "./setupview";
+import { $, at, attempt, chain, doc, picks, points, views } from "./state";
 import { choose } from "./tray";
-import { drawPicks } from "./views";
+import { drawPicks, drawSetup } from "./views";
 
 function point(p: Pointed | null): void {
   const face = p?.face ?? -1;
@@ -26,19 +27,30 @@ function point(p: Pointed | null): void {
 }
 
 /** Faces are picked at the stations that are about faces, edges at the others. */
-export const picksFaces = (): boolean => at.station === "Parts" || at.station === "Project" || (at.station === "Seams" && at.seamFaces);
+export const picksFaces = (): boolean => at.station === "Parts" || at.station === "Project" || (at.station === "Seams" && at.seamFaces) || (at.station === "Flow" && at.flowFaces);
+
+/** Points are picked on shells at the Flow station. */
+export const picksPoints = (): boolean => at.station === "Flow" && !at.flowFaces;
 
 function pickFaces(faces: number[], e: { shiftKey: boolean; altKey: boolean }): void {
   if (!e.shiftKey && !e.altKey) picks.faces.clear();
   for (const f of faces) if (e.altKey) picks.faces.delete(f); else picks.faces.add(f);
   drawPicks();
+  if (at.station === "Project") void startSetup().then(drawSetup);
 }
 
-function pick(p: Pointed | null, e: PointerEvent): void {
+function pick(p: Pointed | null, e: PointerEvent, screen: (corner: number) => [number, number]): void {
   if (!p) return;
+  if (picksPoints()) {
+    const c = points.near(p.face, screen, p.x, p.y);
+    if (doc.layout.facePart[p.face] !== at.part && !e.shiftKey) choose(doc.layout.facePart[p.face]!, p.face, false);
+    at.face = p.face;
+    if (c >= 0) points.click(c, e);
+    return;
+  }
   if (picksFaces()) {
     pickFaces([p.face], e);
-    if (!e.shiftKey && !e.altKey) choose(doc.layout.facePart[p.face]!, p.face, false);
+    if (!e.shiftKey && !e.altKey && (at.station !== "Project" || doc.layout.facePart[p.face] !== at.part)) choose(doc.layout.facePart[p.face]!, p.face, false);
     at.face = p.face;
     return;
   }
@@ -52,7 +64,7 @@ export async function pickLoop(edge: number, how: { shiftKey: boolean; altKey: b
   picks.takeRun(await doc.pickEdges("run", { edges: [edge] }), how);
 }
 
-export function attend(canvas: HTMLElement, under: (x: number, y: number) => Pointed | null): void {
+export function attend(canvas: HTMLElement, under: (x: number, y: number) => Pointed | null, screen: (corner: number) => [number, number]): void {
   let down: [number, number] = [0, 0];
   let queued: PointerEvent | null = null;
   canvas.addEventListener("pointerdown", (e) => { down = [e.clientX, e.clientY]; });
@@ -65,7 +77,7 @@ export function attend(canvas: HTMLElement, under: (x: number, y: number) => Poi
   canvas.addEventListener("pointerup", (e) => {
     if (Math.hypot(e.clientX - down[0], e.clientY - down[1]) > 4) return;
     at.tag = canvas.id === "piece-canvas" ? [e.offsetX, e.offsetY + 32] : [0, 0];
-    pick(under(e.offsetX, e.offsetY), e);
+    pick(under(e.offsetX, e.offsetY), e, screen);
   });
   canvas.addEventListener("dblclick", (e) => {
     const p = under(e.offsetX, e.offsetY);

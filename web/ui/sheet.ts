@@ -20,6 +20,8 @@ export class Sheet {
   private drag: { shell: number; face: number; fromX: number; fromY: number; dx: number; dy: number } | null = null;
   /** Drawn over the shells, in pixels of the canvas. */
   readonly overlays: ((g: CanvasRenderingContext2D, screen: (u: number, v: number) => [number, number]) => void)[] = [];
+  /** Takes over the pointer where a point is to be dragged: asked when it goes down. */
+  grab: (p: Pointed | null, e: PointerEvent) => { move: (du: number, dv: number, pixel: number, e: PointerEvent) => void; end: () => void } | null = () => null;
   /** Called when a shell was dropped somewhere else. */
   onMove: (face: number, dx: number, dy: number) => void = () => {};
 
@@ -123,7 +125,7 @@ export class Sheet {
     return c === undefined ? null : this.screen(layout.uv[2 * c]!, layout.uv[2 * c + 1]!);
   }
 
-  private screen(u: number, v: number): [number, number] {
+  screen(u: number, v: number): [number, number] {
     return [this.canvas.clientWidth / 2 + (u - this.x) * this.scale, this.canvas.clientHeight / 2 - (v - this.y) * this.scale];
   }
 
@@ -164,15 +166,25 @@ export class Sheet {
 
   private listen(): void {
     let last: [number, number] | null = null;
+    let held: { move: (du: number, dv: number, pixel: number, e: PointerEvent) => void; end: () => void; x: number; y: number; moved: boolean } | null = null;
     this.canvas.addEventListener("pointerdown", (e) => {
       last = [e.clientX, e.clientY];
       this.canvas.setPointerCapture(e.pointerId);
       const p = e.shiftKey ? null : this.at(e.offsetX, e.offsetY);
+      const grabbed = this.grab(p, e);
+      held = grabbed ? { ...grabbed, x: e.clientX, y: e.clientY, moved: false } : null;
+      if (held) return;
       const shell = p ? this.doc.layout.faceShell[p.face]! : -1;
       this.drag = p && shell >= 0 ? { shell, face: p.face, fromX: e.clientX, fromY: e.clientY, dx: 0, dy: 0 } : null;
     });
     this.canvas.addEventListener("pointermove", (e) => {
       if (!last || e.buttons === 0) return;
+      if (held) {
+        const dx = e.clientX - held.x, dy = e.clientY - held.y;
+        held.moved ||= Math.hypot(dx, dy) > 4;
+        if (held.moved) held.move(dx / this.scale, -dy / this.scale, 1 / this.scale, e);
+        return;
+      }
       if (this.drag) {
         const dx = e.clientX - this.drag.fromX, dy = e.clientY - this.drag.fromY;
         if (Math.hypot(dx, dy) > 4) {
@@ -188,6 +200,7 @@ export class Sheet {
       this.touch();
     });
     this.canvas.addEventListener("pointerup", () => {
+      if (held) { held.end(); held = last = null; return; }
       const d = this.drag;
       last = this.drag = null;
       if (d && (d.dx !== 0 || d.dy !== 0)) this.onMove(d.face, d.dx, d.dy);

@@ -11,6 +11,10 @@ import { Picks } from "./picks";
 import type { Piece } from "./piece";
 import type { Faces, Show } from "./scene";
 import type { Sheet } from "./sheet";
+import type { ProjectionFrame } from "./frame";
+import { LiveFlatten } from "./live";
+import { Points } from "./points";
+import { Setup } from "./setup";
 import { Suggestions } from "./suggest";
 
 export const $ = <T extends HTMLElement>(id: string): T => document.getElementById(id) as T;
@@ -28,13 +32,14 @@ export const at = {
   hidden: new Set<number>(), // parts set aside
   seeThrough: false,
   seamFaces: false, // whether faces are picked at the Seams station
+  flowFaces: false, // whether faces are picked at the Flow station, not points
   tag: [0, 0] as [number, number], // where the note of what is picked stands
   /** What was done to edges last, if the same can be done to the repeats of their parts. */
   offer: null as { kind: string; edges: number[]; more: number; revision: number } | null,
 };
 
 /** The views, there once the document is loaded. */
-export const views = { handles: [] as Handles[] } as { piece: Piece; sheet: Sheet; lines: Lines; handles: Handles[] };
+export const views = { handles: [] as Handles[] } as { piece: Piece; sheet: Sheet; lines: Lines; frame: ProjectionFrame; handles: Handles[] };
 
 export const both = (f: (v: Faces) => void): void => { f(views.piece.faces); f(views.sheet.faces); views.piece.touch(); views.sheet.touch(); };
 
@@ -54,6 +59,9 @@ export async function attempt(what: () => Promise<unknown>): Promise<void> {
 export const picks = new Picks(doc);
 export const chain = new Chain(doc, picks);
 export const join = new Join(doc, picks, $("ghost"));
+export const points = new Points(doc);
+export const setup = new Setup(doc);
+export const live = new LiveFlatten(doc, $("ghost"));
 export const dial = new Dial(doc, trouble);
 export const suggestions = new Suggestions(doc, () => document.getElementById("suggest"));
 export const card = new Card(at.parts);

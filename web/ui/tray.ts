@@ -1,13 +1,15 @@
 // The tray of the station, the worklog, and what is chosen.
 import { ask } from "./doc";
-import { $, at, body, both, card, chain, dial, doc, join, suggestions, trouble, views } from "./state";
-import { drawSeams, drawShape } from "./views";
+import { startSetup } from "./setupview";
+import { $, at, body, both, card, chain, dial, doc, join, live, points, setup, suggestions, trouble, views } from "./state";
+import { drawPoints, drawSeams, drawSetup, drawShape } from "./views";
 
 async function fragment(url: string): Promise<string> { return (await ask(url)).text(); }
 
 const keyHelp: Record<string, string> = {
   Parts: "click a face · Shift adds · Alt takes away · double click: whole part · drag on empty ground frames, L freehand",
-  Project: "click a face · Shift adds · double click: whole part",
+  Project: "click a face · Shift adds · double click: whole part · drag the knobs in the model, Shift turns by 15°",
+  Flow: "click a point · Shift adds · drag it on the sheet, Alt without snapping · B points or faces",
   Seams: "click an edge · Shift adds · Alt takes away · double click: loop, drag its ends · X chain to the pointer · B edges or faces",
   Sheet: "drag a shell to move it · T quarter turn · O turn over",
 };
@@ -19,6 +21,8 @@ export async function loadTray(): Promise<void> {
     $("tray").innerHTML = html;
     $("keys").textContent = keyHelp[at.station] ?? "drag orbits · Shift drag pans · wheel zooms · Home frames";
     views.lines.brass("suggested", []);
+    if (at.station === "Project") { await startSetup(); drawSetup(); return; }
+    if (at.station === "Flow") { markFlowPicks(); drawPoints(); return; }
     if (at.station !== "Seams") return;
     markSeamPicks();
     showOffer();
@@ -34,6 +38,15 @@ export function markSeamPicks(): void {
   body.dataset.picking = at.seamFaces ? "faces" : "edges";
 }
 
+/** Shows whether points or faces are picked at the Flow station, and the tools for them. */
+export function markFlowPicks(): void {
+  for (const b of document.querySelectorAll<HTMLElement>("[data-flowpick]")) b.setAttribute("aria-pressed", String((b.dataset.flowpick === "faces") === at.flowFaces));
+  for (const el of document.querySelectorAll<HTMLElement>("[data-flow]")) el.hidden = (el.dataset.flow === "faces") !== at.flowFaces;
+  const snap = document.getElementById("flow-snap");
+  snap?.setAttribute("aria-pressed", String(points.snap));
+  body.dataset.flow = at.flowFaces ? "faces" : "points";
+}
+
 export function showOffer(): void {
   const el = document.getElementById("offer");
   if (!el) return;
@@ -47,9 +60,13 @@ export async function loadWorklog(): Promise<void> { try { $("worklog").innerHTM
 export function goTo(s: string): void {
   at.station = s;
   card.mark(at.station);
+  if (s !== "Project") setup.drop();
+  live.drop();
+  if (s !== "Flow") points.clear();
   if (s !== "Seams") { chain.toggle(false); join.drop(); dial.drop(); at.seamFaces = false; }
   drawSeams();
   drawShape();
+  drawSetup();
   both((v) => v.mark("whole", s === "Seams" ? doc.meta.whole : []));
   void loadTray();
 }
@@ -62,6 +79,7 @@ export function choose(part: number, face: number, frame: boolean, add = false):
   both((v) => v.paint(at.show, at.parts));
   if (frame) views.piece.frame(part);
   drawShape();
+  if (at.station !== "Project") drawSetup(); // the flag
   card.mark(at.station, at.part);
   void loadTray();
 }

@@ -1,9 +1,10 @@
 // What can be done, by button and by key.
 import { Refused } from "./doc";
 import { pickLoop } from "./pointing";
-import { $, at, chain, doc, join, picks, suggestions, views } from "./state";
-import { markSeamPicks, showOffer } from "./tray";
-import { drawPicks, hideParts, showAs } from "./views";
+import { setupFaces, startSetup } from "./setupview";
+import { $, at, chain, doc, join, live, picks, points, setup, suggestions, views } from "./state";
+import { markFlowPicks, markSeamPicks, showOffer } from "./tray";
+import { drawPicks, drawSetup, hideParts, showAs } from "./views";
 import { watch } from "./work";
 
 export const value = (id: string): number => Number($<HTMLInputElement>(id).value);
@@ -64,6 +65,36 @@ export function setSeamPicks(faces: boolean): void {
   markSeamPicks();
 }
 
+function setFlowPicks(faces: boolean): void {
+  at.flowFaces = faces;
+  if (faces) points.clear(); else { picks.faces.clear(); drawPicks(); }
+  markFlowPicks();
+}
+
+const chosenIn = (id: string): string => (document.getElementById(id) as HTMLSelectElement | null)?.value ?? "";
+
+/** What flattening the chosen shell means with what the tray says. */
+function flattening(): Record<string, unknown> {
+  const method = chosenIn("set-method");
+  return { faces: [shellFace()], ...(method ? { method } : {}) };
+}
+
+const pickedPoints = (): number[] => {
+  if (points.picked.size) return [...points.picked].sort((a, b) => a - b);
+  throw new Refused("Pick points first: click one on the sheet or on the model, Shift adds.", 422);
+};
+
+function relaxing(): Record<string, unknown> {
+  const where = chosenIn("set-where"), axis = chosenIn("set-along"), method = chosenIn("set-method") === "even" ? { method: "even" } : {};
+  if (where === "around") return { corners: pickedPoints(), reach: value("set-reach"), axis, ...method };
+  return { faces: [shellFace()], hold_border: where === "inside", axis, ...method };
+}
+
+async function refreshJigs(): Promise<void> {
+  await startSetup();
+  drawSetup();
+}
+
 const weight = (id: string): number => Math.max(0, Number($<HTMLInputElement>(id).value));
 
 export const verbs: Record<string, () => Promise<unknown>> = {
@@ -82,13 +113,16 @@ export const verbs: Record<string, () => Promise<unknown>> = {
   aside: async () => { chosenPart(); hideParts(new Set([...at.hidden, ...at.parts])); },
   everything: async () => hideParts(new Set()),
   clear: () => doc.edit("clear", { faces: [] }),
-  flatten: () => doc.edit("flatten", { faces: [shellFace()] }),
+  flatten: () => doc.edit("flatten", flattening()),
   "flatten-all": () => doc.edit("flatten", {}),
   pack: () => doc.edit("pack", {}),
   turn: () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, turn_deg: 90 }),
   flip: () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, flip: true }),
   drop: async () => {
     if (join.active) join.drop();
+    else if (live.active) live.drop();
+    else if (setup.active) { setup.drop(); const faces = setup.faces; await setup.load(faces); $("setup-lead").innerHTML = setup.lead(); }
+    else if (points.picked.size) points.clear();
     else if (chain.active) chain.toggle(false);
     else picks.clear();
   },
@@ -114,9 +148,41 @@ export const verbs: Record<string, () => Promise<unknown>> = {
   adjust: async () => picks.take(suggestions.edges(), "instead", "suggested"),
   leave: async () => { suggestions.leave(); views.lines.brass("suggested", suggestions.edges()); },
   same: sameOnRepeats,
+
+  lay: async () => { await setup.lay(); picks.faces.clear(); drawPicks(); },
+  "lock-size": async () => setup.lock(),
+  "mirror-map": async () => setup.change({ flip: !setup.current?.flip }),
+  apart: async () => setup.change({ apart: !setup.current?.apart }),
+  "lay-jig": async () => {
+    const jig = setup.jigs.find((j) => String(j.id) === $<HTMLSelectElement>("set-jig").value), faces = setupFaces();
+    if (!jig) throw new Refused("Keep a projection as a jig first.", 422);
+    if (!faces.length) throw new Refused("Pick faces first, or choose a part: they get the size and the up of the jig.", 422);
+    await setup.layByJig(jig, faces);
+    picks.faces.clear();
+    drawPicks();
+  },
+  "keep-jig": async () => {
+    if (!setup.current) throw new Refused("Set a projection up first: choose a part or pick faces.", 422);
+    await doc.keepJig($<HTMLInputElement>("set-jigname").value, setup.current);
+    await refreshJigs();
+  },
+  "drop-jig": async () => { await doc.dropJig(Number($<HTMLSelectElement>("set-jig").value)); await refreshJigs(); },
+
+  watch: () => live.start("flatten", flattening()),
+  "live-stop": async () => live.stop(),
+  "live-take": () => live.take(),
+  relax: () => doc.edit("relax", relaxing()),
+  pin: () => doc.edit("pin", { corners: pickedPoints(), pinned: true }),
+  unpin: () => doc.edit("pin", { corners: points.picked.size ? pickedPoints() : doc.meta.pins, pinned: false }),
+  fill: () => done(doc.edit("fill", { faces: facePick() })),
+  "clear-picked": () => doc.edit("clear", { faces: facePick() }),
+  "pick-points": async () => setFlowPicks(false),
+  "pick-flow-faces": async () => setFlowPicks(true),
+  snap: async () => { points.snap = !points.snap; markFlowPicks(); },
+
   "pick-edges": async () => setSeamPicks(false),
   "pick-faces": async () => setSeamPicks(true),
-  "pick-other": async () => { if (at.station === "Seams") setSeamPicks(!at.seamFaces); },
+  "pick-other": async () => { if (at.station === "Seams") setSeamPicks(!at.seamFaces); else if (at.station === "Flow") setFlowPicks(!at.flowFaces); },
   "save-picks": async () => { await doc.edit("save-picks", { name: $<HTMLInputElement>("set-pickname").value.trim(), edges: pickedEdges() }); },
   "drop-picks": () => doc.edit("save-picks", { name: $<HTMLSelectElement>("set-picks").value, edges: [] }),
   view: async () => {
@@ -136,4 +202,4 @@ export async function facesByVerb(verb: string): Promise<void> {
   drawPicks();
 }
 
-export const keys: Record<string, string> = { c: "cut", v: "close", e: "flatten", k: "pack", t: "turn", o: "flip", g: "loop", p: "part-off", q: "alone", w: "aside", r: "everything", x: "chain", j: "join", b: "pick-other", y: "carry-on", h: "hand-over", Escape: "drop" };
+export const keys: Record<string, string> = { c: "cut", v: "close", e: "flatten", k: "pack", t: "turn", o: "flip", g: "loop", p: "part-off", q: "alone", w: "aside", r: "everything", x: "chain", j: "join", b: "pick-other", y: "carry-on", h: "hand-over", n: "watch", i: "relax", d: "pin", Escape: "drop" };

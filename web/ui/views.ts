@@ -1,7 +1,8 @@
 // Brings the views up to date with what changed.
 import { shapeLines } from "./overlay";
 import type { Show } from "./scene";
-import { $, at, body, both, chain, dial, doc, join, picks, views } from "./state";
+import { showSetup } from "./setupview";
+import { $, at, body, both, chain, dial, doc, join, live, picks, points, setup, views } from "./state";
 
 export const faceHidden = (f: number): boolean => at.hidden.has(doc.layout.facePart[f]!);
 
@@ -36,17 +37,32 @@ export function drawChain(): void {
 /** What a turn of the dial, or a join, would take away and add. */
 export function drawGhosts(): void {
   const g = dial.ghost;
-  views.lines.brass("gone", g?.closed ?? [], true);
-  views.lines.brass("new", g?.opened ?? [], true);
-  if (join.ghost?.uv) views.sheet.reveal(join.ghost.uv);
-  body.dataset.ghost = join.active ? "join" : g ? "dial" : "";
+  views.lines.brass("gone", (g ?? setup.ghost)?.closed ?? [], true);
+  views.lines.brass("new", (g ?? setup.ghost)?.opened ?? [], true);
+  const shown = join.ghost ?? setup.ghost ?? live.ghost;
+  if (shown?.uv) views.sheet.reveal(shown.uv);
+  body.dataset.ghost = join.active ? "join" : live.active ? "live" : setup.active ? "project" : g ? "dial" : "";
   views.sheet.touch();
+}
+
+/** Points that are picked, and where a dragged one would go. */
+export function drawPoints(): void {
+  body.dataset.points = String(points.picked.size);
+  const el = document.getElementById("flow-picked");
+  if (el) el.textContent = points.picked.size ? `${points.picked.size} ${points.picked.size === 1 ? "point" : "points"} picked` : "";
+  views.sheet.touchOver();
+}
+
+/** What a projection that is set up looks like in both views. */
+export function drawSetup(): void {
+  drawGhosts();
+  showSetup();
 }
 
 /** Draws the fitted shape of the chosen part over the piece. */
 export function drawShape(): void {
   const p = doc.meta.parts[at.part];
-  const shape = p && at.station !== "Seams" && !at.hidden.has(at.part) ? shapeLines(doc, at.part, p.shape, p.fit) : [];
+  const shape = p && at.station === "Parts" && !at.hidden.has(at.part) ? shapeLines(doc, at.part, p.shape, p.fit) : [];
   views.piece.faces.setSegments("shape", new Float32Array(shape), { color: "#A87B1E", width: 2, order: 6, through: true });
   $("piece-note").textContent = p ? `${p.name} · ${p.shape}, off by ${p.error}` : "";
   views.piece.touch();
@@ -74,6 +90,9 @@ export function refreshViews(): void {
   if (at.part >= m.parts.length) at.part = -1;
   dial.drop();
   if (join.active) join.drop();
+  live.drop();
+  setup.drop();
+  points.picked.clear();
   if (at.hidden.size) views.piece.hide(faceHidden); else views.piece.refresh();
   views.sheet.update();
   at.hot = at.hovered = -1;

@@ -1,0 +1,73 @@
+package web
+
+import (
+	"encoding/json"
+	"errors"
+	"net/http"
+
+	"github.com/labstack/echo/v4"
+
+	"morvek/core/layout"
+	"morvek/session"
+)
+
+// frameView is a shell on its way to being flat: one line of the answer each.
+type frameView struct {
+	Iteration int       `json:"iteration"`
+	Energy    float64   `json:"energy"`
+	Worst     float64   `json:"worst"`
+	Corners   []int32   `json:"corners"`
+	UV        []float32 `json:"uv"`
+}
+
+// live makes an edit as a dry run and sends what shells look like on their way, a line
+// of JSON each, then the ghost of the result. It ends when the browser lets go of it.
+func (s *Server) live(c echo.Context) error {
+	o, err := s.open(c)
+	if err != nil {
+		return err
+	}
+	_, e, err := readEdit(c)
+	if err != nil {
+		return err
+	}
+	w, ok := e.(layout.Live)
+	if !ok {
+		return echo.NewHTTPError(http.StatusUnprocessableEntity, "this edit is done at once; there is nothing to watch")
+	}
+	res := c.Response()
+	res.Header().Set("Content-Type", "application/x-ndjson")
+	res.Header().Set("Cache-Control", "no-store")
+	send := func(v any) {
+		if b, err := json.Marshal(v); err == nil {
+			_, _ = res.Write(append(b, '\n')) // a browser that went away ends the context
+			res.Flush()
+		}
+	}
+	w.Watch(func(f layout.Frame) {
+		v := frameView{Iteration: f.Iteration, Energy: finite(f.Energy), Worst: finite(f.Worst)}
+		for i, h := range f.Patch.Corner {
+			q := f.UV[f.Patch.CornerVert[i]]
+			v.Corners = append(v.Corners, int32(h))
+			v.UV = append(v.UV, float32(q.X), float32(q.Y))
+		}
+		send(map[string]any{"frame": v})
+	})
+	ctx := c.Request().Context()
+	next, err := w.Apply(ctx, o.Doc, nil)
+	switch {
+	case ctx.Err() != nil:
+		return nil
+	case errors.Is(err, layout.ErrRefused):
+		send(map[string]string{"error": session.Words(err)})
+		return nil
+	case err != nil:
+		return err
+	}
+	v, err := newGhostView(o.Doc, next)
+	if err != nil {
+		return err
+	}
+	send(map[string]any{"ghost": v})
+	return nil
+}

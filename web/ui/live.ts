@@ -1,0 +1,76 @@
+// Flattening step by step: the shell moves on the sheet while it converges; stop where it
+// is good enough, and what was seen then is taken.
+import { Refused, type Doc, type Ghost } from "./doc";
+
+export class LiveFlatten {
+  ghost: Ghost | null = null;
+  private running: AbortController | null = null;
+  private at = 0; // iterations seen
+  private ended = false;
+  private edit: { kind: string; params: Record<string, unknown> } | null = null;
+  onChange: () => void = () => {};
+
+  constructor(private readonly doc: Doc, private readonly panel: HTMLElement) {}
+
+  get active(): boolean { return this.edit !== null; }
+
+  /** Shows an edit step by step, without doing it. */
+  async start(kind: string, params: Record<string, unknown>): Promise<void> {
+    this.drop();
+    this.edit = { kind, params };
+    this.at = 0;
+    this.ended = false;
+    const own = (this.running = new AbortController());
+    this.show("starting", "");
+    try {
+      const ghost = await this.doc.live(kind, params, (f) => {
+        if (own.signal.aborted) return;
+        this.at = f.iteration;
+        this.ghost = { corners: f.corners, uv: f.uv, faces: [...new Set(f.corners.map((c) => this.doc.cornerFace[c]!))], opened: null, closed: null };
+        this.show(`round ${f.iteration}`, `energy <span class="num">${f.energy.toPrecision(5)}</span>, most squeezed <span class="num">×${f.worst.toFixed(3)}</span>`);
+      }, own.signal);
+      if (own.signal.aborted) return;
+      this.ended = true;
+      this.ghost = ghost;
+      const s = ghost.stretch;
+      this.show(this.at ? `settled after ${this.at} rounds` : "done at once", s ? `stretch <span class="num">×${s.was.angular.toFixed(3)} → ×${s.will.angular.toFixed(3)}</span>, L² <span class="num">${s.was.l2.toFixed(4)} → ${s.will.l2.toFixed(4)}</span>` : "Nothing would change.");
+    } catch (e) {
+      if (own.signal.aborted) return;
+      this.drop();
+      throw e instanceof Refused ? e : new Refused("It broke off; try again.", 500);
+    }
+  }
+
+  /** Ends it where it is; the last picture stays to be taken. */
+  stop(): void {
+    if (!this.edit || this.ended) return;
+    this.running?.abort();
+    this.ended = true;
+    this.show(`stopped after ${this.at} rounds`, "Take it as it is, or leave it.");
+  }
+
+  async take(): Promise<void> {
+    const e = this.edit;
+    if (!e) return;
+    const stopped = !this.ended || this.running?.signal.aborted;
+    const rounds = stopped && this.at > 0 ? { max_iterations: this.at } : {};
+    this.drop();
+    await this.doc.edit(e.kind, { ...e.params, ...rounds });
+  }
+
+  drop(): void {
+    this.running?.abort();
+    this.running = null;
+    if (!this.edit) return;
+    this.edit = this.ghost = null;
+    this.panel.hidden = true;
+    this.onChange();
+  }
+
+  private show(what: string, figures: string): void {
+    this.panel.innerHTML = `<p><b>${what}</b>${figures ? `<br>${figures}` : ""}</p><div class="verbs">${this.ended ? "" : `<button class="button" data-do="live-stop">Stop here <kbd>S</kbd></button>`}<button class="button act" data-do="live-take">Take <kbd>Enter</kbd></button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`;
+    this.panel.hidden = false;
+    this.panel.dataset.round = String(this.at);
+    this.onChange();
+  }
+}
