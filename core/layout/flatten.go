@@ -120,11 +120,10 @@ func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)
 				s.setPins(f.patch, d.State.Map)
 				continue
 			}
-			old, hadPlace := oldCentre(d, f.patch)
-			if !(len(todo) == 1 && len(results[i]) == 1 && hadPlace && rack.fits(s, f, old)) {
+			if len(todo) > 1 || len(results[i]) > 1 || !s.inItsPlace(d, f) {
 				rack.put(f)
+				s.Map.Set(f.patch, f.uv)
 			}
-			s.Map.Set(f.patch, f.uv)
 		}
 	}
 	return s, nil

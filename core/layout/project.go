@@ -73,12 +73,14 @@ func (e *Project) Apply(ctx context.Context, d *Document, progress func(float64)
 		}
 		pr.OnSheet(uv)
 		shell := flatShell{patch: p, uv: uv}
-		if old, had := oldCentre(d, p); e.InPlace {
+		switch {
+		case e.InPlace:
 			byWholeTiles(uv)
-		} else if !(len(groups) == 1 && had && rack.fits(s, shell, old)) {
+			s.Map.Set(p, uv)
+		case len(groups) > 1 || !s.inItsPlace(d, shell):
 			rack.put(shell)
+			s.Map.Set(p, uv)
 		}
-		s.Map.Set(p, uv)
 		if overlapsItself(p, uv) {
 			over++
 		}
@@ -86,7 +88,7 @@ func (e *Project) Apply(ctx context.Context, d *Document, progress func(float64)
 	}
 	note := ""
 	if n := len(pr.Away(m, faces)); n > 0 {
-		note = fmt.Sprintf("%d faces look away and land on those in front of them; lay the two sides apart", n)
+		note = fmt.Sprintf("%d faces look away and land on those in front; lay the sides apart", n)
 	} else if over > 0 {
 		note = "it lands on itself; cut it, or choose another kind"
 	}

@@ -1,6 +1,8 @@
 package layout
 
 import (
+	"slices"
+
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/mesh"
@@ -11,7 +13,6 @@ import (
 // left to right.
 type rack struct {
 	x, y, row float64
-	others    []planar.Box // boxes of shells that stay where they are
 }
 
 const (
@@ -33,9 +34,7 @@ func (s *State) newRack(m *mesh.Mesh, moving []piece) *rack {
 		if leaving[sh.Faces[0]] {
 			continue
 		}
-		b := s.boxOf(m, sh.Faces)
-		r.others = append(r.others, b)
-		if b.Min.Y < 0 {
+		if b := s.boxOf(m, sh.Faces); b.Min.Y < 0 {
 			r.y = min(r.y, b.Min.Y-rackGap)
 		}
 	}
@@ -67,34 +66,38 @@ func (r *rack) put(f flatShell) {
 	r.row = max(r.row, size.Y)
 }
 
-// fits lays a shell around a centre if it stays on the sheet and touches no
-// other shell's box there; otherwise it leaves it alone.
-func (r *rack) fits(s *State, f flatShell, centre r2.Vec) bool {
-	b := planar.Bounds(f.uv...)
-	shift := r2.Sub(centre, r2.Scale(0.5, r2.Add(b.Min, b.Max)))
-	b = planar.Box{Min: r2.Add(b.Min, shift), Max: r2.Add(b.Max, shift)}
-	if b.Min.X < 0 || b.Min.Y < 0 || b.Max.X > float64(s.Settings.Sheet.Tiles) || b.Max.Y > 1 {
-		return false
-	}
-	pad := s.Settings.Sheet.Padding / float64(s.Settings.Sheet.Size)
-	for _, o := range r.others {
-		if b.Min.X < o.Max.X+pad && o.Min.X-pad < b.Max.X && b.Min.Y < o.Max.Y+pad && o.Min.Y-pad < b.Max.Y {
+// inItsPlace lays a shell where its faces lay before if it stays on the sheet and lies on
+// no other; otherwise it leaves the map as it is. That it comes close to another is left
+// to the proof to say.
+func (s *State) inItsPlace(d *Document, f flatShell) bool {
+	for _, face := range f.patch.Faces {
+		if !d.State.Map.Mapped[face] {
 			return false
 		}
 	}
-	for i := range f.uv {
-		f.uv[i] = r2.Add(f.uv[i], shift)
+	moved := slices.Clone(f.uv)
+	centreOn(d, f.patch, moved)
+	was := s.Map.Clone()
+	s.Map.Set(f.patch, moved)
+	if b := s.boxOf(d.Mesh, f.patch.Faces); b.Max.Y > 0 && s.isFree(d.Mesh, f.patch.Faces, 0, 0) {
+		return true
 	}
-	return true
+	s.Map = was
+	return false
 }
 
-// oldCentre returns the middle of the box the faces had on the sheet.
-func oldCentre(d *Document, p *mesh.Patch) (r2.Vec, bool) {
-	for _, f := range p.Faces {
-		if !d.State.Map.Mapped[f] {
-			return r2.Vec{}, false
+// centreOn moves a map to where its faces lie now, to the middle of the sheet if nowhere.
+func centreOn(d *Document, p *mesh.Patch, uv []r2.Vec) {
+	var shift r2.Vec
+	if slices.ContainsFunc(p.Faces, func(f mesh.FaceID) bool { return !d.State.Map.Mapped[f] }) {
+		b := planar.Bounds(uv...)
+		shift = r2.Sub(r2.Vec{X: 0.5, Y: 0.5}, r2.Scale(0.5, r2.Add(b.Min, b.Max)))
+	} else {
+		for i, q := range d.State.Map.Get(p) {
+			shift = r2.Add(shift, r2.Scale(1/float64(len(uv)), r2.Sub(q, uv[i])))
 		}
 	}
-	b := d.State.boxOf(d.Mesh, p.Faces)
-	return r2.Scale(0.5, r2.Add(b.Min, b.Max)), true
+	for i := range uv {
+		uv[i] = r2.Add(uv[i], shift)
+	}
 }

@@ -57,9 +57,15 @@ func (s *State) Cost(m *mesh.Mesh, faces []mesh.FaceID) (c ShellCost) {
 
 // hasRoom tells whether faces lie on the sheet, with the padding around them.
 func (s *State) hasRoom(m *mesh.Mesh, faces []mesh.FaceID) bool {
+	sheet := s.Settings.Sheet
+	return s.isFree(m, faces, sheet.Padding/float64(sheet.Size), sheet.Margin/float64(sheet.Size))
+}
+
+// isFree tells whether faces lie on the sheet and on no others, with some padding and
+// margin in units of the sheet.
+func (s *State) isFree(m *mesh.Mesh, faces []mesh.FaceID, pad, margin float64) bool {
 	own := s.boxOf(m, faces)
 	sheet := s.Settings.Sheet
-	pad, margin := sheet.Padding/float64(sheet.Size), sheet.Margin/float64(sheet.Size)
 	if own.Max.Y <= 0 {
 		return true // it waits on the rack anyway
 	}
@@ -84,7 +90,7 @@ func (s *State) hasRoom(m *mesh.Mesh, faces []mesh.FaceID) bool {
 		tris = append(tris, s.Map.Triangles(m, sh.Faces)...)
 	}
 	_, close := planar.MinGap(segs, pad*(1-1e-9))
-	if slices.ContainsFunc(close, func(g planar.Gap) bool { return segs[g.A].Group == 0 || segs[g.B].Group == 0 }) {
+	if pad > 0 && slices.ContainsFunc(close, func(g planar.Gap) bool { return segs[g.A].Group == 0 || segs[g.B].Group == 0 }) {
 		return false
 	}
 	return !slices.ContainsFunc(planar.Overlaps(tris, 1e-4), func(o planar.Overlap) bool { return (int(o.A) < n) != (int(o.B) < n) })

@@ -8,7 +8,6 @@ import (
 
 	"morvek/core/flatten"
 	"morvek/core/mesh"
-	"morvek/core/planar"
 )
 
 // Frame is a shell on its way to being flat.
@@ -61,18 +60,5 @@ func (w *watched) frames(_ *Document, p *mesh.Patch, onSheet func([]r2.Vec)) fun
 func scaleAll(uv []r2.Vec, k float64) {
 	for i := range uv {
 		uv[i] = r2.Scale(k, uv[i])
-	}
-}
-
-// centreOn moves a map to where its faces lie now, if they do.
-func centreOn(d *Document, p *mesh.Patch, uv []r2.Vec) {
-	to, ok := oldCentre(d, p)
-	if !ok {
-		to = r2.Vec{X: 0.5, Y: 0.5}
-	}
-	b := planar.Bounds(uv...)
-	shift := r2.Sub(to, r2.Scale(0.5, r2.Add(b.Min, b.Max)))
-	for i := range uv {
-		uv[i] = r2.Add(uv[i], shift)
 	}
 }

@@ -234,13 +234,31 @@ func (pr *Projection) Lay(ctx context.Context, p *mesh.Patch) ([]r2.Vec, error) 
 	}
 	if exact {
 		if flat, gap := Unfold(p); gap <= closed*math.Sqrt(p.Area()) && flatten.Flips(p, flat) == 0 {
+			lies := uv
 			if Mirrored(p, uv) { // seen from within
-				return reflected(onto(flat, reflected(uv))), nil
+				lies = reflected(onto(flat, reflected(uv)))
+			} else {
+				lies = onto(flat, uv)
 			}
-			return onto(flat, uv), nil
+			if distance(lies, uv) <= facets*math.Sqrt(p.Area()) {
+				return lies, nil
+			}
 		}
 	}
 	return uv, nil
+}
+
+// facets is how far, by root mean square and relative to its size, the unfolding of a
+// patch may lie from what its kind makes of it: the chords of coarse facets are that much
+// shorter than the arcs. Further off it is another kind of surface.
+const facets = 0.06
+
+func distance(a, b []r2.Vec) float64 {
+	var sum float64
+	for i := range a {
+		sum += r2.Norm2(r2.Sub(a[i], b[i]))
+	}
+	return math.Sqrt(sum / float64(max(1, len(a))))
 }
 
 // Mirrored tells whether most of a map is turned over.

@@ -157,8 +157,8 @@ export class Doc {
   }
 
   /** What each kind of projection would make of faces, the best first. */
-  async projections(faces: number[], signal?: AbortSignal): Promise<Option[]> {
-    return (await ask(`${this.base}/projections`, { faces }, signal).then((r) => r.json())) as Option[];
+  async projections(faces: number[], signal?: AbortSignal, kinds: string[] = []): Promise<Option[]> {
+    return (await ask(`${this.base}/projections`, { faces, kinds }, signal).then((r) => r.json())) as Option[];
   }
 
   async jigs(): Promise<Jig[]> { return (await ask(`${this.base}/jigs`).then((r) => r.json())) as Jig[]; }

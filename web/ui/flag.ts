@@ -26,9 +26,16 @@ export function flagLines(doc: Doc, part: number, toEye: THREE.Vector3, place: (
   });
   if (!area.size) return [];
   middle.divideScalar(count.n);
-  let best = -1, most = -Infinity, total = 0;
-  for (const [f, a] of area) { total += a.area; if (a.seen > most) { most = a.seen; best = f; } }
-  reach = Math.sqrt(total);
+  let best = -1, most = -Infinity;
+  for (const a of area.values()) reach += a.area;
+  reach = Math.sqrt(reach);
+  for (const [f, a] of area) { // large, turned this way, and amid the part
+    const off = new THREE.Vector3();
+    const c = doc.corners(f);
+    for (const k of c) off.add(new THREE.Vector3(...doc.point(k)));
+    const score = a.seen / (1 + (4 * off.divideScalar(c.length).distanceToSquared(middle)) / reach ** 2);
+    if (score > most) { most = score; best = f; }
+  }
   const t = area.get(best)!.tri, c = [0, 1, 2].map((k) => triCorner[3 * t + k]!);
   c.forEach((k, i) => p[i]!.set(...doc.point(k)));
   const uv = c.map(place);

@@ -70,8 +70,9 @@ export class ProjectionFrame {
   /** The share of the sheet the frame is drawn for: small enough to be seen with the faces. */
   private share(reach: number): number {
     const c = this.setup.current!;
+    const most = opens(c.kind) ? 0.5 * reach : 1.2 * reach;
     let s = 1;
-    while (s > 1 / 1024 && 0.5 * s * Math.max(c.width, c.height) > 1.6 * reach) s /= 2;
+    while (s > 1 / 1024 && 0.5 * s * Math.max(c.width, c.height) > most) s /= 2;
     return s;
   }
 
@@ -119,7 +120,7 @@ export class ProjectionFrame {
         last = next;
       }
     }
-    line(at(0, 0, e.lo - 0.12 * reach), at(0, 0, Math.max(e.hi + 0.12 * reach, 0.5 * s * c.height)));
+    line(at(0, 0, e.lo - 0.12 * reach), at(0, 0, e.hi + 0.12 * reach));
     line(at(0, r, e.lo), at(0, r, e.hi)); // where it opens
     line(at(0, r, e.hi), at(0, 1.12 * e.across, e.hi));
     return out;

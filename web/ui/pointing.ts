@@ -6,10 +6,11 @@ import { $, at, attempt, chain, doc, picks, points, views } from "./state";
 import { choose } from "./tray";
 import { drawPicks, drawSetup } from "./views";
 
-function point(p: Pointed | null): void {
+function point(p: Pointed | null, screen: (corner: number) => [number, number]): void {
   const face = p?.face ?? -1;
   at.hovered = face;
-  const edge = p && !picksFaces() ? p.edge : -1;
+  const edge = p && !picksFaces() && !picksPoints() ? p.edge : -1;
+  points.hover(p && picksPoints() ? points.near(p.face, screen, p.x, p.y) : -1);
   if (edge !== at.hot) {
     at.hot = edge;
     views.sheet.touchOver(); // the twin and its leader
@@ -70,10 +71,10 @@ export function attend(canvas: HTMLElement, under: (x: number, y: number) => Poi
   canvas.addEventListener("pointerdown", (e) => { down = [e.clientX, e.clientY]; });
   canvas.addEventListener("pointermove", (e) => {
     if (e.buttons !== 0) return;
-    if (!queued) requestAnimationFrame(() => { const q = queued!; queued = null; point(under(q.offsetX, q.offsetY)); });
+    if (!queued) requestAnimationFrame(() => { const q = queued!; queued = null; point(under(q.offsetX, q.offsetY), screen); });
     queued = e;
   });
-  canvas.addEventListener("pointerleave", () => point(null));
+  canvas.addEventListener("pointerleave", () => point(null, screen));
   canvas.addEventListener("pointerup", (e) => {
     if (Math.hypot(e.clientX - down[0], e.clientY - down[1]) > 4) return;
     at.tag = canvas.id === "piece-canvas" ? [e.offsetX, e.offsetY + 32] : [0, 0];

@@ -20,6 +20,14 @@ export class Points {
 
   constructor(private readonly doc: Doc) {}
 
+  hot = -1; // under the pointer
+  /** A point is under the pointer, or none. */
+  hover(corner: number): void {
+    if (corner === this.hot) return;
+    this.hot = corner;
+    this.onChange();
+  }
+
   clear(): void { this.picked.clear(); this.onChange(); }
 
   /** The lowest corner of the point a corner belongs to. */
@@ -136,6 +144,12 @@ export class Points {
       g.beginPath(); g.moveTo(x - 3.5, y - 3.5); g.lineTo(x + 3.5, y + 3.5); g.moveTo(x + 3.5, y - 3.5); g.lineTo(x - 3.5, y + 3.5); g.stroke();
     }
     if (!shown) return;
+    if (this.hot >= 0) {
+      const [x, y] = spot(this.hot);
+      g.strokeStyle = "#14756B";
+      g.lineWidth = 2;
+      g.strokeRect(x - 5.5, y - 5.5, 11, 11);
+    }
     g.fillStyle = "#14756B";
     g.strokeStyle = white;
     g.lineWidth = 1.5;

@@ -123,7 +123,8 @@ export class Setup {
     if (!s) return "<b>Nothing would change.</b>";
     const was = s.was.shells ? `×${s.was.angular.toFixed(3)} → ` : "";
     const pieces = s.will.shells === 1 ? "one shell" : `${s.will.shells} shells`;
-    return `<b>${this.current!.kind}</b>: stretch <span class="num">${was}<b>×${s.will.angular.toFixed(3)}</b></span>, L² <span class="num">${s.will.l2.toFixed(4)}</span>, ${pieces}${s.will.note ? `. <b class="warn">${s.will.note}.</b>` : ""}`;
+    if (s.will.note) return `<b class="warn">${s.will.note[0]!.toUpperCase()}${s.will.note.slice(1)}.</b>`;
+    return `<b>${this.current!.kind}</b>: stretch <span class="num">${was}<b>×${s.will.angular.toFixed(3)}</b></span>, L² <span class="num">${s.will.l2.toFixed(4)}</span>, ${pieces}`;
   }
 
   /** The sentence that leads when nothing was changed yet. */
@@ -142,12 +143,19 @@ export class Setup {
     await this.doc.edit("project", p);
   }
 
-  /** Lays faces by a jig: its size and up, at the middle of the model, so that courses meet. */
+  /**
+   * Lays faces by a jig: its kind, size and up, about the axis that suits the faces, and
+   * with heights counted from the origin of the model, so that courses meet.
+   */
   async layByJig(jig: Jig, faces: number[]): Promise<void> {
-    const p = { ...jig.projection };
-    if (p.kind === "planar") p.axis = this.normal(faces);
     this.drop();
-    await this.doc.edit("project", { faces, projection: p, in_place: true });
+    const fitted = (await this.doc.projections(faces, undefined, [jig.projection.kind]))[0]!.projection;
+    const { axis: a, origin: o } = fitted, l = a.X * a.X + a.Y * a.Y + a.Z * a.Z;
+    const t = jig.projection.kind === "planar" ? 0 : (o.X * a.X + o.Y * a.Y + o.Z * a.Z) / l;
+    const origin = jig.projection.kind === "planar" ? vec(0, 0, 0) : vec(o.X - t * a.X, o.Y - t * a.Y, o.Z - t * a.Z);
+    const { kind, up, width, height, free } = jig.projection;
+    const projection = { ...fitted, kind, up, width, height, free: free ?? false, origin, ...(kind === "planar" ? { turn_deg: jig.projection.turn_deg } : {}) };
+    await this.doc.edit("project", { faces, projection, in_place: true });
   }
 
   /** The mean normal of faces. */

@@ -88,7 +88,7 @@ function showPictures(): void {
     let d = "";
     for (let i = 0; i + 3 < o.outline.length; i += 4) d += `M${(4 + 72 * o.outline[i]!).toFixed(1)} ${(76 - 72 * o.outline[i + 1]!).toFixed(1)}L${(4 + 72 * o.outline[i + 2]!).toFixed(1)} ${(76 - 72 * o.outline[i + 3]!).toFixed(1)}`;
     const bad = trouble_(o);
-    return `<figure><svg viewBox="0 0 80 80" width="80" height="80" role="img" aria-label="${o.kind}, laid flat"><path d="${d}" fill="none" stroke="currentColor" stroke-width="0.9"/></svg><figcaption><b>${o.kind}</b><span class="num">L² ${o.l2.toFixed(3)}</span><span class="num">angular ${o.angular.toFixed(3)}</span>${bad ? `<span class="warn">${bad}</span>` : ""}</figcaption></figure>`;
+    return `<figure><svg viewBox="0 0 80 80" width="80" height="80" role="img" aria-label="${o.kind}, laid flat"><path d="${d}" fill="none" stroke="currentColor" stroke-width="0.9"/></svg><figcaption><b>${o.kind}</b><span class="num">L² ${o.l2.toFixed(3)}</span><span class="num">angular ${o.angular.toFixed(3)}</span>${bad ? `<span class="${o.flips || o.away || o.overlaps ? "warn" : "soft"}">${bad}</span>` : ""}</figcaption></figure>`;
   }).join("");
 }
 

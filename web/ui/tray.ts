@@ -41,7 +41,7 @@ export function markSeamPicks(): void {
 /** Shows whether points or faces are picked at the Flow station, and the tools for them. */
 export function markFlowPicks(): void {
   for (const b of document.querySelectorAll<HTMLElement>("[data-flowpick]")) b.setAttribute("aria-pressed", String((b.dataset.flowpick === "faces") === at.flowFaces));
-  for (const el of document.querySelectorAll<HTMLElement>("[data-flow]")) el.hidden = (el.dataset.flow === "faces") !== at.flowFaces;
+  for (const el of document.querySelectorAll<HTMLElement>("[data-flowfor]")) el.hidden = (el.dataset.flowfor === "faces") !== at.flowFaces;
   const snap = document.getElementById("flow-snap");
   snap?.setAttribute("aria-pressed", String(points.snap));
   body.dataset.flow = at.flowFaces ? "faces" : "points";

@@ -48,6 +48,7 @@ export function drawGhosts(): void {
 /** Points that are picked, and where a dragged one would go. */
 export function drawPoints(): void {
   body.dataset.points = String(points.picked.size);
+  body.dataset.hotpoint = String(points.hot);
   const el = document.getElementById("flow-picked");
   if (el) el.textContent = points.picked.size ? `${points.picked.size} ${points.picked.size === 1 ? "point" : "points"} picked` : "";
   views.sheet.touchOver();

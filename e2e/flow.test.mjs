@@ -1,0 +1,120 @@
+import assert from "node:assert/strict";
+import { after, before, test } from "node:test";
+import { changed, clean, findOn, noSeriousFindings, number, openBench, openPage, startApp, startBrowser } from "./app.mjs";
+
+let app, browser;
+
+before(async () => { app = await startApp(); browser = await startBrowser(); });
+after(async () => { await browser?.close(); await app?.stop(); if (app) await clean(app.dir); });
+
+/** The finished lamp at the Flow station with a part chosen. */
+async function flow(part) {
+  const opened = await openPage(browser, app.base);
+  const { page } = opened;
+  await openBench(page, app.base, /Storm lamp, finished/);
+  await page.getByRole("button", { name: /^Flow/ }).first().click();
+  await page.locator(`[title^="${part},"]`).first().click();
+  await page.waitForFunction((p) => document.querySelector("#tray .trayname span")?.textContent === p && document.querySelector("#set-where"), part);
+  return opened;
+}
+
+/** Moves over a part on the sheet until a point is under the pointer. */
+async function findPoint(page, part) {
+  const at = await findOn(page, "#sheet-canvas", new RegExp(`part ${part} `));
+  for (let r = 0; r < 40; r += 3) for (let a = 0; a < 6.3; a += 0.5) {
+    await page.mouse.move(at.x + r * Math.cos(a), at.y + r * Math.sin(a));
+    await page.evaluate(() => new Promise((q) => requestAnimationFrame(() => requestAnimationFrame(q))));
+    if ((await number(page, "hotpoint")) >= 0) return { x: at.x + r * Math.cos(a), y: at.y + r * Math.sin(a) };
+  }
+  throw new Error(`no point of ${part} under the pointer`);
+}
+
+const shellOf = async (page, part) => {
+  const meta = await (await page.request.get(`${page.url()}/meta`)).json();
+  return meta.shells.find((s) => s.part === meta.parts.findIndex((p) => p.name === part));
+};
+
+test("points are moved by hand, pinned, and relaxed; nothing tears", { timeout: 240000 }, async () => {
+  const { page, wrong, context } = await flow("glass wall");
+  const before = await shellOf(page, "glass wall");
+  const count = await number(page, "shells");
+  const spot = await findPoint(page, "glass wall");
+  await page.mouse.click(spot.x, spot.y);
+  assert.equal(await number(page, "points"), 1);
+  await noSeriousFindings(page, "points");
+  await changed(page, async () => {
+    await page.mouse.move(spot.x, spot.y);
+    await page.mouse.down();
+    await page.keyboard.down("Alt");
+    await page.mouse.move(spot.x + 9, spot.y - 6, { steps: 6 });
+    await page.waitForTimeout(300); // a ghost on the way
+    await page.mouse.up();
+    await page.keyboard.up("Alt");
+  });
+  assert.match(await page.locator("#undo-name").textContent(), /move a point/);
+  assert.equal(await number(page, "shells"), count);
+  const moved = await shellOf(page, "glass wall");
+  assert.ok(moved.l2 > before.l2 + 1e-6, `L² ${moved.l2} after ${before.l2}`);
+  // Relaxed it is as it was, to a trifle.
+  await page.locator("#set-where").selectOption("all");
+  await page.locator("#piece-canvas").focus();
+  await changed(page, () => page.keyboard.press("i"));
+  assert.match(await page.locator("#undo-name").textContent(), /relax a shell/);
+  const relaxed = await shellOf(page, "glass wall");
+  assert.ok(relaxed.l2 - before.l2 < 0.02 * (moved.l2 - before.l2) + 1e-9, `L² ${relaxed.l2}, before ${before.l2}`);
+  // A pin is kept, and let go.
+  const pin = await findPoint(page, "glass wall");
+  await page.mouse.click(pin.x, pin.y);
+  await changed(page, () => page.keyboard.press("d"));
+  await page.waitForFunction(() => /1 pinned/.test(document.querySelector("#tray").textContent));
+  await changed(page, () => page.getByRole("button", { name: "Let go" }).click());
+  await page.waitForFunction(() => !/pinned/.test(document.querySelector("#tray").textContent));
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
+
+test("flattening is watched, stopped, and taken as it was seen", { timeout: 240000 }, async () => {
+  const { page, wrong, context } = await flow("dome");
+  await page.locator("#set-method").selectOption("even");
+  await page.locator("#piece-canvas").focus();
+  await page.keyboard.press("n");
+  await page.waitForFunction(() => /round|settled/.test(document.querySelector("#ghost").textContent));
+  await page.waitForFunction(() => /settled after \d+ rounds/.test(document.querySelector("#ghost").textContent));
+  assert.match(await page.locator("#ghost").textContent(), /stretch ×1\.\d+ → ×1\.\d+, L² 1\.\d+ → 1\.\d+/);
+  assert.equal(await page.getAttribute("body", "data-ghost"), "live");
+  const revision = await page.getAttribute("body", "data-revision");
+  await page.keyboard.press("Escape");
+  await page.waitForFunction(() => document.querySelector("#ghost").hidden);
+  assert.equal(await page.getAttribute("body", "data-revision"), revision);
+  await page.keyboard.press("n");
+  await page.waitForFunction(() => Number(document.querySelector("#ghost").dataset.round) >= 1);
+  await page.keyboard.press("s");
+  await changed(page, () => page.keyboard.press("Enter"));
+  assert.match(await page.locator("#undo-name").textContent(), /flatten a shell/);
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
+
+test("faces are cleared and flattened into their hole, the rest untouched", { timeout: 240000 }, async () => {
+  const { page, wrong, context } = await flow("hood cone");
+  await page.keyboard.press("b");
+  await page.waitForFunction(() => document.body.dataset.flow === "faces");
+  const spot = await findOn(page, "#piece-canvas", /part hood cone /);
+  await page.mouse.click(spot.x, spot.y);
+  const layout = async () => [...new Uint8Array(await (await page.request.get(`${page.url()}/layout.bin`)).body())];
+  const before = await shellOf(page, "hood cone"), bytes = await layout();
+  await changed(page, () => page.getByRole("button", { name: "Clear their map" }).click());
+  assert.match(await page.locator("#undo-name").textContent(), /clear the map of 1 faces/);
+  await page.mouse.click(spot.x, spot.y);
+  await changed(page, () => page.getByRole("button", { name: "Fill their hole" }).click());
+  assert.match(await page.locator("#undo-name").textContent(), /into their hole/);
+  const after = await shellOf(page, "hood cone");
+  assert.ok(Math.abs(after.l2 - before.l2) < 1e-5, `L² ${after.l2}, before ${before.l2}`);
+  const now = await layout();
+  assert.equal(now.length, bytes.length);
+  let other = 0;
+  for (let i = 0; i < now.length; i++) if (now[i] !== bytes[i]) other++;
+  assert.ok(other < 200, `${other} bytes of the map differ`);
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
