@@ -22,6 +22,9 @@ type ghost struct {
 		Will         float64
 		OnRack       bool `json:"on_rack"`
 	}
+	Stretch *struct {
+		Was, Will struct{ L2, Angular float64 }
+	}
 	Before, After *struct {
 		Shells        int
 		Seam, Exposed string

@@ -277,7 +277,7 @@ func TestTheWayOfADocument(t *testing.T) {
 	// Pages and fragments.
 	for path, says := range map[string]string{
 		doc: "lamp", doc + "/card": "glass wall", doc + "/worklog": "recognise parts", "/projects": "lamp",
-		doc + "/tray?station=Parts&part=0": "reads as", doc + "/tray?station=Project&part=0": "Flatten shell", doc + "/tray?station=Seams": "Stay attached",
+		doc + "/tray?station=Parts&part=0": "reads as", doc + "/tray?station=Project&part=0": "Flatten by shape", doc + "/tray?station=Seams": "Stay attached",
 		doc + "/tray?station=Flow": "Flatten all", doc + "/tray?station=Sheet": "Pack", doc + "/tray?station=Proof": "findings", doc + "/tray?station=Nowhere": "Parts",
 	} {
 		if code, b := call(t, "GET", path, nil); code != 200 || !strings.Contains(string(b), says) {
