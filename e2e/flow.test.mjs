@@ -58,7 +58,9 @@ test("points are moved by hand, pinned, and relaxed; nothing tears", { timeout: 
   // Relaxed it is as it was, to a trifle.
   await page.locator("#set-where").selectOption("all");
   await page.locator("#piece-canvas").focus();
-  await changed(page, () => page.keyboard.press("i"));
+  await page.keyboard.press("i");
+  await page.waitForFunction(() => /settled after \d+ rounds?/.test(document.querySelector("#ghost").textContent));
+  await changed(page, () => page.keyboard.press("Enter"));
   assert.match(await page.locator("#undo-name").textContent(), /relax a shell/);
   const relaxed = await shellOf(page, "glass wall");
   assert.ok(relaxed.l2 - before.l2 < 0.02 * (moved.l2 - before.l2) + 1e-9, `L² ${relaxed.l2}, before ${before.l2}`);
@@ -106,7 +108,9 @@ test("faces are cleared and flattened into their hole, the rest untouched", { ti
   await changed(page, () => page.getByRole("button", { name: "Clear their map" }).click());
   assert.match(await page.locator("#undo-name").textContent(), /clear the map of 1 faces/);
   await page.mouse.click(spot.x, spot.y);
-  await changed(page, () => page.getByRole("button", { name: "Fill their hole" }).click());
+  await page.getByRole("button", { name: "Fill their hole" }).click();
+  await page.waitForFunction(() => /stretch ×1\.\d+ → ×1\.\d+/.test(document.querySelector("#ghost").textContent));
+  await changed(page, () => page.getByRole("button", { name: "Take" }).click());
   assert.match(await page.locator("#undo-name").textContent(), /into their hole/);
   const after = await shellOf(page, "hood cone");
   assert.ok(Math.abs(after.l2 - before.l2) < 1e-5, `L² ${after.l2}, before ${before.l2}`);

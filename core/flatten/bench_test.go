@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"runtime"
 	"testing"
 	"time"
 
@@ -13,63 +14,94 @@ import (
 	"morvek/core/mesh/meshtest"
 )
 
-// BenchmarkFlatten measures a conformal map and the isometric one that starts from it
-// on sheets of quads: milliseconds for each, the stretch of the second, its rounds.
+// benchShapes are sheets of quads that bend as parts do.
+var benchShapes = []struct {
+	name string
+	at   func(u, v float64) r3.Vec
+}{
+	{"cylinder-wall", func(u, v float64) r3.Vec { // slit along its back
+		s, c := math.Sincos(2 * math.Pi * 0.999 * u)
+		return r3.Vec{X: s, Y: 4 * v, Z: c}
+	}},
+	{"half-torus", func(u, v float64) r3.Vec { // the upper half of half a ring
+		su, cu := math.Sincos(math.Pi * u)
+		sv, cv := math.Sincos(math.Pi * v)
+		return r3.Vec{X: (3 + cv) * cu, Y: sv, Z: -(3 + cv) * su}
+	}},
+	{"bumpy-panel", func(u, v float64) r3.Vec {
+		return r3.Vec{X: u, Z: -v, Y: 0.035 * math.Sin(9*u) * math.Sin(7*v)}
+	}},
+	{"dome", func(u, v float64) r3.Vec {
+		x, z := 1.6*(u-0.5), 1.6*(0.5-v)
+		return r3.Vec{X: x, Z: z, Y: 1.1 * math.Exp(-(x*x + z*z))}
+	}},
+}
+
+// BenchmarkFlatten measures a conformal map, the isometric one that starts from it and
+// the even one that starts from that: milliseconds of each and its stretch.
 func BenchmarkFlatten(b *testing.B) {
-	shapes := []struct {
-		name string
-		at   func(u, v float64) r3.Vec
-	}{
-		{"bumpy-panel", func(u, v float64) r3.Vec {
-			return r3.Vec{X: u, Z: v, Y: 0.03 * math.Sin(9*u) * math.Sin(7*v)}
-		}},
-		{"half-torus", func(u, v float64) r3.Vec {
-			su, cu := math.Sincos(math.Pi * u)
-			sv, cv := math.Sincos(-1.96 * math.Pi * v)
-			return r3.Vec{X: (3 + cv) * su, Y: sv, Z: (3 + cv) * cu}
-		}},
-		{"dome", func(u, v float64) r3.Vec {
-			x, z := 1.6*(u-0.5), 1.6*(v-0.5)
-			return r3.Vec{X: x, Z: z, Y: 0.5 * math.Exp(-(x*x + z*z))}
-		}},
-	}
-	for _, s := range shapes {
-		for _, k := range []int{32, 100, 224} {
+	for _, s := range benchShapes {
+		for _, k := range []int{32, 100, 224, 448} {
 			b.Run(fmt.Sprintf("%s/%dk", s.name, 2*k*k/1000), func(b *testing.B) {
 				p := meshtest.Whole(meshtest.Grid(b, k, k, s.at))
-				var conformal, isometric float64
-				var r flatten.Result
-				for b.Loop() {
+				ctx := context.Background()
+				took := map[string]float64{}
+				l2 := map[string]float64{}
+				var angular, rounds, peak float64
+				run := func(name string, do func() (flatten.Result, error)) flatten.Result {
+					stop := watchHeap(&peak)
 					start := time.Now()
-					uv, err := flatten.LSCM(context.Background(), p)
-					if err != nil {
-						b.Fatal(err)
+					r, err := do()
+					took[name] += time.Since(start).Seconds() * 1000
+					stop()
+					if err != nil || r.Flips > 0 {
+						b.Fatalf("%s: %d flips, %v", name, r.Flips, err)
 					}
-					conformal += time.Since(start).Seconds() * 1000
-					start = time.Now()
-					if r, err = flatten.Isometric(context.Background(), p, uv, flatten.Settings{}); err != nil {
-						b.Fatal(err)
+					uv := append(r.UV[:0:0], r.UV...)
+					flatten.TrueScale(p, uv)
+					var a float64
+					if l2[name], a = p.Stretch(uv); name == "conformal" {
+						angular = a
 					}
-					isometric += time.Since(start).Seconds() * 1000
+					return r
 				}
-				start := time.Now()
-				d, err := flatten.SymmetricDirichlet(context.Background(), p, r.UV, flatten.Settings{})
-				if err != nil {
-					b.Fatal(err)
+				for b.Loop() {
+					start := run("conformal", func() (flatten.Result, error) {
+						uv, err := flatten.LSCM(ctx, p)
+						return flatten.Result{UV: uv}, err
+					})
+					r := run("isometric", func() (flatten.Result, error) { return flatten.Isometric(ctx, p, start.UV, flatten.Settings{}) })
+					rounds = float64(r.Iterations)
+					run("even", func() (flatten.Result, error) { return flatten.SymmetricDirichlet(ctx, p, r.UV, flatten.Settings{}) })
 				}
-				b.ReportMetric(time.Since(start).Seconds()*1000, "ms-dirichlet")
-				b.ReportMetric(float64(d.Iterations), "rounds-dirichlet")
-				flatten.TrueScale(p, r.UV)
-				l2, _ := p.Stretch(r.UV)
-				flatten.TrueScale(p, d.UV)
-				even, _ := p.Stretch(d.UV)
-				b.ReportMetric(even, "L2-dirichlet")
-				b.ReportMetric(conformal/float64(b.N), "ms-conformal")
-				b.ReportMetric(isometric/float64(b.N), "ms-isometric")
-				b.ReportMetric(float64(r.Iterations), "rounds")
-				b.ReportMetric(l2, "L2")
-				b.ReportMetric(float64(r.Flips), "flips")
+				for name, ms := range took {
+					b.ReportMetric(ms/float64(b.N), "ms-"+name)
+					b.ReportMetric(l2[name], "L2-"+name)
+				}
+				b.ReportMetric(angular, "angular-conformal")
+				b.ReportMetric(rounds, "rounds-isometric")
+				b.ReportMetric(peak, "MB-peak")
 			})
 		}
 	}
+}
+
+// watchHeap notes the largest heap in use, in megabytes, until it is stopped.
+func watchHeap(peak *float64) (stop func()) {
+	runtime.GC()
+	done, over := make(chan bool), make(chan bool)
+	go func() {
+		defer close(over)
+		var m runtime.MemStats
+		for {
+			runtime.ReadMemStats(&m)
+			*peak = max(*peak, float64(m.HeapInuse)/1e6)
+			select {
+			case <-done:
+				return
+			case <-time.After(10 * time.Millisecond):
+			}
+		}
+	}()
+	return func() { close(done); <-over }
 }

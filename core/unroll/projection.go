@@ -177,6 +177,8 @@ func (pr *Projection) Seams(m *mesh.Mesh, faces []mesh.FaceID) []mesh.EdgeID {
 	case pr.Kind == Flat && pr.Apart:
 		away := func(g mesh.FaceID) bool { return r3.Dot(m.FaceNormals()[g], f.axis) < 0 }
 		return between(m, faces, func(a, b mesh.FaceID, _ mesh.EdgeID) bool { return away(a) != away(b) })
+	case pr.Kind == Profiled:
+		return slices.Compact(slices.Sorted(slices.Values(append(f.opening(m, faces, true), f.bands(m, faces)...))))
 	case pr.Kind.Opens():
 		return f.opening(m, faces, pr.Kind == Spherical)
 	}
@@ -240,7 +242,7 @@ func (pr *Projection) Lay(ctx context.Context, p *mesh.Patch) ([]r2.Vec, error) 
 			} else {
 				lies = onto(flat, uv)
 			}
-			if distance(lies, uv) <= facets*math.Sqrt(p.Area()) {
+			if pr.Kind == Profiled || distance(lies, uv) <= facets*math.Sqrt(p.Area()) {
 				return lies, nil
 			}
 		}

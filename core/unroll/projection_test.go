@@ -288,3 +288,28 @@ func TestImpossibleProjectionsAreRefused(t *testing.T) {
 		t.Errorf("unlocked: %v", err)
 	}
 }
+
+// A vase is divided where its radius changes too much for one rectangle; its foot, a
+// cone, and its wall are laid without stretch, the belly with as little as is allowed.
+func TestTurnedWallsAreDividedByRadius(t *testing.T) {
+	m := meshtest.Lathe(t, 24, r2.Vec{X: 1}, r2.Vec{X: 1, Y: 1}, r2.Vec{X: 1.1, Y: 1.5}, r2.Vec{X: 1.2, Y: 2}, r2.Vec{X: 2.2, Y: 2.5}, r2.Vec{X: 2.2, Y: 4})
+	pr := upright(Profiled)
+	patches, maps := laid(t, m, pr)
+	if len(patches) != 4 { // foot, neck, shoulder, belly
+		t.Fatalf("falls into %d", len(patches))
+	}
+	for i, p := range patches {
+		if _, angular := p.Stretch(maps[i]); angular > wallStretch || flatten.Flips(p, maps[i]) > 0 {
+			t.Errorf("piece %d of %d faces: angular %g, %d flips", i, len(p.Faces), angular, flatten.Flips(p, maps[i]))
+		}
+		if len(p.Faces) == 24 {
+			if w := worstStretch(p, maps[i]); w > 1e-6 {
+				t.Errorf("a piece of one row is off by %g", w)
+			}
+		}
+	}
+	even := meshtest.Lathe(t, 24, r2.Vec{X: 1}, r2.Vec{X: 1.05, Y: 1}, r2.Vec{X: 1, Y: 2})
+	if patches, _ := laid(t, even, pr); len(patches) != 1 {
+		t.Errorf("a wall that hardly bulges falls into %d", len(patches))
+	}
+}

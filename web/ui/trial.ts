@@ -1,8 +1,8 @@
-// Flattening step by step: the shell moves on the sheet while it converges; stop where it
-// is good enough, and what was seen then is taken.
+// An edit tried before it is taken: its ghost on the sheet with what it costs. Flattening
+// is shown step by step: stop it where it is good enough, and what was seen is taken.
 import { Refused, type Doc, type Ghost } from "./doc";
 
-export class LiveFlatten {
+export class Trial {
   ghost: Ghost | null = null;
   private running: AbortController | null = null;
   private at = 0; // iterations seen
@@ -14,8 +14,8 @@ export class LiveFlatten {
 
   get active(): boolean { return this.edit !== null; }
 
-  /** Shows an edit step by step, without doing it. */
-  async start(kind: string, params: Record<string, unknown>): Promise<void> {
+  /** Shows what an edit would do, step by step if it works in steps, without doing it. */
+  async start(kind: string, params: Record<string, unknown>, inSteps = true): Promise<void> {
     this.drop();
     this.edit = { kind, params };
     this.at = 0;
@@ -23,7 +23,7 @@ export class LiveFlatten {
     const own = (this.running = new AbortController());
     this.show("starting", "");
     try {
-      const ghost = await this.doc.live(kind, params, (f) => {
+      const ghost = !inSteps ? await this.doc.ghost(kind, params, own.signal) : await this.doc.live(kind, params, (f) => {
         if (own.signal.aborted) return;
         this.at = f.iteration;
         this.ghost = { corners: f.corners, uv: f.uv, faces: [...new Set(f.corners.map((c) => this.doc.cornerFace[c]!))], opened: null, closed: null };
@@ -33,7 +33,7 @@ export class LiveFlatten {
       this.ended = true;
       this.ghost = ghost;
       const s = ghost.stretch;
-      this.show(this.at ? `settled after ${this.at} rounds` : "done at once", s ? `stretch <span class="num">×${s.was.angular.toFixed(3)} → ×${s.will.angular.toFixed(3)}</span>, L² <span class="num">${s.was.l2.toFixed(4)} → ${s.will.l2.toFixed(4)}</span>` : "Nothing would change.");
+      this.show(this.at ? `settled after ${this.at} ${this.at === 1 ? "round" : "rounds"}` : "this is what it gives", s ? `stretch <span class="num">${s.was.shells ? `×${s.was.angular.toFixed(3)} → ` : ""}×${s.will.angular.toFixed(3)}</span>, L² <span class="num">${s.was.shells ? `${s.was.l2.toFixed(4)} → ` : ""}${s.will.l2.toFixed(4)}</span>` : "Nothing would change.");
     } catch (e) {
       if (own.signal.aborted) return;
       this.drop();
