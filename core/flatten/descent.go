@@ -54,8 +54,9 @@ const enough = 1e-8
 type energy interface {
 	// at returns the energy of a map, +Inf where it must not go.
 	at(uv []r2.Vec) float64
-	// step returns the way to where the next, simpler problem has its least.
-	step(ctx context.Context, uv []r2.Vec) ([]r2.Vec, error)
+	// step returns the way to where the next, simpler problem has its least, and perhaps a
+	// bolder one that may lead too far.
+	step(ctx context.Context, uv []r2.Vec) (step, bold []r2.Vec, err error)
 }
 
 // descend follows an energy down. Each step is shortened so that no triangle turns over
@@ -68,12 +69,15 @@ func descend(ctx context.Context, g *surface, e energy, start []r2.Vec, s Settin
 		if ctx.Err() != nil {
 			return Result{}, ctx.Err()
 		}
-		step, err := e.step(ctx, r.UV)
+		step, bold, err := e.step(ctx, r.UV)
 		if err != nil {
 			return Result{}, err
 		}
 		r.Iterations++
-		next, now, ok := g.search(e, &r, step)
+		next, now, ok := g.leap(e, &r, bold)
+		if !ok {
+			next, now, ok = g.search(e, &r, step)
+		}
 		if !ok {
 			break
 		}
@@ -88,6 +92,19 @@ func descend(ctx context.Context, g *surface, e energy, start []r2.Vec, s Settin
 	}
 	r.Flips = g.flips(r.UV)
 	return r, ctx.Err()
+}
+
+// leap goes a whole bold step where nothing turns over on the way and the energy falls.
+func (g *surface) leap(e energy, r *Result, step []r2.Vec) (next []r2.Vec, now float64, ok bool) {
+	if step == nil || r.Flips > 0 || g.freeStep(r.UV, step) < 1 {
+		return nil, 0, false
+	}
+	next = make([]r2.Vec, len(step))
+	for v := range next {
+		next[v] = r2.Add(r.UV[v], step[v])
+	}
+	now = e.at(next)
+	return next, now, now <= r.Energy
 }
 
 // search goes along a step as far as the energy falls and nothing more turns over.

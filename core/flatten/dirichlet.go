@@ -80,7 +80,7 @@ func (e *dirichlet) at(uv []r2.Vec) float64 {
 // step solves the quadratic problem that follows the energy: per triangle
 // A·|W(J−R)|², R the rotation nearest to J and W such that its gradient is that of the
 // energy. The unknowns are the steps of U and V of each vertex, a little held back.
-func (e *dirichlet) step(ctx context.Context, uv []r2.Vec) ([]r2.Vec, error) {
+func (e *dirichlet) step(ctx context.Context, uv []r2.Vec) (step, bold []r2.Vec, err error) {
 	g := e.g
 	s := newSystem(&e.r, 21*len(g.Tris)+2*len(uv))
 	full := make([]float64, 2*len(uv))
@@ -125,9 +125,9 @@ func (e *dirichlet) step(ctx context.Context, uv []r2.Vec) ([]r2.Vec, error) {
 	for i := range e.r.free {
 		s.b.Add(i, i, hold)
 	}
-	step := make([]r2.Vec, len(uv))
+	step = make([]r2.Vec, len(uv))
 	if e.r.free == 0 {
-		return step, nil
+		return step, nil, nil
 	}
 	m := s.b.Build()
 	if e.plan == nil {
@@ -135,13 +135,13 @@ func (e *dirichlet) step(ctx context.Context, uv []r2.Vec) ([]r2.Vec, error) {
 	}
 	f, err := e.plan.Factor(ctx, m)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	x := f.Solve(e.r.gather(full, s.known))
 	for v := range step {
 		step[v] = r2.Vec{X: e.r.at(x, 2*v), Y: e.r.at(x, 2*v+1)}
 	}
-	return step, nil
+	return step, nil, nil
 }
 
 // square is a symmetric 2 × 2 matrix (a b; b c).

@@ -42,6 +42,7 @@ type rigid struct {
 	springs []float64
 	turn    []r2.Vec     // cosine and sine per triangle
 	full    [2][]float64 // right-hand sides over all vertices
+	ahead   anderson
 }
 
 func (g *surface) rigid(ctx context.Context, start []r2.Vec, keep *Constraints) (*rigid, error) {
@@ -129,12 +130,13 @@ func strain(springs []float64, start, uv []r2.Vec) (sum float64) {
 	return sum
 }
 
-func (e *rigid) step(_ context.Context, uv []r2.Vec) ([]r2.Vec, error) {
-	step := e.target(uv)
-	for v := range step {
-		step[v] = r2.Sub(step[v], uv[v])
+func (e *rigid) step(_ context.Context, uv []r2.Vec) (step, bold []r2.Vec, err error) {
+	to := e.target(uv)
+	step = difference(to, uv)
+	if far := e.ahead.guess(step, to); far != nil {
+		bold = difference(far, uv)
 	}
-	return step, nil
+	return step, bold, nil
 }
 
 // target solves for where the vertices would be if each triangle were only turned.
