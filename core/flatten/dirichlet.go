@@ -133,11 +133,15 @@ func (e *dirichlet) step(ctx context.Context, uv []r2.Vec) (step, bold []r2.Vec,
 	if e.plan == nil {
 		e.plan = sparse.Analyze(m)
 	}
-	f, err := e.plan.Factor(ctx, m)
+	solver, err := e.plan.Solver(ctx, m, sparse.MostFill)
 	if err != nil {
 		return nil, nil, err
 	}
-	x := f.Solve(e.r.gather(full, s.known))
+	all, err := solver.Solve(ctx, e.r.gather(full, s.known))
+	if err != nil {
+		return nil, nil, err
+	}
+	x := all[0]
 	for v := range step {
 		step[v] = r2.Vec{X: e.r.at(x, 2*v), Y: e.r.at(x, 2*v+1)}
 	}

@@ -35,7 +35,7 @@ func (g *surface) isometric(ctx context.Context, start []r2.Vec, s Settings) (Re
 type rigid struct {
 	g       *surface
 	r       [2]reduced
-	factor  [2]*sparse.Factor // one of both where both axes leave the same free
+	solver  [2]*sparse.Solver // one of both where both axes leave the same free
 	known   [2][]float64
 	afloat  [2]bool // nothing holds the axis: its first unknown stays where it is
 	start   []r2.Vec
@@ -61,7 +61,7 @@ func (g *surface) rigid(ctx context.Context, start []r2.Vec, keep *Constraints) 
 			e.afloat[axis] = e.afloat[axis] && k != held
 		}
 		if axis == 1 && e.r[0].same(r) && e.afloat[0] == e.afloat[1] {
-			e.factor[1] = e.factor[0]
+			e.solver[1] = e.solver[0]
 			e.known[1] = g.stiffness(r, e.springs, false).known
 			break
 		}
@@ -71,7 +71,7 @@ func (g *surface) rigid(ctx context.Context, start []r2.Vec, keep *Constraints) 
 		s := g.stiffness(r, e.springs, e.afloat[axis])
 		e.known[axis] = s.known
 		m := s.b.Build()
-		if e.factor[axis], err = sparse.Analyze(m).Factor(ctx, m); err != nil {
+		if e.solver[axis], err = sparse.Analyze(m).Solver(ctx, m, sparse.MostFill); err != nil {
 			return nil, err
 		}
 	}
@@ -130,8 +130,11 @@ func strain(springs []float64, start, uv []r2.Vec) (sum float64) {
 	return sum
 }
 
-func (e *rigid) step(_ context.Context, uv []r2.Vec) (step, bold []r2.Vec, err error) {
-	to := e.target(uv)
+func (e *rigid) step(ctx context.Context, uv []r2.Vec) (step, bold []r2.Vec, err error) {
+	to, err := e.target(ctx, uv)
+	if err != nil {
+		return nil, nil, err
+	}
 	step = difference(to, uv)
 	if far := e.ahead.guess(step, to); far != nil {
 		bold = difference(far, uv)
@@ -140,7 +143,7 @@ func (e *rigid) step(_ context.Context, uv []r2.Vec) (step, bold []r2.Vec, err e
 }
 
 // target solves for where the vertices would be if each triangle were only turned.
-func (e *rigid) target(uv []r2.Vec) []r2.Vec {
+func (e *rigid) target(ctx context.Context, uv []r2.Vec) ([]r2.Vec, error) {
 	g := e.g
 	sum(len(g.Tris), func(lo, hi int) float64 {
 		for t := lo; t < hi; t++ {
@@ -166,14 +169,22 @@ func (e *rigid) target(uv []r2.Vec) []r2.Vec {
 	}
 	var x [2][]float64
 	u, v := e.r[0].gather(bu, e.known[0]), e.r[1].gather(bv, e.known[1])
-	if e.factor[0] != nil && e.factor[0] == e.factor[1] {
-		both := e.factor[0].SolveAll(u, v)
+	if e.solver[0] != nil && e.solver[0] == e.solver[1] {
+		both, err := e.solver[0].Solve(ctx, u, v)
+		if err != nil {
+			return nil, err
+		}
 		x[0], x[1] = both[0], both[1]
 	} else {
 		for axis, b := range [2][]float64{u, v} {
-			if e.factor[axis] != nil {
-				x[axis] = e.factor[axis].Solve(b)
+			if e.solver[axis] == nil {
+				continue
 			}
+			one, err := e.solver[axis].Solve(ctx, b)
+			if err != nil {
+				return nil, err
+			}
+			x[axis] = one[0]
 		}
 	}
 	for axis := range 2 { // what floats keeps its first unknown where it is
@@ -188,7 +199,7 @@ func (e *rigid) target(uv []r2.Vec) []r2.Vec {
 	for i := range out {
 		out[i] = r2.Vec{X: e.r[0].at(x[0], i), Y: e.r[1].at(x[1], i)}
 	}
-	return out
+	return out, nil
 }
 
 // settling is how many shortened steps may lead to the constraints.
@@ -233,7 +244,10 @@ func (e *rigid) settle(ctx context.Context, start []r2.Vec, s Settings) ([]r2.Ve
 		if ctx.Err() != nil {
 			return nil, ctx.Err()
 		}
-		to := e.target(uv)
+		to, err := e.target(ctx, uv)
+		if err != nil {
+			return nil, err
+		}
 		if e.g.flips(to) <= flips {
 			return to, nil
 		}
@@ -248,5 +262,5 @@ func (e *rigid) settle(ctx context.Context, start []r2.Vec, s Settings) ([]r2.Ve
 		}
 		uv = next
 	}
-	return e.target(uv), nil
+	return e.target(ctx, uv)
 }

@@ -1,9 +1,6 @@
 package sparse
 
-import (
-	"context"
-	"sync"
-)
+import "sync"
 
 // Solve returns the solution of A·x = b.
 func (f *Factor) Solve(b []float64) []float64 { return f.SolveAll(b)[0] }
@@ -85,13 +82,4 @@ func (f *Factor) backward(b int, x []float64) {
 			own[c] -= l * y
 		}
 	}
-}
-
-// Solve factors a and solves for one right-hand side.
-func Solve(ctx context.Context, a *Symmetric, b []float64) ([]float64, error) {
-	f, err := Analyze(a).Factor(ctx, a)
-	if err != nil {
-		return nil, err
-	}
-	return f.Solve(b), nil
 }

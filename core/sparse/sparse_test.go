@@ -358,3 +358,38 @@ func TestPruningLeavesOutWhatCancels(t *testing.T) {
 		}
 	}
 }
+
+func TestAFactorThatDoesNotFitIsDoneWithout(t *testing.T) {
+	a := triangles(30)
+	b, c := wave(a.N), make([]float64, a.N)
+	c[a.N/2] = 1
+	plan := Analyze(a)
+	direct, err := plan.Solver(context.Background(), a, MostFill)
+	if err != nil {
+		t.Fatal(err)
+	}
+	without, err := plan.Solver(context.Background(), a, plan.Fill()-1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if direct.Iterates() || !without.Iterates() {
+		t.Fatal("the limit does not count")
+	}
+	x, err := direct.Solve(context.Background(), b, c)
+	if err != nil {
+		t.Fatal(err)
+	}
+	y, err := without.Solve(context.Background(), b, c)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for r := range x {
+		var off, size float64
+		for i := range x[r] {
+			off, size = max(off, math.Abs(x[r][i]-y[r][i])), max(size, math.Abs(x[r][i]))
+		}
+		if off > 1e-7*size {
+			t.Errorf("right-hand side %d: off by %g of %g", r, off, size)
+		}
+	}
+}
