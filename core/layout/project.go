@@ -29,6 +29,8 @@ type Project struct {
 	// pattern meets that of other faces laid so; else the shells lie where they were or
 	// wait on the rack.
 	InPlace bool `json:"in_place,omitempty"`
+	// EachFacet looks at every flat facet among the faces from its own front, planar only.
+	EachFacet bool `json:"each_facet,omitempty"`
 }
 
 // Kind implements Edit.
@@ -49,9 +51,15 @@ func (e *Project) Apply(ctx context.Context, d *Document, progress func(float64)
 	if err := pr.Check(); err != nil {
 		return nil, refuse("%v", err)
 	}
+	if e.EachFacet && pr.Kind != unroll.Flat {
+		return nil, refuse("only a planar projection looks at each facet, not a %s one", pr.Kind)
+	}
 	faces := with(nil, e.Faces)
 	s := d.State.Clone()
 	s.tearAs(m, faces, &pr)
+	if e.EachFacet {
+		s.cutFacets(m, faces)
+	}
 	for _, p := range s.partsOf(faces) {
 		if s.inStack(p) {
 			return nil, refuse("%s lies in a stack; take the stack apart first", s.Parts[p].Name)
@@ -62,6 +70,9 @@ func (e *Project) Apply(ctx context.Context, d *Document, progress func(float64)
 	over := 0
 	for i, group := range groups {
 		p := mesh.NewPatch(m, group, s.IsCut)
+		if e.EachFacet {
+			pr.Axis = frontOf(m, group, pr.Axis)
+		}
 		uv, err := pr.Lay(ctx, p)
 		switch {
 		case ctx.Err() != nil:
@@ -96,7 +107,7 @@ func (e *Project) Apply(ctx context.Context, d *Document, progress func(float64)
 	for _, p := range s.partsOf(faces) {
 		part := &s.Parts[p]
 		part.ByHand = true
-		if slices.Equal(whole[p], faces) {
+		if slices.Equal(whole[p], faces) && !e.EachFacet {
 			part.Projection, part.Method, part.Note = &pr, string(pr.Kind), note
 		} else {
 			part.Projection, part.Note = nil, note
@@ -134,6 +145,33 @@ func (s *State) tearAs(m *mesh.Mesh, faces []mesh.FaceID, pr *unroll.Projection)
 	for _, e := range pr.Seams(m, faces) {
 		s.Cut[e] = true
 	}
+}
+
+// facet is the angle between faces from which they are no longer one flat facet.
+const facet = 10 * math.Pi / 180
+
+// cutFacets cuts faces apart where they bend.
+func (s *State) cutFacets(m *mesh.Mesh, faces []mesh.FaceID) {
+	in := set(faces)
+	for _, f := range faces {
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			if t := m.Twin(h); t > h && in[m.FaceOf(t)] && math.Abs(m.Dihedral(m.Edge(h))) > facet {
+				s.Cut[m.Edge(h)] = true
+			}
+		}
+	}
+}
+
+// frontOf returns the mean normal of faces, otherwise what is given.
+func frontOf(m *mesh.Mesh, faces []mesh.FaceID, or r3.Vec) (n r3.Vec) {
+	for _, f := range faces {
+		n = r3.Add(n, r3.Scale(m.FaceAreas()[f], m.FaceNormals()[f]))
+	}
+	if r3.Norm(n) < 1e-12 {
+		return or
+	}
+	return r3.Unit(n)
 }
 
 // byWholeTiles moves a map by whole tiles so that it begins on the first one.
@@ -193,12 +231,8 @@ func (d *Document) fitted(faces []mesh.FaceID, kind unroll.Kind, others func() [
 	}
 	switch kind {
 	case unroll.Flat:
-		n := r3.Vec{}
-		for _, f := range faces {
-			n = r3.Add(n, r3.Scale(m.FaceAreas()[f], m.FaceNormals()[f]))
-		}
 		plane := shape.FitPlane(shape.Gather(m, faces))
-		if pr.Axis = plane.Axis; r3.Dot(pr.Axis, n) < 0 {
+		if pr.Axis = plane.Axis; r3.Dot(pr.Axis, frontOf(m, faces, pr.Axis)) < 0 {
 			pr.Axis = r3.Scale(-1, pr.Axis)
 		}
 		if r3.Norm(pr.Axis) < 0.5 {

@@ -95,13 +95,16 @@ func sizeOf(d *layout.Document, faces []mesh.FaceID) r2.Vec {
 func TestCoursesMeetAtTheCorners(t *testing.T) {
 	d := layout.New(meshtest.Prism(t, 3, r2.Vec{}, r2.Vec{X: 4}, r2.Vec{X: 4, Y: -5}, r2.Vec{Y: -5}), layout.DefaultSettings())
 	up := r3.Vec{Y: 1}
+	var walls []mesh.FaceID
 	for f := range mesh.FaceID(d.Mesh.NumFaces()) {
-		n := d.Mesh.FaceNormals()[f]
-		if math.Abs(n.Y) > 0.5 {
-			continue
+		if math.Abs(d.Mesh.FaceNormals()[f].Y) < 0.5 {
+			walls = append(walls, f)
 		}
-		pr := unroll.Projection{Kind: unroll.Flat, Axis: n, Up: up, Width: 0.9, Height: 0.9}
-		d = apply(t, d, &layout.Project{Faces: []mesh.FaceID{f}, Projection: pr, InPlace: true})
+	}
+	jig := unroll.Projection{Kind: unroll.Flat, Axis: r3.Vec{X: 1}, Up: up, Width: 0.9, Height: 0.9}
+	d = apply(t, d, &layout.Project{Faces: walls, Projection: jig, InPlace: true, EachFacet: true})
+	if r := measure(d); len(r.Shells) != 4 || r.Totals.Mirrored > 0 || r.Shells[0].L2 > 1+1e-9 {
+		t.Errorf("%d shells, %d mirrored", len(r.Shells), r.Totals.Mirrored)
 	}
 	for c := range mesh.HalfedgeID(d.Mesh.NumCorners()) {
 		if !d.State.Map.Mapped[d.Mesh.FaceOf(c)] {
@@ -113,12 +116,6 @@ func TestCoursesMeetAtTheCorners(t *testing.T) {
 		}
 	}
 	// As one wall around all corners, U goes on as well.
-	var walls []mesh.FaceID
-	for f := range mesh.FaceID(d.Mesh.NumFaces()) {
-		if math.Abs(d.Mesh.FaceNormals()[f].Y) < 0.5 {
-			walls = append(walls, f)
-		}
-	}
 	pr := unroll.Projection{Kind: unroll.Prismatic, Axis: up, Up: up, Origin: r3.Vec{X: 2, Z: -2.5}, Width: 0.9, Height: 0.9}
 	d = apply(t, d, &layout.Project{Faces: walls, Projection: pr, InPlace: true})
 	if got := sizeOf(d, walls); math.Abs(got.X-18/0.9) > 1e-6 || math.Abs(got.Y-3/0.9) > 1e-6 {

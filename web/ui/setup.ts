@@ -155,7 +155,7 @@ export class Setup {
     const origin = jig.projection.kind === "planar" ? vec(0, 0, 0) : vec(o.X - t * a.X, o.Y - t * a.Y, o.Z - t * a.Z);
     const { kind, up, width, height, free } = jig.projection;
     const projection = { ...fitted, kind, up, width, height, free: free ?? false, origin, ...(kind === "planar" ? { turn_deg: jig.projection.turn_deg } : {}) };
-    await this.doc.edit("project", { faces, projection, in_place: true });
+    await this.doc.edit("project", { faces, projection, in_place: true, ...(kind === "planar" ? { each_facet: true } : {}) });
   }
 
   /** The mean normal of faces. */

@@ -8,8 +8,8 @@ async function fragment(url: string): Promise<string> { return (await ask(url)).
 
 const keyHelp: Record<string, string> = {
   Parts: "click a face · Shift adds · Alt takes away · double click: whole part · drag on empty ground frames, L freehand",
-  Project: "click a face · Shift adds · double click: whole part · drag the knobs in the model, Shift turns by 15°",
-  Flow: "click a point · Shift adds · drag it on the sheet, Alt without snapping · B points or faces",
+  Project: "click faces · double click: part · drag the knobs, Shift turns by 15°",
+  Flow: "click a point · Shift adds · drag it, Alt without snapping · B faces",
   Seams: "click an edge · Shift adds · Alt takes away · double click: loop, drag its ends · X chain to the pointer · B edges or faces",
   Sheet: "drag a shell to move it · T quarter turn · O turn over",
 };
