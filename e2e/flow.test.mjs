@@ -51,7 +51,7 @@ test("points are moved by hand, pinned, and relaxed; nothing tears", { timeout: 
     await page.mouse.up();
     await page.keyboard.up("Alt");
   });
-  assert.match(await page.locator("#undo-name").textContent(), /move a point/);
+  assert.match(await page.locator("#undo-name").textContent(), /move 1 point/);
   assert.equal(await number(page, "shells"), count);
   const moved = await shellOf(page, "glass wall");
   assert.ok(moved.l2 > before.l2 + 1e-6, `L² ${moved.l2} after ${before.l2}`);
@@ -106,7 +106,7 @@ test("faces are cleared and flattened into their hole, the rest untouched", { ti
   const layout = async () => [...new Uint8Array(await (await page.request.get(`${page.url()}/layout.bin`)).body())];
   const before = await shellOf(page, "hood cone"), bytes = await layout();
   await changed(page, () => page.getByRole("button", { name: "Clear their map" }).click());
-  assert.match(await page.locator("#undo-name").textContent(), /clear the map of 1 faces/);
+  assert.match(await page.locator("#undo-name").textContent(), /clear the map of 1 face/);
   await page.mouse.click(spot.x, spot.y);
   await page.getByRole("button", { name: "Fill their hole" }).click();
   await page.waitForFunction(() => /stretch ×1\.\d+ → ×1\.\d+/.test(document.querySelector("#ghost").textContent));

@@ -159,11 +159,15 @@ func (c *Close) Apply(_ context.Context, d *Document, _ func(float64)) (*State, 
 	return setCuts(d, c.Edges, false, "none of these edges is cut")
 }
 
-func edgeCount(n int) string {
+func edgeCount(n int) string  { return count(n, "edge") }
+func faceCount(n int) string  { return count(n, "face") }
+func pointCount(n int) string { return count(n, "point") }
+
+func count(n int, of string) string {
 	if n == 1 {
-		return "1 edge"
+		return "1 " + of
 	}
-	return fmt.Sprintf("%d edges", n)
+	return fmt.Sprintf("%d %ss", n, of)
 }
 
 func setCuts(d *Document, edges []mesh.EdgeID, to bool, none string) (*State, error) {
@@ -220,7 +224,7 @@ func (c *Clear) Describe() string {
 	if len(c.Faces) == 0 {
 		return "clear the map"
 	}
-	return fmt.Sprintf("clear the map of %d faces", len(c.Faces))
+	return "clear the map of " + faceCount(len(c.Faces))
 }
 
 // Apply implements Edit.

@@ -2,7 +2,6 @@ package layout
 
 import (
 	"context"
-	"fmt"
 	"math"
 	"slices"
 
@@ -23,7 +22,7 @@ func (*Fill) Kind() string { return "fill" }
 
 // Describe implements Edit.
 func (e *Fill) Describe() string {
-	return fmt.Sprintf("flatten %d faces into their hole", len(e.Faces))
+	return "flatten " + faceCount(len(e.Faces)) + " into their hole"
 }
 
 // Apply implements Edit.

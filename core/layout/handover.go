@@ -3,7 +3,6 @@ package layout
 import (
 	"cmp"
 	"context"
-	"fmt"
 	"slices"
 
 	"morvek/core/mesh"
@@ -21,7 +20,7 @@ type HandOver struct {
 func (*HandOver) Kind() string { return "hand-over" }
 
 // Describe implements Edit.
-func (e *HandOver) Describe() string { return fmt.Sprintf("hand over %d faces", len(e.Faces)) }
+func (e *HandOver) Describe() string { return "hand over " + faceCount(len(e.Faces)) }
 
 // Apply implements Edit.
 func (e *HandOver) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
@@ -109,7 +108,7 @@ func (*ShellOff) Kind() string { return "shell-off" }
 
 // Describe implements Edit.
 func (e *ShellOff) Describe() string {
-	return fmt.Sprintf("part off %d faces as a shell", len(e.Faces))
+	return "part off " + faceCount(len(e.Faces)) + " as a shell"
 }
 
 // Apply implements Edit.

@@ -52,7 +52,7 @@ type PartOff struct {
 func (*PartOff) Kind() string { return "part-off" }
 
 // Describe implements Edit.
-func (e *PartOff) Describe() string { return fmt.Sprintf("part off %d faces", len(e.Faces)) }
+func (e *PartOff) Describe() string { return "part off " + faceCount(len(e.Faces)) }
 
 // Apply implements Edit.
 func (e *PartOff) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
@@ -81,7 +81,7 @@ type Assign struct {
 func (*Assign) Kind() string { return "assign" }
 
 // Describe implements Edit.
-func (e *Assign) Describe() string { return fmt.Sprintf("move %d faces to a neighbour", len(e.Faces)) }
+func (e *Assign) Describe() string { return "move " + faceCount(len(e.Faces)) + " to a neighbour" }
 
 // Apply implements Edit.
 func (e *Assign) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {

@@ -3,7 +3,6 @@ package layout
 import (
 	"context"
 	"errors"
-	"fmt"
 
 	"gonum.org/v1/gonum/spatial/r2"
 
@@ -26,9 +25,9 @@ func (*Pin) Kind() string { return "pin" }
 // Describe implements Edit.
 func (e *Pin) Describe() string {
 	if e.Pinned {
-		return fmt.Sprintf("pin %d points", len(e.Corners))
+		return "pin " + pointCount(len(e.Corners))
 	}
-	return fmt.Sprintf("let %d pins go", len(e.Corners))
+	return "let " + pointCount(len(e.Corners)) + " go"
 }
 
 func checkCorners(m *mesh.Mesh, corners []mesh.HalfedgeID) error {

@@ -38,7 +38,7 @@ func (*Project) Kind() string { return "project" }
 
 // Describe implements Edit.
 func (e *Project) Describe() string {
-	return fmt.Sprintf("lay %d faces %s", len(e.Faces), e.Projection.Kind)
+	return "lay " + faceCount(len(e.Faces)) + " " + string(e.Projection.Kind)
 }
 
 // Apply implements Edit.

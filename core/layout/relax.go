@@ -2,7 +2,6 @@ package layout
 
 import (
 	"context"
-	"fmt"
 	"math"
 	"slices"
 
@@ -36,7 +35,7 @@ func (*Relax) Kind() string { return "relax" }
 func (e *Relax) Describe() string {
 	switch {
 	case len(e.Corners) > 0:
-		return fmt.Sprintf("relax around %d points", len(e.Corners))
+		return "relax around " + pointCount(len(e.Corners))
 	case e.HoldBorder:
 		return "relax inside the border"
 	}
@@ -165,10 +164,7 @@ func (*Nudge) Kind() string { return "nudge" }
 
 // Describe implements Edit.
 func (e *Nudge) Describe() string {
-	if len(e.Corners) == 1 {
-		return "move a point"
-	}
-	return fmt.Sprintf("move %d points", len(e.Corners))
+	return "move " + pointCount(len(e.Corners))
 }
 
 // Apply implements Edit.

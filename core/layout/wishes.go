@@ -111,9 +111,9 @@ func (*Keep) Kind() string { return "keep" }
 // Describe implements Edit.
 func (e *Keep) Describe() string {
 	if e.Whole {
-		return fmt.Sprintf("keep %d faces whole", len(e.Faces))
+		return "keep " + faceCount(len(e.Faces)) + " whole"
 	}
-	return fmt.Sprintf("let %d faces be cut again", len(e.Faces))
+	return "let " + faceCount(len(e.Faces)) + " be cut again"
 }
 
 // Apply implements Edit.

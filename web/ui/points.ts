@@ -153,8 +153,11 @@ export class Points {
     g.fillStyle = "#14756B";
     g.strokeStyle = white;
     g.lineWidth = 1.5;
+    const moved = new Map<number, number>();
+    (this.ghost?.corners ?? []).forEach((c, i) => moved.set(c, i));
     for (const c of this.picked) {
-      const [x, y] = spot(c);
+      const i = moved.get(c);
+      const [x, y] = i === undefined ? spot(c) : sheet.screen(this.ghost!.uv![2 * i]!, this.ghost!.uv![2 * i + 1]!);
       g.beginPath(); g.rect(x - 4.5, y - 4.5, 9, 9); g.fill(); g.stroke();
     }
     g.strokeStyle = "#8A6412";

@@ -19,6 +19,7 @@ export async function loadTray(): Promise<void> {
     const html = await fragment(`${doc.base}/tray?station=${at.station}&part=${at.part}`);
     dial.drop();
     $("tray").innerHTML = html;
+    restoreFields();
     $("keys").textContent = keyHelp[at.station] ?? "drag orbits · Shift drag pans · wheel zooms · Home frames";
     views.lines.brass("suggested", []);
     if (at.station === "Project") { await startSetup(); drawSetup(); return; }
@@ -36,6 +37,20 @@ export function markSeamPicks(): void {
   for (const b of document.querySelectorAll<HTMLElement>("[data-seampick]")) b.setAttribute("aria-pressed", String((b.dataset.seampick === "faces") === at.seamFaces));
   for (const el of document.querySelectorAll<HTMLElement>("[data-for]")) el.hidden = (el.dataset.for === "faces") !== at.seamFaces;
   body.dataset.picking = at.seamFaces ? "faces" : "edges";
+}
+
+/** What the fields of a tray were set to stays when the tray is shown again. */
+const kept = new Map<string, string>();
+const fields = ["set-method", "set-where", "set-along", "set-reach", "set-limit", "set-angle", "set-above", "set-path"];
+document.addEventListener("change", (e) => {
+  const t = e.target as HTMLInputElement | HTMLSelectElement;
+  if (fields.includes(t.id)) kept.set(t.id, t.value);
+});
+function restoreFields(): void {
+  for (const [id, v] of kept) {
+    const el = document.getElementById(id) as HTMLInputElement | HTMLSelectElement | null;
+    if (el) el.value = v;
+  }
 }
 
 /** Shows whether points or faces are picked at the Flow station, and the tools for them. */
