@@ -128,7 +128,8 @@ func newGhostView(d *layout.Document, next *layout.State) (v ghostView, err erro
 		}
 	}
 	if len(faces) > 0 {
-		v.Stretch = &costView{stretchOf(d.Mesh, d.State, faces), stretchOf(d.Mesh, next, faces)}
+		around := append(next.ShellsOf(d.Mesh, faces), faces...) // what a hole is filled in
+		v.Stretch = &costView{stretchOf(d.Mesh, d.State, around), stretchOf(d.Mesh, next, around)}
 	}
 	return v, nil
 }

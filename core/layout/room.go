@@ -29,6 +29,19 @@ type ShellCost struct {
 	Angular float64 // the worst p95 of one
 }
 
+// ShellsOf returns the faces of the shells that have some of the given ones.
+func (s *State) ShellsOf(m *mesh.Mesh, faces []mesh.FaceID) (out []mesh.FaceID) {
+	shells, of := s.Map.Shells(m, s.IsCut)
+	seen := map[int32]bool{mesh.None: true}
+	for _, f := range faces {
+		if !seen[of[f]] {
+			seen[of[f]] = true
+			out = append(out, shells[of[f]].Faces...)
+		}
+	}
+	return out
+}
+
 // Cost returns the stretch of the shells that have some of the faces.
 func (s *State) Cost(m *mesh.Mesh, faces []mesh.FaceID) (c ShellCost) {
 	shells, of := s.Map.Shells(m, s.IsCut)
