@@ -6,8 +6,6 @@ import (
 	"math"
 
 	"gonum.org/v1/gonum/spatial/r2"
-
-	"morvek/core/sparse"
 )
 
 // ErrConflict is returned for constraints that cannot all hold.
@@ -198,50 +196,6 @@ func (r *reduced) same(o *reduced) bool {
 	return true
 }
 
-// system collects a symmetric system over all coordinates and keeps what is left of it
-// for the free ones.
-type system struct {
-	r *reduced
-	b *sparse.Builder
-	// known is what held coordinates add to the right-hand side.
-	known []float64
-}
-
-func newSystem(r *reduced, hint int) *system {
-	s := &system{r: r, b: sparse.NewBuilder(r.free, hint+r.free), known: make([]float64, r.free)}
-	for i := range r.free {
-		s.b.Add(i, i, 0) // a vertex of thin triangles only still has a place in the pattern
-	}
-	return s
-}
-
-// add adds v at (i, j) and, for i ≠ j, at (j, i).
-func (s *system) add(i, j int, v float64) {
-	a, b := s.r.index[i], s.r.index[j]
-	switch {
-	case a >= 0 && b >= 0:
-		if a == b && i != j {
-			v *= 2
-		}
-		s.b.Add(int(a), int(b), v)
-	case a >= 0:
-		s.known[a] -= v * s.r.value[j]
-	case b >= 0:
-		s.known[b] -= v * s.r.value[i]
-	}
-}
-
-// gather adds up a right-hand side over all coordinates for the unknowns.
-func (r *reduced) gather(full, known []float64) []float64 {
-	out := append([]float64(nil), known...)
-	for i, k := range r.index {
-		if k >= 0 {
-			out[k] += full[i]
-		}
-	}
-	return out
-}
-
 // springs are how strongly each vertex is drawn to where it started, in the units of
 // the stiffness of the surface; nil for none.
 func (c *Constraints) springs(stiffness float64) []float64 {
@@ -255,61 +209,4 @@ func (c *Constraints) springs(stiffness float64) []float64 {
 		}
 	}
 	return k
-}
-
-// facing turns and moves a map as a whole to where the constraints ask for least of it:
-// pins by least squares, else shared coordinates along their axis.
-func (c *Constraints) facing(uv []r2.Vec) []r2.Vec {
-	cos, sin, about, to := c.turn(uv)
-	out := make([]r2.Vec, len(uv))
-	for v, q := range uv {
-		q = r2.Sub(q, about)
-		out[v] = r2.Add(to, r2.Vec{X: cos*q.X - sin*q.Y, Y: sin*q.X + cos*q.Y})
-	}
-	return out
-}
-
-func (c *Constraints) turn(uv []r2.Vec) (cos, sin float64, about, to r2.Vec) {
-	if n := float64(len(c.Pins)); n > 0 {
-		for _, p := range c.Pins {
-			about, to = r2.Add(about, r2.Scale(1/n, uv[p.Vertex])), r2.Add(to, r2.Scale(1/n, p.At))
-		}
-	}
-	if len(c.Pins) > 1 {
-		for _, p := range c.Pins {
-			a, b := r2.Sub(uv[p.Vertex], about), r2.Sub(p.At, to)
-			cos += r2.Dot(a, b)
-			sin += r2.Cross(a, b)
-		}
-		if l := math.Hypot(cos, sin); l > 0 {
-			return cos / l, sin / l, about, to
-		}
-	}
-	// The spread of the groups across their axis, as a form of the direction of V.
-	var xx, xy, yy float64
-	for axis, groups := range [2][][]int32{c.ShareU, c.ShareV} {
-		for _, g := range groups {
-			var mean r2.Vec
-			for _, v := range g {
-				mean = r2.Add(mean, r2.Scale(1/float64(len(g)), uv[v]))
-			}
-			for _, v := range g {
-				d := r2.Sub(uv[v], mean)
-				if axis == 0 { // U runs a quarter turn before V
-					d = r2.Vec{X: -d.Y, Y: d.X}
-				}
-				xx, xy, yy = xx+d.X*d.X, xy+d.X*d.Y, yy+d.Y*d.Y
-			}
-		}
-	}
-	if xx+yy == 0 {
-		return 1, 0, about, to
-	}
-	// V goes where the spread is least, and rather up than down.
-	along := math.Atan2(2*xy, xx-yy) / 2
-	s, k := math.Sincos(along)
-	if k < 0 {
-		s, k = -s, -k
-	}
-	return k, -s, about, to
 }

@@ -10,33 +10,13 @@ import (
 
 	"morvek/core/flatten"
 	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
 	"morvek/core/shape"
 )
 
-// sheetOf builds an n × rows grid of quads over a function of two parameters.
+// sheetOf is an n × rows grid of quads over a function of two parameters.
 func sheetOf(t testing.TB, n, rows int, at func(u, v float64) r3.Vec) *mesh.Patch {
-	t.Helper()
-	b := mesh.NewBuilder()
-	for r := range rows + 1 {
-		for i := range n + 1 {
-			b.Point(at(float64(i)/float64(n), float64(r)/float64(rows)))
-		}
-	}
-	id := func(r, i int) mesh.PointID { return mesh.PointID(r*(n+1) + i) }
-	for r := range rows {
-		for i := range n {
-			b.Face(id(r, i), id(r, i+1), id(r+1, i+1), id(r+1, i))
-		}
-	}
-	m, err := b.Build()
-	if err != nil {
-		t.Fatal(err)
-	}
-	faces := make([]mesh.FaceID, m.NumFaces())
-	for i := range faces {
-		faces[i] = mesh.FaceID(i)
-	}
-	return mesh.NewPatch(m, faces, func(mesh.EdgeID) bool { return false })
+	return meshtest.Whole(meshtest.Grid(t, n, rows, at))
 }
 
 func worstStretch(p *mesh.Patch, uv []r2.Vec) float64 {
