@@ -79,7 +79,13 @@ export class Setup {
   resize(which: "width" | "height", to: number): void {
     const c = this.current;
     if (!c) return;
-    if (!(to > 0)) { this.say(`<b class="warn">A ${which} of ${Number.isFinite(to) ? to : "nothing"} is not possible:</b> it must be more than nothing.`); this.onChange(); return; }
+    if (!(to > 0)) {
+      clearTimeout(this.timer); // what is on its way must not talk over this
+      this.running?.abort();
+      this.say(`<b class="warn">A ${which} of ${Number.isFinite(to) ? to : "nothing"} is not possible:</b> it must be more than nothing.`);
+      this.onChange();
+      return;
+    }
     const k = to / c[which];
     this.change(c.free ? { [which]: to } : { width: c.width * k, height: c.height * k });
   }
