@@ -27,10 +27,9 @@ func Orient(p *mesh.Patch, uv []r2.Vec, g Grain, s Settings) {
 		coarse = longAngle(p, uv)
 	}
 	Turn(uv, target-coarse)
-	// Nearly straight loops decide the rest; a turn of more than 15° would be
-	// against the grain.
+	// Loops decide the rest; against a grain a turn of more than 15° would be too much.
 	if fine, share := prevailingAngle(edgesOf(p, uv)); share > 0.3 {
-		if off := quarterOff(fine, 0); math.Abs(off) < math.Pi/12 {
+		if off := quarterOff(fine, 0); !found || math.Abs(off) < math.Pi/12 {
 			Turn(uv, -off)
 		}
 	}

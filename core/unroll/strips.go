@@ -70,50 +70,59 @@ func (f *frame) upright(p *mesh.Patch, uv []r2.Vec) []r2.Vec {
 // as high and each column as wide as its edges are long on the mean. ok is false for
 // anything else.
 func Grid(p *mesh.Patch) (uv []r2.Vec, ok bool) {
-	for f := range p.Faces {
-		if p.FaceStart[f+1]-p.FaceStart[f] != 4 {
+	quads := make([][]int32, len(p.Faces))
+	for f := range quads {
+		quads[f] = p.CornerVert[p.FaceStart[f]:p.FaceStart[f+1]]
+	}
+	return GridOf(p, quads)
+}
+
+// GridOf does so for polygons that cover a patch, given by their vertices.
+func GridOf(p *mesh.Patch, quads [][]int32) (uv []r2.Vec, ok bool) {
+	type side struct{ a, b int32 }
+	type place struct{ i, j int32 }
+	beside := make(map[side][2]int, 4*len(quads)) // polygon and side, by direction
+	for f, q := range quads {
+		if len(q) != 4 {
 			return nil, false
+		}
+		for k := range q {
+			beside[side{q[k], q[(k+1)%4]}] = [2]int{f, k}
 		}
 	}
 	// Columns and rows count on from quad to quad: a first side runs along U.
-	type place struct{ i, j int32 }
 	at := make([]place, len(p.Pos))
 	known := make([]bool, len(p.Pos))
-	faceOf := p.CornerFaces()
-	turn := make([]int8, len(p.Faces)) // corner of each face whose side runs along +U
-	seen := make([]bool, len(p.Faces))
+	turn := make([]int, len(quads)) // side of each quad that runs along +U
+	seen := make([]bool, len(quads))
 	steps := [4]place{{1, 0}, {0, 1}, {-1, 0}, {0, -1}}
-	queue := []int32{0}
+	queue := []int{0}
 	seen[0] = true
-	at[p.CornerVert[0]], known[p.CornerVert[0]] = place{}, true
+	known[quads[0][0]] = true
 	for len(queue) > 0 {
 		f := queue[0]
 		queue = queue[1:]
-		lo := p.FaceStart[f]
-		start := int8(0)
-		for !known[p.CornerVert[lo+int32(start)]] {
+		start := 0
+		for !known[quads[f][start]] {
 			start++
 		}
-		for n := range int8(4) {
+		for n := range 4 {
 			k := (start + n) % 4
-			c := lo + int32(k)
-			a, b := p.Ends(c)
+			a, b := quads[f][k], quads[f][(k+1)%4]
 			s := steps[(k-turn[f]+4)%4]
 			next := place{at[a].i + s.i, at[a].j + s.j}
 			if known[b] && at[b] != next {
 				return nil, false
 			}
 			at[b], known[b] = next, true
-			o := p.Across(c)
-			if o == mesh.None || seen[faceOf[o]] {
+			o, ok := beside[side{b, a}]
+			if !ok || seen[o[0]] {
 				continue
 			}
 			// The neighbour walks this side the other way round.
-			g := faceOf[o]
-			seen[g] = true
-			own := int8(o - p.FaceStart[g])
-			turn[g] = (own - (k-turn[f]+4+2)%4 + 8) % 4
-			queue = append(queue, g)
+			seen[o[0]] = true
+			turn[o[0]] = (o[1] - (k-turn[f]+6)%4 + 8) % 4
+			queue = append(queue, o[0])
 		}
 	}
 	var lo, hi place
@@ -128,17 +137,19 @@ func Grid(p *mesh.Patch) (uv []r2.Vec, ok bool) {
 	}
 	wide, high := make([]float64, hi.i-lo.i), make([]float64, hi.j-lo.j)
 	ws, hs := make([]float64, len(wide)), make([]float64, len(high))
-	for c := range p.Corner {
-		a, b := p.Ends(int32(c))
-		l := r3.Norm(r3.Sub(p.Pos[b], p.Pos[a]))
-		if at[a].j == at[b].j {
-			k := min(at[a].i, at[b].i) - lo.i
-			wide[k] += l
-			ws[k]++
-		} else {
-			k := min(at[a].j, at[b].j) - lo.j
-			high[k] += l
-			hs[k]++
+	for _, q := range quads {
+		for k, a := range q {
+			b := q[(k+1)%4]
+			l := r3.Norm(r3.Sub(p.Pos[b], p.Pos[a]))
+			if at[a].j == at[b].j {
+				k := min(at[a].i, at[b].i) - lo.i
+				wide[k] += l
+				ws[k]++
+			} else {
+				k := min(at[a].j, at[b].j) - lo.j
+				high[k] += l
+				hs[k]++
+			}
 		}
 	}
 	us, vs := running(wide, ws), running(high, hs)
