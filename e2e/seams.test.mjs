@@ -185,13 +185,13 @@ test("exposure is shown, faces are kept whole and parted off as a shell", { time
   await page.mouse.click(spot.x, spot.y);
   await page.waitForFunction(() => Number(document.body.dataset.faces) === 1);
   await changed(page, () => page.getByRole("button", { name: "Keep whole" }).click());
-  assert.equal(await page.locator("#undo-name").textContent(), "keep 1 faces whole");
+  assert.equal(await page.locator("#undo-name").textContent(), "keep 1 face whole");
   const shells = await number(page, "shells");
   await page.mouse.click(spot.x, spot.y);
   await page.waitForFunction(() => Number(document.body.dataset.faces) === 1);
   await changed(page, () => page.keyboard.press("p"));
   assert.equal(await number(page, "shells"), shells + 1);
-  assert.equal(await page.locator("#undo-name").textContent(), "part off 1 faces as a shell");
+  assert.equal(await page.locator("#undo-name").textContent(), "part off 1 face as a shell");
 
   // Joined back as a group: all faces of the wall, the loose one among them.
   await page.mouse.dblclick(spot.x, spot.y);
