@@ -99,6 +99,8 @@ test("flattening is watched, stopped, and taken as it was seen", { timeout: 2400
 
 test("faces are cleared and flattened into their hole, the rest untouched", { timeout: 240000 }, async () => {
   const { page, wrong, context } = await flow("hood cone");
+  await page.keyboard.press("b"); // points, edges, faces
+  await page.waitForFunction(() => document.body.dataset.flow === "edges");
   await page.keyboard.press("b");
   await page.waitForFunction(() => document.body.dataset.flow === "faces");
   const spot = await findOn(page, "#piece-canvas", /part hood cone /);
@@ -119,6 +121,27 @@ test("faces are cleared and flattened into their hole, the rest untouched", { ti
   let other = 0;
   for (let i = 0; i < now.length; i++) if (now[i] !== bytes[i]) other++;
   assert.ok(other < 200, `${other} bytes of the map differ`);
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
+
+test("a shell is trued up with its cost first, a disc says why it stays", { timeout: 240000 }, async () => {
+  const { page, wrong, context } = await flow("handle bar");
+  // What curves stays, and says so; as rows and columns it goes, at a price that is shown.
+  await page.locator("#piece-canvas").focus();
+  await page.keyboard.press("u");
+  await page.waitForFunction(() => /stays as it is: most of its loops curve/.test(document.querySelector("#banner-text").textContent));
+  await page.locator("#banner-close").click();
+  await page.locator("#set-true").selectOption("grid");
+  await page.getByRole("button", { name: "True up U" }).click();
+  await page.waitForFunction(() => /a grid, all of it straight.*stretch ×1\.0\d+ → ×1\.\d+/.test(document.querySelector("#ghost").textContent));
+  await page.getByRole("button", { name: "Go where it stretches most" }).click();
+  const before = await shellOf(page, "handle bar");
+  await changed(page, () => page.getByRole("button", { name: "Take" }).click());
+  assert.match(await page.locator("#undo-name").textContent(), /true up 1 shell/);
+  const after = await shellOf(page, "handle bar");
+  assert.ok(after.angular > before.angular, `angular ${after.angular} after ${before.angular}`);
+  await changed(page, () => page.locator("#undo").click());
   assert.deepEqual(wrong, []);
   await context.close();
 });

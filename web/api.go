@@ -194,6 +194,8 @@ func takesLong(e layout.Edit) bool {
 		return len(e.Parts) == 0
 	case *layout.Flatten:
 		return len(e.Faces) == 0
+	case *layout.TrueUp:
+		return len(e.Faces) == 0
 	}
 	return false
 }

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"net/http"
@@ -54,7 +55,7 @@ func (s *Server) live(c echo.Context) error {
 		send(map[string]any{"frame": v})
 	})
 	ctx := c.Request().Context()
-	next, err := w.Apply(ctx, o.Doc, nil)
+	v, err := dryRun(ctx, o.Doc, w)
 	switch {
 	case ctx.Err() != nil:
 		return nil
@@ -64,10 +65,17 @@ func (s *Server) live(c echo.Context) error {
 	case err != nil:
 		return err
 	}
-	v, err := newGhostView(o.Doc, next)
-	if err != nil {
-		return err
-	}
 	send(map[string]any{"ghost": v})
 	return nil
+}
+
+func dryRun(ctx context.Context, d *layout.Document, e layout.Edit) (ghostView, error) {
+	if t, ok := e.(*layout.TrueUp); ok {
+		return trueUpGhost(ctx, d, t)
+	}
+	next, err := e.Apply(ctx, d, nil)
+	if err != nil {
+		return ghostView{}, err
+	}
+	return newGhostView(d, next)
 }

@@ -27,11 +27,18 @@ const (
 type TrueSettings struct {
 	Mode      TrueMode
 	Picked    map[[2]int32]bool // ByPicked: edges of the patch, lower vertex first
-	Within    float64           // radians: a line within this of an axis belongs to it; 0 means 25°
+	Within    float64           // radians: a line within this of an axis belongs to it; 0 means 20°
 	Tolerance float64           // worst stretch, σ₁ or 1/σ₂, that straightening may lead to; 0 means 1.15
+	Pins      []flatten.Pin     // points that stay where they are
 	Only      flatten.Axis      // OnlyU: lines that run along U; OnlyV: along V
+	Rounds    int               // of each solve; 0 means until it settles
+	Quick     bool              // leave isometries as they are, give way in larger steps
 	Progress  func(flatten.Step)
 }
+
+// isometry is how far triangles of a map may be from their true lengths for it to count
+// as one without stretch.
+const isometry = 5e-4
 
 // Stretch sums up a map at true scale.
 type Stretch struct {
@@ -63,7 +70,7 @@ type Trued struct {
 
 func (s TrueSettings) filled() TrueSettings {
 	if s.Within == 0 {
-		s.Within = 25 * math.Pi / 180
+		s.Within = 20 * math.Pi / 180
 	}
 	if s.Tolerance == 0 {
 		s.Tolerance = 1.15
@@ -81,6 +88,10 @@ func TrueUp(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings) (Tr
 	t := Trued{UV: slices.Clone(uv), WorstFace: mesh.None}
 	t.Before, _ = stretchOf(p, uv)
 	t.After = t.Before
+	if s.Quick && t.Before.Worst < 1+isometry {
+		t.Why = "it lies flat without stretch as it is"
+		return t, nil
+	}
 	all := lines(p)
 	if s.Mode == ByLoops || s.Mode == AsGrid {
 		if flat, ok := gridMap(p, uv); ok {
@@ -88,12 +99,15 @@ func TrueUp(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings) (Tr
 			if s.Mode == AsGrid {
 				limit = math.Inf(1)
 			}
-			g, err := trueGrid(ctx, p, uv, flat, all, s)
-			if err != nil {
-				return t, err
-			}
-			if g.After.Worst <= max(limit, 1.02*t.Before.Worst) {
-				return g, nil
+			// Spacing that relaxes hardly makes up for rows that are much too long.
+			if as, _ := stretchOf(p, flat); as.Worst < 1.3*max(limit, t.Before.Worst) {
+				g, err := trueGrid(ctx, p, uv, flat, all, s)
+				if err != nil {
+					return t, err
+				}
+				if g.After.Worst <= max(limit, 1.02*t.Before.Worst) {
+					return g, nil
+				}
 			}
 		} else if s.Mode == AsGrid {
 			t.Why = "it is no grid: its loops do not run through as rows and columns"
@@ -101,8 +115,12 @@ func TrueUp(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings) (Tr
 		}
 	}
 	t.Lines = s.candidates(p, uv, all)
-	if len(t.Lines) == 0 {
+	switch share := lengthOf(uv, t.Lines) / max(lengthOf(uv, asTrue(all)), 1e-300); {
+	case len(t.Lines) == 0:
 		t.Why = "no loop of it runs nearly along an axis"
+		return t, nil
+	case s.Mode == ByLoops && share < fewLines:
+		t.Lines, t.Why = nil, "most of its loops curve or fan out, as on a disc or a cone"
 		return t, nil
 	}
 	return t, t.solve(ctx, p, uv, s)
@@ -173,13 +191,33 @@ func trueGrid(ctx context.Context, p *mesh.Patch, uv, flat []r2.Vec, all []Line,
 		}
 		t.Lines = append(t.Lines, TrueLine{Verts: l.Verts, AlongU: along, Bent: bent(uv, l.Verts, along)})
 	}
-	r, err := flatten.Improve(ctx, p, flat, flatten.Settings{Method: flatten.ByLength, Keep: t.keep(), Progress: s.Progress})
+	r, err := flatten.Improve(ctx, p, flat, flatten.Settings{Method: flatten.ByLength, Keep: t.keep(s), MaxIterations: s.Rounds, Progress: s.Progress})
 	if err != nil {
 		return t, err
 	}
 	t.UV = r.UV
 	t.measure(p, uv)
 	return t, nil
+}
+
+// fewLines is the share of the length of all lines below which a shell is no matter of
+// straight lines.
+const fewLines = 0.4
+
+func asTrue(lines []Line) (out []TrueLine) {
+	for _, l := range lines {
+		out = append(out, TrueLine{Verts: l.Verts})
+	}
+	return out
+}
+
+func lengthOf(uv []r2.Vec, lines []TrueLine) (l float64) {
+	for _, x := range lines {
+		for k := 1; k < len(x.Verts); k++ {
+			l += r2.Norm(r2.Sub(uv[x.Verts[k]], uv[x.Verts[k-1]]))
+		}
+	}
+	return l
 }
 
 // bent is how far points are from one line along an axis, relative to its length.
@@ -204,6 +242,12 @@ func bent(uv []r2.Vec, verts []int32, alongU bool) float64 {
 func (s TrueSettings) candidates(p *mesh.Patch, uv []r2.Vec, all []Line) (out []TrueLine) {
 	for _, l := range all {
 		if s.Mode == ByBorder && !l.Border || s.Mode == ByPicked && !s.picks(l) {
+			continue
+		}
+		if s.Mode == ByPicked && !l.Closed { // asked for as a whole
+			d := r2.Sub(uv[l.Verts[len(l.Verts)-1]], uv[l.Verts[0]])
+			along := math.Abs(d.X) > math.Abs(d.Y)
+			out = append(out, TrueLine{Verts: l.Verts, AlongU: along, Bent: bent(uv, l.Verts, along), within: math.Pi / 2})
 			continue
 		}
 		verts := l.Verts
@@ -232,12 +276,47 @@ func (s TrueSettings) candidates(p *mesh.Patch, uv []r2.Vec, all []Line) (out []
 			along := axis == 0
 			if axis != none && !(s.Only == flatten.OnlyU && !along) && !(s.Only == flatten.OnlyV && along) {
 				stretch := slices.Clone(verts[from : to+1])
+				if from = to; s.Mode == ByLoops && !mostlyStraight(uv, stretch) {
+					continue // it curves all the way, as the rim of a disc does
+				}
 				out = append(out, TrueLine{Verts: stretch, AlongU: along, Bent: bent(uv, stretch, along), within: s.Within})
 			}
 			from = to
 		}
 	}
 	return out
+}
+
+// turnOfALine is how much a line may turn on the sheet, radians, in its straight part,
+// and straightPart the least share of its length that this part must be.
+const (
+	turnOfALine  = 8 * math.Pi / 180
+	straightPart = 0.5
+)
+
+// mostlyStraight tells whether a run of edges has a long part that hardly turns.
+func mostlyStraight(uv []r2.Vec, verts []int32) bool {
+	n := len(verts) - 1
+	angle, length := make([]float64, n), make([]float64, n+1) // of the edges; up to each
+	for k := range n {
+		d := r2.Sub(uv[verts[k+1]], uv[verts[k]])
+		angle[k] = math.Atan2(d.Y, d.X)
+		if k > 0 { // counted on
+			angle[k] = angle[k-1] + math.Remainder(angle[k]-angle[k-1], 2*math.Pi)
+		}
+		length[k+1] = length[k] + r2.Norm(d)
+	}
+	best := 0.0
+	for from := range n {
+		lo, hi := angle[from], angle[from]
+		for to := from; to < n; to++ {
+			if lo, hi = min(lo, angle[to]), max(hi, angle[to]); hi-lo > turnOfALine {
+				break
+			}
+			best = max(best, length[to+1]-length[from])
+		}
+	}
+	return best >= straightPart*length[n]
 }
 
 func (s TrueSettings) picks(l Line) bool {
@@ -251,7 +330,8 @@ func (s TrueSettings) picks(l Line) bool {
 }
 
 // keep makes constraints of the lines that are not released.
-func (t *Trued) keep() (c flatten.Constraints) {
+func (t *Trued) keep(s TrueSettings) (c flatten.Constraints) {
+	c.Pins = s.Pins
 	for _, l := range t.Lines {
 		switch {
 		case l.Released:
@@ -269,7 +349,7 @@ func (t *Trued) keep() (c flatten.Constraints) {
 func (t *Trued) solve(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings) error {
 	_, free := stretchOf(p, uv)
 	for {
-		r, err := flatten.Improve(ctx, p, uv, flatten.Settings{Method: flatten.ByLength, Keep: t.keep(), Progress: s.Progress})
+		r, err := flatten.Improve(ctx, p, uv, flatten.Settings{Method: flatten.ByLength, Keep: t.keep(s), MaxIterations: s.Rounds, Progress: s.Progress})
 		if err != nil {
 			return err
 		}
@@ -282,6 +362,9 @@ func (t *Trued) solve(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSet
 			}
 		}
 		if len(over) == 0 {
+			if !slices.ContainsFunc(t.Lines, func(l TrueLine) bool { return !l.Released && l.Bent > straightEnough }) {
+				t.leave(uv, "what of it can be straight is straight; the rest curves or fans out")
+			}
 			return nil
 		}
 		var suspects []int
@@ -309,15 +392,27 @@ func (t *Trued) solve(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSet
 			}
 			return 0
 		})
-		for _, i := range suspects[:max(1, len(suspects)/6)] {
+		step := 6
+		if s.Quick {
+			step = 2
+		}
+		for _, i := range suspects[:max(1, len(suspects)/step)] {
 			t.Lines[i].giveWay(uv)
 		}
 		if !slices.ContainsFunc(t.Lines, func(l TrueLine) bool { return !l.Released }) {
-			t.UV, t.After, t.WorstFace = slices.Clone(uv), t.Before, mesh.None
-			t.Why = "straight lines would stretch it beyond what is allowed"
+			t.leave(uv, "straight lines would stretch it beyond what is allowed")
 			return nil
 		}
 	}
+}
+
+// straightEnough is how far a line may be from its axis, relative to its length, to count
+// as straight: a twentieth of a degree.
+const straightEnough = 1e-3
+
+// leave keeps a map as it was.
+func (t *Trued) leave(uv []r2.Vec, why string) {
+	t.UV, t.After, t.WorstFace, t.Why = slices.Clone(uv), t.Before, mesh.None, why
 }
 
 // giveWay lets go of the ends of a line where it bends most, or of all of it.

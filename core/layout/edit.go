@@ -55,6 +55,7 @@ var kinds = map[string]func() Edit{
 	"nudge":   func() Edit { return &Nudge{} },
 	"pin":     func() Edit { return &Pin{} },
 	"fill":    func() Edit { return &Fill{} },
+	"true-up": func() Edit { return &TrueUp{} },
 
 	"merge":           func() Edit { return &Merge{} },
 	"part-off":        func() Edit { return &PartOff{} },

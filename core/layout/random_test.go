@@ -9,6 +9,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
+	"morvek/core/flow"
 	"morvek/core/layout"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
@@ -37,7 +38,7 @@ func anything(r *rand.Rand, d *layout.Document) layout.Edit {
 		}
 		return out
 	}
-	switch r.IntN(15) {
+	switch r.IntN(16) {
 	case 0:
 		return &layout.Cut{Edges: edges()}
 	case 1:
@@ -64,6 +65,9 @@ func anything(r *rand.Rand, d *layout.Document) layout.Edit {
 		return &layout.Pin{Corners: corners(), Pinned: r.IntN(3) > 0}
 	case 13:
 		return &layout.Relax{Corners: corners(), Reach: r.Float64(), HoldBorder: r.IntN(2) == 0, Axis: []string{"u", "v", "both"}[r.IntN(3)], MaxIterations: 4}
+	}
+	if r.IntN(2) == 0 {
+		return &layout.TrueUp{Faces: faces(), Mode: []flow.TrueMode{flow.ByLoops, flow.AsGrid, flow.ByBorder}[r.IntN(3)]}
 	}
 	return &layout.Dial{Dial: float64(r.IntN(5)) / 4}
 }

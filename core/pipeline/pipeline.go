@@ -4,6 +4,7 @@ package pipeline
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"time"
 
@@ -15,16 +16,18 @@ type Step struct {
 	Station string
 	Edit    layout.Edit
 	share   float64 // of the whole time, for progress
+	idle    bool    // it may find nothing to do
 }
 
 // Steps returns the edits of the whole job in order.
 func Steps() []Step {
 	return []Step{
-		{"parts", &layout.Recognise{}, 0.15},
-		{"seams", &layout.Open{}, 0.15},
-		{"seams", &layout.Attach{}, 0.05},
-		{"flow", &layout.Flatten{}, 0.3},
-		{"sheet", &layout.Pack{}, 0.35},
+		{"parts", &layout.Recognise{}, 0.15, false},
+		{"seams", &layout.Open{}, 0.15, false},
+		{"seams", &layout.Attach{}, 0.05, false},
+		{"flow", &layout.Flatten{}, 0.25, false},
+		{"flow", &layout.TrueUp{}, 0.1, true},
+		{"sheet", &layout.Pack{}, 0.3, false},
 	}
 }
 
@@ -61,6 +64,10 @@ func Run(ctx context.Context, d *layout.Document, progress Progress) (Result, er
 		if err != nil {
 			if ctx.Err() != nil {
 				return Result{}, ctx.Err()
+			}
+			if s.idle && errors.Is(err, layout.ErrRefused) {
+				base += s.share
+				continue
 			}
 			return Result{}, fmt.Errorf("%s: %w", s.Edit.Describe(), err)
 		}

@@ -102,7 +102,7 @@ function listen(): void {
 }
 
 /** Keys that only mean something at some stations. */
-const stationOf: Record<string, string[]> = { watch: ["Flow"], relax: ["Flow"], pin: ["Flow"] };
+const stationOf: Record<string, string[]> = { watch: ["Flow"], relax: ["Flow"], pin: ["Flow"], "true-up": ["Flow"] };
 
 const eye = (): { X: number; Y: number; Z: number } => { const d = views.piece.toEye; return { X: d.x, Y: d.y, Z: d.z }; };
 

@@ -28,10 +28,10 @@ function point(p: Pointed | null, screen: (corner: number) => [number, number]):
 }
 
 /** Faces are picked at the stations that are about faces, edges at the others. */
-export const picksFaces = (): boolean => at.station === "Parts" || at.station === "Project" || (at.station === "Seams" && at.seamFaces) || (at.station === "Flow" && at.flowFaces);
+export const picksFaces = (): boolean => at.station === "Parts" || at.station === "Project" || (at.station === "Seams" && at.seamFaces) || (at.station === "Flow" && at.flow === "faces");
 
 /** Points are picked on shells at the Flow station. */
-export const picksPoints = (): boolean => at.station === "Flow" && !at.flowFaces;
+export const picksPoints = (): boolean => at.station === "Flow" && at.flow === "points";
 
 function pickFaces(faces: number[], e: { shiftKey: boolean; altKey: boolean }): void {
   if (!e.shiftKey && !e.altKey) picks.faces.clear();

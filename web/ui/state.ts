@@ -32,7 +32,7 @@ export const at = {
   hidden: new Set<number>(), // parts set aside
   seeThrough: false,
   seamFaces: false, // whether faces are picked at the Seams station
-  flowFaces: false, // whether faces are picked at the Flow station, not points
+  flow: "points" as "points" | "edges" | "faces", // what is picked at the Flow station
   tag: [0, 0] as [number, number], // where the note of what is picked stands
   /** What was done to edges last, if the same can be done to the repeats of their parts. */
   offer: null as { kind: string; edges: number[]; more: number; revision: number } | null,

@@ -9,7 +9,7 @@ async function fragment(url: string): Promise<string> { return (await ask(url)).
 const keyHelp: Record<string, string> = {
   Parts: "click a face · Shift adds · Alt takes away · double click: whole part · drag on empty ground frames, L freehand",
   Project: "click faces · double click: part · drag the knobs, Shift turns by 15°",
-  Flow: "click a point · Shift adds · drag it, Alt without snapping · B faces",
+  Flow: "click a point · Shift adds · drag it, Alt without snapping · B edges, faces",
   Seams: "click an edge · Shift adds · Alt takes away · double click: loop, drag its ends · X chain to the pointer · B edges or faces",
   Sheet: "drag a shell to move it · T quarter turn · O turn over",
 };
@@ -41,7 +41,7 @@ export function markSeamPicks(): void {
 
 /** What the fields of a tray were set to stays when the tray is shown again. */
 const kept = new Map<string, string>();
-const fields = ["set-method", "set-where", "set-along", "set-reach", "set-limit", "set-angle", "set-above", "set-path"];
+const fields = ["set-true", "set-tolerated", "set-method", "set-where", "set-along", "set-reach", "set-limit", "set-angle", "set-above", "set-path"];
 document.addEventListener("change", (e) => {
   const t = e.target as HTMLInputElement | HTMLSelectElement;
   if (fields.includes(t.id)) kept.set(t.id, t.value);
@@ -55,11 +55,11 @@ function restoreFields(): void {
 
 /** Shows whether points or faces are picked at the Flow station, and the tools for them. */
 export function markFlowPicks(): void {
-  for (const b of document.querySelectorAll<HTMLElement>("[data-flowpick]")) b.setAttribute("aria-pressed", String((b.dataset.flowpick === "faces") === at.flowFaces));
-  for (const el of document.querySelectorAll<HTMLElement>("[data-flowfor]")) el.hidden = (el.dataset.flowfor === "faces") !== at.flowFaces;
+  for (const b of document.querySelectorAll<HTMLElement>("[data-flowpick]")) b.setAttribute("aria-pressed", String(b.dataset.flowpick === at.flow));
+  for (const el of document.querySelectorAll<HTMLElement>("[data-flowfor]")) el.hidden = el.dataset.flowfor !== at.flow;
   const snap = document.getElementById("flow-snap");
   snap?.setAttribute("aria-pressed", String(points.snap));
-  body.dataset.flow = at.flowFaces ? "faces" : "points";
+  body.dataset.flow = at.flow;
 }
 
 export function showOffer(): void {

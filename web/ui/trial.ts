@@ -33,7 +33,7 @@ export class Trial {
       this.ended = true;
       this.ghost = ghost;
       const s = ghost.stretch;
-      this.show(this.at ? `settled after ${this.at} ${this.at === 1 ? "round" : "rounds"}` : "this is what it gives", s ? `stretch <span class="num">${s.was.shells ? `×${s.was.angular.toFixed(3)} → ` : ""}×${s.will.angular.toFixed(3)}</span>, L² <span class="num">${s.was.shells ? `${s.was.l2.toFixed(4)} → ` : ""}${s.will.l2.toFixed(4)}</span>` : "Nothing would change.");
+      this.show(this.at ? `settled after ${this.at} ${this.at === 1 ? "round" : "rounds"}` : "this is what it gives", s ? `stretch <span class="num">${s.was.shells ? `×${s.was.angular.toFixed(3)} → ` : ""}×${s.will.angular.toFixed(3)}</span>, L² <span class="num">${s.was.shells ? `${s.was.l2.toFixed(4)} → ` : ""}${s.will.l2.toFixed(4)}</span>` : "Nothing would change.", ghost.said);
     } catch (e) {
       if (own.signal.aborted) return;
       this.drop();
@@ -67,8 +67,8 @@ export class Trial {
     this.onChange();
   }
 
-  private show(what: string, figures: string): void {
-    this.panel.innerHTML = `<p><b>${what}</b>${figures ? `<br>${figures}` : ""}</p><div class="verbs">${this.ended ? "" : `<button class="button" data-do="live-stop">Stop here <kbd>S</kbd></button>`}<button class="button act" data-do="live-take">Take <kbd>Enter</kbd></button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`;
+  private show(what: string, figures: string, said = ""): void {
+    this.panel.innerHTML = `<p><b>${what}</b>${said ? `: ${said}` : ""}${figures ? `<br>${figures}` : ""}${this.ghost?.worst !== undefined ? `<br><button class="link" data-do="worst">Go where it stretches most</button>` : ""}</p><div class="verbs">${this.ended ? "" : `<button class="button" data-do="live-stop">Stop here <kbd>S</kbd></button>`}<button class="button act" data-do="live-take">Take <kbd>Enter</kbd></button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`;
     this.panel.hidden = false;
     this.panel.dataset.round = String(this.at);
     this.onChange();

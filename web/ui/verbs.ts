@@ -65,9 +65,12 @@ export function setSeamPicks(faces: boolean): void {
   markSeamPicks();
 }
 
-function setFlowPicks(faces: boolean): void {
-  at.flowFaces = faces;
-  if (faces) points.clear(); else { picks.faces.clear(); drawPicks(); }
+function setFlowPicks(what: typeof at.flow): void {
+  at.flow = what;
+  if (what !== "points") points.clear();
+  if (what !== "faces") picks.faces.clear();
+  if (what !== "edges") picks.edges.clear();
+  drawPicks();
   markFlowPicks();
 }
 
@@ -83,6 +86,13 @@ const pickedPoints = (): number[] => {
   if (points.picked.size) return [...points.picked].sort((a, b) => a - b);
   throw new Refused("Pick points first: click one on the sheet or on the model, Shift adds.", 422);
 };
+
+/** What truing up means with what the tray says; picked edges stand for their loops. */
+function truing(): Record<string, unknown> {
+  const mode = chosenIn("set-true"), axis = chosenIn("set-along");
+  const picked = mode === "picked" ? { edges: pickedEdges() } : {};
+  return { faces: [shellFace()], axis, tolerance: value("set-tolerated"), ...(mode ? { mode } : {}), ...picked };
+}
 
 function relaxing(): Record<string, unknown> {
   const where = chosenIn("set-where"), axis = chosenIn("set-along"), method = chosenIn("set-method") === "even" ? { method: "even" } : {};
@@ -172,17 +182,21 @@ export const verbs: Record<string, () => Promise<unknown>> = {
   "live-stop": async () => live.stop(),
   "live-take": () => done(live.take()),
   relax: () => live.start("relax", relaxing()),
+  "true-up": () => live.start("true-up", truing()),
+  "true-all": () => doc.edit("true-up", {}),
+  worst: async () => { const f = live.ghost?.worst; if (f !== undefined) { at.hovered = f; views.piece.frame(doc.layout.facePart[f]!); views.sheet.touchOver(); } },
   pin: () => doc.edit("pin", { corners: pickedPoints(), pinned: true }),
   unpin: () => doc.edit("pin", { corners: points.picked.size ? pickedPoints() : doc.meta.pins, pinned: false }),
   fill: () => live.start("fill", { faces: facePick() }, false),
   "clear-picked": () => doc.edit("clear", { faces: facePick() }),
-  "pick-points": async () => setFlowPicks(false),
-  "pick-flow-faces": async () => setFlowPicks(true),
+  "pick-points": async () => setFlowPicks("points"),
+  "pick-flow-edges": async () => setFlowPicks("edges"),
+  "pick-flow-faces": async () => setFlowPicks("faces"),
   snap: async () => { points.snap = !points.snap; markFlowPicks(); },
 
   "pick-edges": async () => setSeamPicks(false),
   "pick-faces": async () => setSeamPicks(true),
-  "pick-other": async () => { if (at.station === "Seams") setSeamPicks(!at.seamFaces); else if (at.station === "Flow") setFlowPicks(!at.flowFaces); },
+  "pick-other": async () => { if (at.station === "Seams") setSeamPicks(!at.seamFaces); else if (at.station === "Flow") setFlowPicks(({ points: "edges", edges: "faces", faces: "points" } as const)[at.flow]); },
   "save-picks": async () => { await doc.edit("save-picks", { name: $<HTMLInputElement>("set-pickname").value.trim(), edges: pickedEdges() }); },
   "drop-picks": () => doc.edit("save-picks", { name: $<HTMLSelectElement>("set-picks").value, edges: [] }),
   view: async () => {
@@ -202,4 +216,4 @@ export async function facesByVerb(verb: string): Promise<void> {
   drawPicks();
 }
 
-export const keys: Record<string, string> = { c: "cut", v: "close", e: "flatten", k: "pack", t: "turn", o: "flip", g: "loop", p: "part-off", q: "alone", w: "aside", r: "everything", x: "chain", j: "join", b: "pick-other", y: "carry-on", h: "hand-over", n: "watch", i: "relax", d: "pin", Escape: "drop" };
+export const keys: Record<string, string> = { c: "cut", v: "close", e: "flatten", k: "pack", t: "turn", o: "flip", g: "loop", p: "part-off", q: "alone", w: "aside", r: "everything", x: "chain", j: "join", b: "pick-other", y: "carry-on", h: "hand-over", n: "watch", i: "relax", u: "true-up", d: "pin", Escape: "drop" };

@@ -1,0 +1,238 @@
+package layout
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+
+	"golang.org/x/sync/errgroup"
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/chart"
+	"morvek/core/flatten"
+	"morvek/core/flow"
+	"morvek/core/mesh"
+)
+
+// TrueUp makes the loops of shells straight along the axes of the sheet, as they lie.
+// Loops that would stretch a shell too much are shortened or released. Where all shells
+// are trued, those stay that gain nothing or would pay too much.
+type TrueUp struct {
+	Faces     []mesh.FaceID `json:"faces,omitempty"` // a face of each shell; none: all
+	Mode      flow.TrueMode `json:"mode,omitempty"`  // by loops, grid, border or picked
+	Edges     []mesh.EdgeID `json:"edges,omitempty"` // picked: edges of the loops
+	Axis      string        `json:"axis,omitempty"`  // u, v or both
+	WithinDeg float64       `json:"within_deg,omitempty"`
+	Tolerance float64       `json:"tolerance,omitempty"` // worst stretch that straightening may lead to
+
+	watched
+}
+
+// Kind implements Edit.
+func (*TrueUp) Kind() string { return "true-up" }
+
+// Describe implements Edit.
+func (e *TrueUp) Describe() string {
+	if len(e.Faces) == 0 {
+		return "true up all shells"
+	}
+	return "true up " + count(len(e.Faces), "shell")
+}
+
+// TruedShell is what truing up did to a shell.
+type TruedShell struct {
+	flow.Trued
+	Face             mesh.FaceID // of the shell
+	Straight, Was    float64     // share of edge length on the axes, after and before
+	Kept, Gave       int         // lines that are straight, lines that are shortened or released
+	OnRack, LeftAsIs bool
+}
+
+func (e *TrueUp) check(m *mesh.Mesh) (flow.TrueSettings, error) {
+	s := flow.TrueSettings{Mode: e.Mode, Within: e.WithinDeg * math.Pi / 180, Tolerance: e.Tolerance}
+	axis, ok := map[string]flatten.Axis{"": flatten.Both, "both": flatten.Both, "u": flatten.OnlyU, "v": flatten.OnlyV}[e.Axis]
+	s.Only = axis
+	switch {
+	case !ok:
+		return s, refuse("there is no axis %q; choose u, v or both", e.Axis)
+	case !slices.Contains([]flow.TrueMode{flow.ByLoops, flow.AsGrid, flow.ByBorder, flow.ByPicked}, e.Mode):
+		return s, refuse("there is no way of truing up called %q", e.Mode)
+	case !(e.WithinDeg >= 0 && e.WithinDeg <= 45):
+		return s, refuse("loops within %g° of an axis is not possible; choose up to 45°", e.WithinDeg)
+	case e.Tolerance != 0 && !(e.Tolerance >= 1 && e.Tolerance < 100):
+		return s, refuse("a stretch of ×%g cannot be allowed; choose ×1 to ×100", e.Tolerance)
+	case e.Mode == flow.ByPicked && len(e.Edges) == 0:
+		return s, refuse("pick edges of the loops to straighten")
+	}
+	if len(e.Edges) > 0 {
+		if err := checkEdges(m, e.Edges); err != nil {
+			return s, err
+		}
+	}
+	return s, checkFaces(m, e.Faces)
+}
+
+// Apply implements Edit.
+func (e *TrueUp) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
+	s, _, err := e.Plan(ctx, d, progress)
+	return s, err
+}
+
+// Plan returns the state after truing up and what it did to each shell that was asked
+// for.
+func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) (*State, []TruedShell, error) {
+	m := d.Mesh
+	set, err := e.check(m)
+	if err != nil {
+		return nil, nil, err
+	}
+	s := d.State.Clone()
+	shells, of := s.Map.Shells(m, s.IsCut)
+	var list []int32
+	for _, f := range e.Faces {
+		if of[f] == mesh.None {
+			return nil, nil, refuse("face %d does not lie on the sheet; flatten it first", f)
+		}
+		list = with(list, []int32{of[f]})
+	}
+	all := len(list) == 0
+	for k := range shells {
+		if all && s.unstacked(shells[k].Faces) == nil {
+			list = append(list, int32(k))
+		}
+	}
+	if len(list) == 0 {
+		return nil, nil, refuse("nothing lies on the sheet yet; flatten something first")
+	}
+	lifted, out := make([]laid, len(list)), make([]TruedShell, len(list))
+	g, gctx := errgroup.WithContext(ctx)
+	g.SetLimit(workers)
+	for i, k := range list {
+		if err := s.unstacked(shells[k].Faces); err != nil {
+			return nil, nil, err
+		}
+		g.Go(func() (err error) {
+			lifted[i] = s.lift(m, shells[k])
+			out[i], err = e.shell(gctx, d, s, &lifted[i], shells[k], set, all)
+			return err
+		})
+	}
+	if err := g.Wait(); err != nil {
+		return nil, nil, err
+	}
+	rack := s.newRack(m, nil)
+	changed := false
+	for i, k := range list {
+		t := &out[i]
+		if t.Why != "" && !all {
+			return nil, nil, refuse("%s stays as it is: %s", s.nameOf(shells[k].Faces[0]), t.Why)
+		}
+		if t.LeftAsIs {
+			continue
+		}
+		changed = true
+		f := flatShell{patch: lifted[i].patch, uv: t.UV}
+		scaleAll(f.uv, lifted[i].density)
+		switch {
+		case len(s.pinsOf(f.patch, 1)) > 0:
+			s.Map.Set(f.patch, f.uv)
+			s.setPins(f.patch, d.State.Map)
+		case all && s.inItsBox(d, f) || !all && s.inItsPlace(d, f):
+		default:
+			rack.put(f)
+			s.Map.Set(f.patch, f.uv)
+			t.OnRack = true
+		}
+		if !all {
+			s.markHand(shells[k].Faces[0])
+		}
+		report(progress, float64(i+1)/float64(len(list)))
+	}
+	if !changed {
+		return nil, nil, refuse("all of it is as straight as it gets")
+	}
+	return s, out, nil
+}
+
+func (s *State) nameOf(f mesh.FaceID) string {
+	if p := s.FacePart[f]; p >= 0 {
+		return s.Parts[p].Name
+	}
+	return "this shell"
+}
+
+// worthIt tells whether truing up gains enough straight edges for what it costs; asked
+// where all shells are trued, not where somebody picked one.
+func (t *TruedShell) worthIt() bool {
+	return t.Why == "" && t.Straight > t.Was+0.02 && t.After.L2 < 1.003*t.Before.L2 && t.After.Angular < t.Before.Angular+0.03
+}
+
+func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, shell chart.Shell, set flow.TrueSettings, all bool) (TruedShell, error) {
+	t := TruedShell{Face: shell.Faces[0]}
+	share := func(uv []r2.Vec) float64 {
+		straight, total := flow.StraightShare(l.patch, uv)
+		return straight / max(total, 1e-300)
+	}
+	t.Was = share(l.uv)
+	if all && t.Was > 0.995 {
+		t.LeftAsIs, t.Straight = true, t.Was
+		return t, nil
+	}
+	if all {
+		set.Quick, set.Rounds = true, 12
+	}
+	set.Pins = s.pinsOf(l.patch, l.density)
+	if len(e.Edges) > 0 {
+		set.Picked = l.edges(d.Mesh, e.Edges)
+	}
+	set.Progress = e.frames(d, l.patch, func(uv []r2.Vec) {
+		scaleAll(uv, l.density)
+		if len(set.Pins) == 0 {
+			centreOn(d, l.patch, uv)
+		}
+	})
+	var err error
+	if t.Trued, err = flow.TrueUp(ctx, l.patch, l.uv, set); err != nil {
+		return t, err
+	}
+	t.Straight = share(t.UV)
+	for _, x := range t.Lines {
+		if x.Released || x.Shortened {
+			t.Gave++
+		}
+		if !x.Released {
+			t.Kept++
+		}
+	}
+	if overlapsItself(l.patch, t.UV) {
+		t.Why = "straightened it would land on itself"
+	}
+	t.LeftAsIs = t.Why != "" || all && !t.worthIt()
+	return t, nil
+}
+
+// edges returns mesh edges as pairs of vertices of the shell, lower first.
+func (l *laid) edges(m *mesh.Mesh, list []mesh.EdgeID) map[[2]int32]bool {
+	wanted := set(list)
+	out := map[[2]int32]bool{}
+	for c, h := range l.patch.Corner {
+		if wanted[m.Edge(h)] {
+			a, b := l.patch.Ends(int32(c))
+			out[[2]int32{min(a, b), max(a, b)}] = true
+		}
+	}
+	return out
+}
+
+// Words sum up what truing up did to a shell.
+func (t *TruedShell) Words() string {
+	kind := fmt.Sprintf("%s straight", count(t.Kept, "line"))
+	if t.Grid {
+		kind = "a grid, all of it straight"
+	}
+	if t.Gave > 0 {
+		kind += fmt.Sprintf(", %d shortened or let go", t.Gave)
+	}
+	return kind
+}

@@ -1,0 +1,85 @@
+package layout_test
+
+import (
+	"context"
+	"math"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/flow"
+	"morvek/core/layout"
+	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
+)
+
+// guard is a panel that bends in its own plane and bulges a little, flattened and packed.
+func guard(t testing.TB) *layout.Document {
+	m := meshtest.Grid(t, 20, 4, func(u, v float64) r3.Vec {
+		s, c := math.Sincos(0.6 * (u - 0.5))
+		r := 4 + 0.5*v
+		return r3.Vec{X: r * s, Y: 0.1 * math.Sin(math.Pi*u) * math.Sin(math.Pi*v), Z: -r * c}
+	})
+	return apply(t, layout.New(m, layout.DefaultSettings()), &layout.Flatten{}, &layout.Pack{})
+}
+
+func TestTrueUpMakesAGridOfTheShell(t *testing.T) {
+	d := guard(t)
+	was := measure(d).Shells[0]
+	s, shells, err := (&layout.TrueUp{Faces: []mesh.FaceID{0}}).Plan(context.Background(), d, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	d = apply(t, d, &layout.TrueUp{Faces: []mesh.FaceID{0}})
+	if left, _ := layout.Diff(s, d.State); !left.Empty() {
+		t.Error("what was planned is not what was done")
+	}
+	now := measure(d).Shells[0]
+	if !shells[0].Grid || was.Straight > 0.9 || now.Straight < 1-1e-9 || now.Linf > 1.15 || now.Mirrored > 0 || torn(d) > 0 {
+		t.Errorf("grid %v, straight %.3f after %.3f, worst ×%.3f", shells[0].Grid, now.Straight, was.Straight, now.Linf)
+	}
+	refused(t, d, &layout.TrueUp{}, "as straight as it gets")
+}
+
+func TestTrueUpKeepsPinsAndPicks(t *testing.T) {
+	d := guard(t)
+	pins := []mesh.HalfedgeID{0, cornerAt(d, r3.Vec{X: 1.33, Z: -4.3})}
+	pinned := apply(t, d, &layout.Pin{Corners: pins, Pinned: true})
+	now := apply(t, pinned, &layout.TrueUp{Faces: []mesh.FaceID{0}, Mode: flow.ByBorder, WithinDeg: 45, Tolerance: 3})
+	for _, c := range pins {
+		if now.State.Map.UV[c] != d.State.Map.UV[c] {
+			t.Error("a pinned point moved")
+		}
+	}
+	// One picked loop along: its points share a V, the others are free.
+	var long mesh.EdgeID = -1
+	for e := range mesh.EdgeID(d.Mesh.NumEdges()) {
+		if _, b := d.Mesh.EdgeFaces(e); b != mesh.None && len(d.Mesh.Loop(e).Edges) == 20 {
+			long = e
+		}
+	}
+	one := apply(t, d, &layout.TrueUp{Faces: []mesh.FaceID{0}, Mode: flow.ByPicked, Edges: []mesh.EdgeID{long}})
+	m := d.Mesh
+	at := one.State.Map.UV
+	h := m.EdgeHalf(long)
+	along := math.Abs(at[h].X-at[m.Next(h)].X) > math.Abs(at[h].Y-at[m.Next(h)].Y)
+	for _, e := range m.Loop(long).Edges {
+		k := m.EdgeHalf(e)
+		a, b := at[k], at[m.Next(k)]
+		if along && (math.Abs(a.Y-at[h].Y) > 1e-12 || math.Abs(b.Y-at[h].Y) > 1e-12) || !along && (math.Abs(a.X-at[h].X) > 1e-12 || math.Abs(b.X-at[h].X) > 1e-12) {
+			t.Fatalf("the picked loop is not straight: %v, %v", a, b)
+		}
+	}
+	refused(t, d, &layout.TrueUp{Faces: []mesh.FaceID{0}, Mode: flow.ByPicked}, "pick edges")
+	refused(t, d, &layout.TrueUp{Faces: []mesh.FaceID{0}, Mode: "wished"}, "no way of truing up")
+	refused(t, d, &layout.TrueUp{Faces: []mesh.FaceID{0}, Tolerance: 0.5}, "cannot be allowed")
+	refused(t, d, &layout.TrueUp{Faces: []mesh.FaceID{0}, WithinDeg: 60}, "is not possible")
+}
+
+// A disc has nothing to straighten and says so.
+func TestDiscsAreLeftAlone(t *testing.T) {
+	d := layout.New(meshtest.Lathe(t, 24, r2.Vec{X: 1}, r2.Vec{X: 0.8}, r2.Vec{X: 0.6}, r2.Vec{X: 0.4}), layout.DefaultSettings())
+	d = apply(t, d, &layout.Flatten{}, &layout.Pack{})
+	refused(t, d, &layout.TrueUp{Faces: []mesh.FaceID{0}}, "curve or fan out")
+}
