@@ -145,3 +145,37 @@ test("a shell is trued up with its cost first, a disc says why it stays", { time
   assert.deepEqual(wrong, []);
   await context.close();
 });
+
+test("a grain is chosen and drawn, and shells turn with it", { timeout: 240000 }, async () => {
+  const { page, wrong, context } = await flow("glass wall");
+  const grain = () => page.locator("#grain-words").textContent();
+  assert.equal(await grain(), "around its axis");
+  await noSeriousFindings(page, "grain");
+  await page.locator("#set-grain").selectOption("along");
+  await changed(page, () => page.getByRole("button", { name: "Set", exact: true }).click());
+  await page.waitForFunction(() => document.querySelector("#grain-words")?.textContent === "along its axis");
+  assert.ok((await shellOf(page, "glass wall")).grain < 0.1);
+  await changed(page, () => page.locator("#undo").click());
+  // A stroke from the middle of the part to the side: the texture runs that way.
+  const spot = await findOn(page, "#piece-canvas", /part glass wall /);
+  await page.getByRole("button", { name: "Draw it" }).click();
+  await changed(page, async () => {
+    await page.mouse.move(spot.x, spot.y);
+    await page.mouse.down();
+    await page.mouse.move(spot.x + 2, spot.y - 60, { steps: 6 });
+    assert.equal(await page.locator("#piece-over .stroke:not([hidden])").count(), 1);
+    await page.mouse.up();
+  });
+  assert.match(await page.locator("#undo-name").textContent(), /set the grain of 1 part/);
+  await page.waitForFunction(() => document.querySelector("#grain-words")?.textContent === "in one direction");
+  // By a picked edge: back around.
+  const before = (await shellOf(page, "glass wall")).grain;
+  await page.getByRole("button", { name: "edges", exact: true }).click();
+  const edge = await findOn(page, "#piece-canvas", /part glass wall .*edge \d+ bend 0°/);
+  await page.mouse.click(edge.x, edge.y);
+  await changed(page, () => page.getByRole("button", { name: "By picked edge" }).click());
+  assert.match(await page.locator("#undo-name").textContent(), /turn a shell by 1 edge/);
+  assert.ok((await shellOf(page, "glass wall")).grain > before + 45);
+  assert.deepEqual(wrong, []);
+  await context.close();
+});

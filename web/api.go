@@ -10,6 +10,7 @@ import (
 	"github.com/labstack/echo/v4"
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/flow"
 	"morvek/core/layout"
 	"morvek/core/mesh"
 	"morvek/core/seam"
@@ -27,6 +28,8 @@ type metaPart struct {
 	Fit     metaFit `json:"fit"`
 
 	Projection unroll.Kind `json:"projection,omitempty"` // by which it is laid, if by one
+	Grain      flow.Mode   `json:"grain"`
+	GrainAxis  [3]float64  `json:"grain_axis"`
 }
 
 type metaShell struct {
@@ -77,6 +80,7 @@ func newMeta(o *session.Opened) metaView {
 	for i, p := range st.Parts {
 		mp := metaPart{Name: p.Name, Shape: string(p.Fit.Kind), Error: lengthText(p.Fit.Error, v.Unit), Locked: p.Locked,
 			Repeats: equal[st.RepeatRoot(layout.PartID(i))] - 1, Fit: newMetaFit(p.Fit, middle)}
+		mp.Grain, mp.GrainAxis = p.Grain.Mode, [3]float64{p.Grain.Axis.X, p.Grain.Axis.Y, p.Grain.Axis.Z}
 		if p.Projection != nil {
 			mp.Projection = p.Projection.Kind
 		}

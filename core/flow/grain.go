@@ -72,6 +72,28 @@ func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 	return Grain{}
 }
 
+// LoopGrain is the grain along the longest loops of a part: on a wall along or around its
+// axis, whichever its edges make longer, on anything else the direction in space most
+// edge length runs in; none where there is none.
+func LoopGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
+	switch fit.Kind {
+	case shape.Cylinder, shape.Cone, shape.Turned, shape.Extruded:
+		long, round := wallSize(m, faces, fit.Axis)
+		if round >= long {
+			return Grain{Around, fit.Axis}
+		}
+		return Grain{Along, fit.Axis}
+	}
+	n := r3.Vec{}
+	for _, f := range faces {
+		n = r3.Add(n, r3.Scale(m.FaceAreas()[f], m.FaceNormals()[f]))
+	}
+	if d, ok := prevailing(m, faces, n); ok {
+		return Grain{Toward, d}
+	}
+	return Grain{}
+}
+
 // upright tells whether a turned part is near enough to a cylinder to be laid
 // straight: all of it at like distance from the axis.
 func upright(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) bool {

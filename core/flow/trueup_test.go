@@ -235,7 +235,7 @@ func TestTrianglesOfQuadsAreTreatedAsQuads(t *testing.T) {
 }
 
 // naive are three ways to straighten a grid by hand; each gives straight lines.
-func naive(t *testing.T, p *mesh.Patch, uv []r2.Vec, lines []flow.TrueLine) map[string][]r2.Vec {
+func naive(t testing.TB, p *mesh.Patch, uv []r2.Vec, lines []flow.TrueLine) map[string][]r2.Vec {
 	t.Helper()
 	out := map[string][]r2.Vec{}
 	snapped := append([]r2.Vec(nil), uv...)

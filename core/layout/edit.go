@@ -56,6 +56,8 @@ var kinds = map[string]func() Edit{
 	"pin":     func() Edit { return &Pin{} },
 	"fill":    func() Edit { return &Fill{} },
 	"true-up": func() Edit { return &TrueUp{} },
+	"grain":   func() Edit { return &SetGrain{} },
+	"orient":  func() Edit { return &Orient{} },
 
 	"merge":           func() Edit { return &Merge{} },
 	"part-off":        func() Edit { return &PartOff{} },

@@ -167,6 +167,12 @@ async function start(): Promise<void> {
       end: () => { if (begun) void points.end(); },
     };
   };
+  views.onStroke = (from, to) => void attempt(() => doc.edit("grain", { parts: [chosenPart()], of: "toward", direction: { X: to.x - from.x, Y: to.y - from.y, Z: to.z - from.z } }));
+  views.piece.onStroke = (line) => {
+    const el = document.querySelector<SVGLineElement>("#piece-over .stroke")!;
+    el.toggleAttribute("hidden", !line);
+    line?.forEach((v, i) => el.setAttribute(["x1", "y1", "x2", "y2"][i]!, String(v)));
+  };
   setup.onChange = drawSetup;
   setup.say = (html) => { const el = document.getElementById("setup-lead"); if (el) el.innerHTML = html; };
   live.onChange = drawGhosts;

@@ -25,6 +25,10 @@ export class Piece {
   private hidden: (face: number) => boolean = () => false;
   /** Whether a region on empty ground is drawn freehand now. */
   freehand = false;
+  /** Takes a drag that begins on a face, where a stroke is to be drawn; null leaves it to orbiting. */
+  stroke: ((from: THREE.Vector3, to: THREE.Vector3, face: number) => void) | null = null;
+  /** The stroke under way, in pixels. */
+  onStroke: (line: [number, number, number, number] | null) => void = () => {};
   /** Called with the outline of a region when it is done. */
   onRegion: (o: Outline, e: PointerEvent) => void = () => {};
 
@@ -153,6 +157,15 @@ export class Piece {
     return { face, edge: distance < 7 ? edge : -1, x, y };
   }
 
+  /** A stroke lies in the plane of the face it began on. */
+  private endStroke(a: [number, number], b: [number, number]): void {
+    const hit = this.bvh.raycastFirst(this.ray(...a), THREE.DoubleSide);
+    if (!hit || !hit.face || hit.faceIndex === null || hit.faceIndex === undefined) return;
+    const from = hit.point.clone(), plane = new THREE.Plane().setFromNormalAndCoplanarPoint(hit.face.normal.clone(), from);
+    const to = this.ray(...b).intersectPlane(plane, new THREE.Vector3());
+    if (to) this.stroke?.(from, to, this.doc.mesh.triFace[hit.faceIndex]!);
+  }
+
   screen(corner: number): [number, number] { return this.onScreen(this.doc.point(corner)); }
 
   /** Where a point of the mesh is in the picture. */
@@ -169,13 +182,22 @@ export class Piece {
 
   private listen(): void {
     let last: [number, number] | null = null;
+    let drawn: [number, number] | null = null;
     let region: { from: [number, number]; line: Outline } | null = null;
     this.canvas.addEventListener("pointerdown", (e) => {
       this.canvas.setPointerCapture(e.pointerId);
-      if (e.button === 0 && !this.at(e.offsetX, e.offsetY)) region = { from: [e.offsetX, e.offsetY], line: [[e.offsetX, e.offsetY]] };
+      if (e.button === 0 && this.stroke && this.at(e.offsetX, e.offsetY)) drawn = [e.offsetX, e.offsetY];
+      else if (e.button === 0 && !this.at(e.offsetX, e.offsetY)) region = { from: [e.offsetX, e.offsetY], line: [[e.offsetX, e.offsetY]] };
       else last = [e.clientX, e.clientY];
     });
     this.canvas.addEventListener("pointerup", (e) => {
+      if (drawn) {
+        const from = drawn;
+        drawn = null;
+        this.onStroke(null);
+        if (Math.hypot(e.offsetX - from[0], e.offsetY - from[1]) > 8) this.endStroke(from, [e.offsetX, e.offsetY]);
+        return;
+      }
       const done = region;
       region = null;
       showOutline(this.over, null);
@@ -183,6 +205,7 @@ export class Piece {
       this.onRegion(this.freehand ? done.line : rectangle(done.from, [e.offsetX, e.offsetY]), e);
     });
     this.canvas.addEventListener("pointermove", (e) => {
+      if (drawn && e.buttons === 1) { this.onStroke([...drawn, e.offsetX, e.offsetY]); return; }
       if (region && e.buttons === 1) {
         region.line.push([e.offsetX, e.offsetY]);
         showOutline(this.over, this.freehand ? region.line : rectangle(region.from, [e.offsetX, e.offsetY]));

@@ -32,14 +32,14 @@ export const at = {
   hidden: new Set<number>(), // parts set aside
   seeThrough: false,
   seamFaces: false, // whether faces are picked at the Seams station
-  flow: "points" as "points" | "edges" | "faces", // what is picked at the Flow station
+  flow: "points" as "points" | "edges" | "faces" | "grain", // what is picked at the Flow station
   tag: [0, 0] as [number, number], // where the note of what is picked stands
   /** What was done to edges last, if the same can be done to the repeats of their parts. */
   offer: null as { kind: string; edges: number[]; more: number; revision: number } | null,
 };
 
 /** The views, there once the document is loaded. */
-export const views = { handles: [] as Handles[] } as { piece: Piece; sheet: Sheet; lines: Lines; frame: ProjectionFrame; handles: Handles[] };
+export const views = { handles: [] as Handles[] } as { piece: Piece; sheet: Sheet; lines: Lines; frame: ProjectionFrame; handles: Handles[]; onStroke: Piece["stroke"] };
 
 export const both = (f: (v: Faces) => void): void => { f(views.piece.faces); f(views.sheet.faces); views.piece.touch(); views.sheet.touch(); };
 

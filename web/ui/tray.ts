@@ -2,7 +2,7 @@
 import { ask } from "./doc";
 import { startSetup } from "./setupview";
 import { $, at, body, both, card, chain, dial, doc, join, live, points, setup, suggestions, trouble, views } from "./state";
-import { drawPoints, drawSeams, drawSetup, drawShape } from "./views";
+import { drawGrain, drawPoints, drawSeams, drawSetup, drawShape } from "./views";
 
 async function fragment(url: string): Promise<string> { return (await ask(url)).text(); }
 
@@ -23,7 +23,7 @@ export async function loadTray(): Promise<void> {
     $("keys").textContent = keyHelp[at.station] ?? "drag orbits · Shift drag pans · wheel zooms · Home frames";
     views.lines.brass("suggested", []);
     if (at.station === "Project") { await startSetup(); drawSetup(); return; }
-    if (at.station === "Flow") { markFlowPicks(); drawPoints(); return; }
+    if (at.station === "Flow") { markFlowPicks(); drawPoints(); drawGrain(); return; }
     if (at.station !== "Seams") return;
     markSeamPicks();
     showOffer();
@@ -41,7 +41,7 @@ export function markSeamPicks(): void {
 
 /** What the fields of a tray were set to stays when the tray is shown again. */
 const kept = new Map<string, string>();
-const fields = ["set-true", "set-tolerated", "set-method", "set-where", "set-along", "set-reach", "set-limit", "set-angle", "set-above", "set-path"];
+const fields = ["set-grain", "set-degrees", "set-true", "set-tolerated", "set-method", "set-where", "set-along", "set-reach", "set-limit", "set-angle", "set-above", "set-path"];
 document.addEventListener("change", (e) => {
   const t = e.target as HTMLInputElement | HTMLSelectElement;
   if (fields.includes(t.id)) kept.set(t.id, t.value);
@@ -82,6 +82,7 @@ export function goTo(s: string): void {
   drawSeams();
   drawShape();
   drawSetup();
+  drawGrain();
   both((v) => v.mark("whole", s === "Seams" ? doc.meta.whole : []));
   void loadTray();
 }

@@ -4,7 +4,7 @@ import { pickLoop } from "./pointing";
 import { setupFaces, startSetup } from "./setupview";
 import { $, at, chain, doc, join, live, picks, points, setup, suggestions, views } from "./state";
 import { markFlowPicks, markSeamPicks, showOffer } from "./tray";
-import { drawPicks, drawSetup, hideParts, showAs } from "./views";
+import { drawGrain, drawPicks, drawSetup, hideParts, showAs } from "./views";
 import { watch } from "./work";
 
 export const value = (id: string): number => Number($<HTMLInputElement>(id).value);
@@ -72,6 +72,7 @@ function setFlowPicks(what: typeof at.flow): void {
   if (what !== "edges") picks.edges.clear();
   drawPicks();
   markFlowPicks();
+  drawGrain();
 }
 
 const chosenIn = (id: string): string => (document.getElementById(id) as HTMLSelectElement | null)?.value ?? "";
@@ -189,6 +190,12 @@ export const verbs: Record<string, () => Promise<unknown>> = {
   unpin: () => doc.edit("pin", { corners: points.picked.size ? pickedPoints() : doc.meta.pins, pinned: false }),
   fill: () => live.start("fill", { faces: facePick() }, false),
   "clear-picked": () => doc.edit("clear", { faces: facePick() }),
+  "set-grain": () => doc.edit("grain", { parts: at.parts.size ? [...at.parts] : [chosenPart()], of: chosenIn("set-grain") }),
+  "draw-grain": async () => { chosenPart(); setFlowPicks(at.flow === "grain" ? "points" : "grain"); },
+  "by-loops": () => doc.edit("orient", { faces: [shellFace()] }),
+  "by-edge": () => doc.edit("orient", { faces: [shellFace()], edges: pickedEdges() }),
+  unmirror: () => doc.edit("orient", { mirrored: true }),
+  "turn-by": () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, turn_deg: value("set-degrees") }),
   "pick-points": async () => setFlowPicks("points"),
   "pick-flow-edges": async () => setFlowPicks("edges"),
   "pick-flow-faces": async () => setFlowPicks("faces"),
@@ -196,7 +203,7 @@ export const verbs: Record<string, () => Promise<unknown>> = {
 
   "pick-edges": async () => setSeamPicks(false),
   "pick-faces": async () => setSeamPicks(true),
-  "pick-other": async () => { if (at.station === "Seams") setSeamPicks(!at.seamFaces); else if (at.station === "Flow") setFlowPicks(({ points: "edges", edges: "faces", faces: "points" } as const)[at.flow]); },
+  "pick-other": async () => { if (at.station === "Seams") setSeamPicks(!at.seamFaces); else if (at.station === "Flow") setFlowPicks(({ points: "edges", edges: "faces", faces: "points", grain: "points" } as const)[at.flow]); },
   "save-picks": async () => { await doc.edit("save-picks", { name: $<HTMLInputElement>("set-pickname").value.trim(), edges: pickedEdges() }); },
   "drop-picks": () => doc.edit("save-picks", { name: $<HTMLSelectElement>("set-picks").value, edges: [] }),
   view: async () => {

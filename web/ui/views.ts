@@ -1,6 +1,7 @@
 // Brings the views up to date with what changed.
 import { shapeLines } from "./overlay";
 import type { Show } from "./scene";
+import { grainLines, grainWords } from "./grain";
 import { showSetup } from "./setupview";
 import { $, at, body, both, chain, dial, doc, join, live, picks, points, setup, views } from "./state";
 
@@ -54,6 +55,18 @@ export function drawPoints(): void {
   views.sheet.touchOver();
 }
 
+/** Strokes of the grain at the Flow station: of the chosen part, faint of all others. */
+export function drawGrain(): void {
+  const here = at.station === "Flow";
+  const f = views.piece.faces;
+  f.setSegments("grainall", new Float32Array(here ? grainLines(doc, (p) => p !== at.part && !at.hidden.has(p)) : []), { color: "#3F5873", width: 1, opacity: 0.5 });
+  f.setSegments("grain", new Float32Array(here ? grainLines(doc, (p) => p === at.part) : []), { color: "#A87B1E", width: 2.4, order: 5 });
+  views.piece.stroke = here && at.flow === "grain" ? views.onStroke : null;
+  const el = document.getElementById("grain-words");
+  if (el) el.textContent = grainWords(doc.meta.parts[at.part]);
+  views.piece.touch();
+}
+
 /** What a projection that is set up looks like in both views. */
 export function drawSetup(): void {
   drawGhosts();
@@ -83,6 +96,16 @@ export function hideParts(parts: Set<number>): void {
   body.dataset.hidden = String(parts.size);
 }
 
+let lay: Float32Array | null = null; // where everything lay before
+
+/** Zooms out to shells that were put somewhere out of view, on the rack most of all. */
+function revealMoved(): void {
+  const uv = doc.layout.uv, moved: number[] = [];
+  if (lay && lay.length === uv.length) for (let i = 0; i < uv.length; i += 2) if ((lay[i] !== uv[i] || lay[i + 1] !== uv[i + 1]) && doc.layout.mapped[doc.cornerFace[i / 2]!]) moved.push(uv[i]!, uv[i + 1]!);
+  lay = uv.slice();
+  if (moved.length && moved.length < uv.length / 2) views.sheet.reveal(moved);
+}
+
 export function refreshViews(): void {
   const m = doc.meta;
   picks.within(doc.mesh.bend.length);
@@ -96,6 +119,7 @@ export function refreshViews(): void {
   points.picked.clear();
   if (at.hidden.size) views.piece.hide(faceHidden); else views.piece.refresh();
   views.sheet.update();
+  revealMoved();
   at.hot = at.hovered = -1;
   both((v) => v.paint(at.show, at.parts));
   both((v) => v.mark("whole", at.station === "Seams" ? m.whole : []));

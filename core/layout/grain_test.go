@@ -1,0 +1,78 @@
+package layout_test
+
+import (
+	"math"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/flow"
+	"morvek/core/layout"
+	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
+)
+
+func grainError(d *layout.Document) float64 { return measure(d).Shells[0].GrainErrDeg }
+
+func TestGrainTurnsItsShells(t *testing.T) {
+	d := apply(t, jar(t, 24), &layout.Recognise{}, &layout.Open{}, &layout.Flatten{}, &layout.Pack{})
+	for _, of := range []layout.GrainOf{layout.GrainAlong, layout.GrainAround, layout.GrainLoops, layout.GrainByShape} {
+		d = apply(t, d, &layout.SetGrain{Parts: []layout.PartID{0}, Of: of})
+		g := d.State.Parts[0].Grain
+		if g.Mode == flow.None || grainError(d) > 0.1 {
+			t.Errorf("%s: %+v, off by %g°", of, g, grainError(d))
+		}
+		if size := sizeOf(d, meshtest.All(d.Mesh)); (g.Mode == flow.Along) == (size.X > size.Y) {
+			t.Errorf("%s: the wall is %v on the sheet", of, size)
+		}
+	}
+	d = apply(t, d, &layout.SetGrain{Parts: []layout.PartID{0}, Of: layout.GrainNone})
+	if d.State.Parts[0].Grain.Mode != flow.None {
+		t.Error("it should have no grain any more")
+	}
+	refused(t, d, &layout.SetGrain{Parts: []layout.PartID{0}, Of: "wished"}, "no grain")
+	refused(t, d, &layout.SetGrain{Of: layout.GrainAlong}, "no part is picked")
+	refused(t, d, &layout.SetGrain{Parts: []layout.PartID{9}, Of: layout.GrainAlong}, "no part 9")
+	refused(t, d, &layout.SetGrain{Parts: []layout.PartID{0}, Of: layout.GrainToward}, "no direction")
+
+	// A stroke on a plate: 30° off its edges.
+	plate := apply(t, layout.New(meshtest.Grid(t, 6, 4, func(u, v float64) r3.Vec { return r3.Vec{X: 3 * u, Z: -2 * v} }), layout.DefaultSettings()),
+		&layout.Recognise{}, &layout.Flatten{}, &layout.Pack{}, &layout.SetGrain{Parts: []layout.PartID{0}, Of: layout.GrainToward, Direction: r3.Vec{X: 2 * math.Cos(math.Pi/6), Z: -2 * math.Sin(math.Pi/6)}})
+	if e := grainError(plate); e > 0.1 {
+		t.Errorf("the stroke is off the sheet's axis by %g°", e)
+	}
+	refused(t, plate, &layout.SetGrain{Parts: []layout.PartID{0}, Of: layout.GrainAround}, "no axis")
+}
+
+func TestShellsAreTurnedByPickedEdges(t *testing.T) {
+	d := apply(t, jar(t, 24), &layout.Recognise{}, &layout.Open{}, &layout.Flatten{}, &layout.Pack{})
+	d = apply(t, d, &layout.Move{Faces: []mesh.FaceID{0}, TurnDeg: 33})
+	m := d.Mesh
+	var ruling mesh.EdgeID
+	for e := range mesh.EdgeID(m.NumEdges()) {
+		if v := m.EdgeVec(m.EdgeHalf(e)); math.Abs(v.Y) > 0.1 && !d.State.Cut[e] {
+			ruling = e
+		}
+	}
+	for _, v := range []bool{false, true} {
+		now := apply(t, d, &layout.Orient{Faces: []mesh.FaceID{0}, Edges: []mesh.EdgeID{ruling}, AlongV: v})
+		h := m.EdgeHalf(ruling)
+		e := r2.Sub(now.State.Map.UV[m.Next(h)], now.State.Map.UV[h])
+		if off := e.Y; v && math.Abs(e.X) > 1e-9 || !v && math.Abs(off) > 1e-9 {
+			t.Errorf("along V %v: the edge runs %v", v, e)
+		}
+	}
+	loops := apply(t, d, &layout.Orient{})
+	if straight := measure(loops).Shells[0].Straight; straight < 1-1e-9 {
+		t.Errorf("by its loops %.3f of it is straight", straight)
+	}
+	refused(t, d, &layout.Orient{Mirrored: true}, "no shell is mirrored")
+	over := apply(t, d, &layout.Move{Faces: []mesh.FaceID{0}, Flip: true})
+	if measure(over).Totals.Mirrored == 0 {
+		t.Fatal("turned over it should be mirrored")
+	}
+	if n := measure(apply(t, over, &layout.Orient{Mirrored: true})).Totals.Mirrored; n != 0 {
+		t.Errorf("%d faces are still mirrored", n)
+	}
+}

@@ -1,0 +1,37 @@
+// The grain of parts as strokes on the piece: the wished direction on each face, a line
+// without sense. On the chosen part they are strong; a stroke drawn by hand turns it.
+import * as THREE from "three";
+import type { Doc } from "./doc";
+
+/** Strokes of the parts for which wanted is true, six numbers each. */
+export function grainLines(doc: Doc, wanted: (part: number) => boolean): number[] {
+  const out: number[] = [];
+  const n = new THREE.Vector3(), c = new THREE.Vector3(), d = new THREE.Vector3(), e1 = new THREE.Vector3(), e2 = new THREE.Vector3(), a = new THREE.Vector3();
+  const faces = doc.layout.facePart.length;
+  const step = Math.max(1, Math.floor(faces / 6000)); // enough to see the direction
+  for (let f = 0; f < faces; f += step) {
+    const part = doc.layout.facePart[f]!, p = doc.meta.parts[part];
+    if (!p || !p.grain || !wanted(part)) continue;
+    const at = doc.corners(f).map((k) => new THREE.Vector3(...doc.point(k)));
+    n.set(0, 0, 0);
+    c.set(0, 0, 0);
+    for (let i = 0; i < at.length; i++) c.add(at[i]!);
+    c.divideScalar(at.length);
+    for (let i = 1; i + 1 < at.length; i++) n.add(e1.copy(at[i]!).sub(at[0]!).cross(e2.copy(at[i + 1]!).sub(at[0]!)));
+    const area = n.length() / 2;
+    if (!area) continue;
+    n.normalize();
+    a.set(...p.grain_axis);
+    if (p.grain === "around") d.copy(a).cross(n);
+    else d.copy(a).addScaledVector(n, -a.dot(n));
+    if (d.length() < 1e-3) continue;
+    d.normalize().multiplyScalar(0.32 * Math.sqrt(area));
+    out.push(c.x - d.x, c.y - d.y, c.z - d.z, c.x + d.x, c.y + d.y, c.z + d.z);
+  }
+  return out;
+}
+
+/** What the grain of a part is, in words. */
+export function grainWords(p: { grain: string } | undefined): string {
+  return { along: "along its axis", around: "around its axis", toward: "in one direction" }[p?.grain ?? ""] ?? "no grain";
+}
