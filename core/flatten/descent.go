@@ -24,6 +24,7 @@ type Settings struct {
 	MaxIterations int     // 0 means what suits the method
 	Tolerance     float64 // relative fall of the energy at which to stop; 0 means what suits the method
 	Keep          Constraints
+	Settle        int        // steps that may lead a start to its constraints; 0 means 60
 	Progress      func(Step) // called after each iteration, never concurrently
 }
 

@@ -202,7 +202,7 @@ func (e *rigid) target(ctx context.Context, uv []r2.Vec) ([]r2.Vec, error) {
 	return out, nil
 }
 
-// settling is how many shortened steps may lead to the constraints.
+// settling is how many shortened steps may lead to the constraints, unless somebody says.
 const settling = 60
 
 // settle brings a map to its constraints without turning a triangle over where that can
@@ -240,7 +240,11 @@ func (e *rigid) settle(ctx context.Context, start []r2.Vec, s Settings) ([]r2.Ve
 		return near, nil
 	}
 	uv := start
-	for range settling {
+	steps := settling
+	if s.Settle > 0 {
+		steps = s.Settle
+	}
+	for range steps {
 		if ctx.Err() != nil {
 			return nil, ctx.Err()
 		}

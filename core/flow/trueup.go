@@ -344,12 +344,24 @@ func (t *Trued) keep(s TrueSettings) (c flatten.Constraints) {
 	return c
 }
 
+// patience is how many times only lines beside what stretches too much give way; after
+// that all that are as bent do, so that large shells are done in few solves.
+const patience = 5
+
+// toJudge is after how many rounds it shows whether lines cost too much.
+const toJudge = 6
+
 // solve straightens lines and releases those that cost too much until the rest is within
 // the tolerance.
 func (t *Trued) solve(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings) error {
 	_, free := stretchOf(p, uv)
-	for {
-		r, err := flatten.Improve(ctx, p, uv, flatten.Settings{Method: flatten.ByLength, Keep: t.keep(s), MaxIterations: s.Rounds, Progress: s.Progress})
+	settled := false // whether the map is as good as it gets, not only good enough to judge
+	for n := 0; ; n++ {
+		rounds := s.Rounds
+		if !settled {
+			rounds = toJudge
+		}
+		r, err := flatten.Improve(ctx, p, uv, flatten.Settings{Method: flatten.ByLength, Keep: t.keep(s), MaxIterations: rounds, Settle: toJudge, Progress: s.Progress})
 		if err != nil {
 			return err
 		}
@@ -361,6 +373,10 @@ func (t *Trued) solve(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSet
 				over[tri[0]], over[tri[1]], over[tri[2]] = true, true, true
 			}
 		}
+		if len(over) == 0 && !settled && r.Iterations == rounds {
+			settled = true
+			continue
+		}
 		if len(over) == 0 {
 			if !slices.ContainsFunc(t.Lines, func(l TrueLine) bool { return !l.Released && l.Bent > straightEnough }) {
 				t.leave(uv, "what of it can be straight is straight; the rest curves or fans out")
@@ -369,7 +385,7 @@ func (t *Trued) solve(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSet
 		}
 		var suspects []int
 		for i, l := range t.Lines {
-			if !l.Released && l.Bent > 1e-9 && slices.ContainsFunc(l.Verts, func(v int32) bool { return over[v] }) {
+			if !l.Released && l.Bent > 1e-9 && (n >= patience || slices.ContainsFunc(l.Verts, func(v int32) bool { return over[v] })) {
 				suspects = append(suspects, i)
 			}
 		}
@@ -392,12 +408,14 @@ func (t *Trued) solve(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSet
 			}
 			return 0
 		})
-		step := 6
+		// All that are nearly as bent as the most bent give way at once: what is left is
+		// half as bent each time, so that few solves are needed.
+		share := 0.5
 		if s.Quick {
-			step = 2
+			share = 0.25
 		}
-		for _, i := range suspects[:max(1, len(suspects)/step)] {
-			t.Lines[i].giveWay(uv)
+		for most, k := t.Lines[suspects[0]].Bent, 0; k < len(suspects) && t.Lines[suspects[k]].Bent >= share*most; k++ {
+			t.Lines[suspects[k]].giveWay(uv)
 		}
 		if !slices.ContainsFunc(t.Lines, func(l TrueLine) bool { return !l.Released }) {
 			t.leave(uv, "straight lines would stretch it beyond what is allowed")
