@@ -2,7 +2,6 @@ package web
 
 import (
 	"context"
-	"fmt"
 	"net/http"
 
 	"github.com/labstack/echo/v4"
@@ -96,16 +95,12 @@ func (s *Server) ghost(c echo.Context) error {
 		if v.After, err = sumUp(ctx, &session.Opened{Row: o.Row, Doc: o.Doc.With(next)}); err != nil {
 			return err
 		}
-	case *layout.TrueUp:
-		changes, err := trueUpGhost(ctx, o.Doc, e)
+	default:
+		changes, err := dryRun(ctx, o.Doc, e)
 		if err != nil {
 			return err
 		}
 		return c.JSON(http.StatusOK, changes)
-	default:
-		if next, err = e.Apply(ctx, o.Doc, nil); err != nil {
-			return err
-		}
 	}
 	changes, err := newGhostView(o.Doc, next)
 	if err != nil {
@@ -139,35 +134,6 @@ func newGhostView(d *layout.Document, next *layout.State) (v ghostView, err erro
 	if len(faces) > 0 {
 		around := append(next.ShellsOf(d.Mesh, faces), faces...) // what a hole is filled in
 		v.Stretch = &costView{stretchOf(d.Mesh, d.State, around), stretchOf(d.Mesh, next, around)}
-	}
-	return v, nil
-}
-
-// trueUpGhost is what truing up would do, with how many lines come out straight and where
-// it stretches most.
-func trueUpGhost(ctx context.Context, d *layout.Document, e *layout.TrueUp) (v ghostView, err error) {
-	next, shells, err := e.Plan(ctx, d, nil)
-	if err != nil {
-		return v, err
-	}
-	if v, err = newGhostView(d, next); err != nil {
-		return v, err
-	}
-	changed, worst := 0, 0.0
-	for i, t := range shells {
-		if t.LeftAsIs {
-			continue
-		}
-		changed++
-		v.Said = t.Words()
-		if t.After.Worst > worst && t.WorstFace >= 0 {
-			worst = t.After.Worst
-			f := int32(shells[i].WorstFace)
-			v.Worst = &f
-		}
-	}
-	if len(shells) > 1 {
-		v.Said = fmt.Sprintf("%d of %d shells straightened, the others are straight, gain nothing or would stretch too much", changed, len(shells))
 	}
 	return v, nil
 }

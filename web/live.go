@@ -1,7 +1,6 @@
 package web
 
 import (
-	"context"
 	"encoding/json"
 	"errors"
 	"net/http"
@@ -67,15 +66,4 @@ func (s *Server) live(c echo.Context) error {
 	}
 	send(map[string]any{"ghost": v})
 	return nil
-}
-
-func dryRun(ctx context.Context, d *layout.Document, e layout.Edit) (ghostView, error) {
-	if t, ok := e.(*layout.TrueUp); ok {
-		return trueUpGhost(ctx, d, t)
-	}
-	next, err := e.Apply(ctx, d, nil)
-	if err != nil {
-		return ghostView{}, err
-	}
-	return newGhostView(d, next)
 }

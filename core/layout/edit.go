@@ -59,6 +59,9 @@ var kinds = map[string]func() Edit{
 	"grain":   func() Edit { return &SetGrain{} },
 	"orient":  func() Edit { return &Orient{} },
 
+	"snap":       func() Edit { return &Snap{} },
+	"carry-over": func() Edit { return &CarryOver{} },
+
 	"merge":           func() Edit { return &Merge{} },
 	"part-off":        func() Edit { return &PartOff{} },
 	"assign":          func() Edit { return &Assign{} },

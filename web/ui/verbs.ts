@@ -194,6 +194,8 @@ export const verbs: Record<string, () => Promise<unknown>> = {
   "draw-grain": async () => { chosenPart(); setFlowPicks(at.flow === "grain" ? "points" : "grain"); },
   "by-loops": () => doc.edit("orient", { faces: [shellFace()] }),
   "by-edge": () => doc.edit("orient", { faces: [shellFace()], edges: pickedEdges() }),
+  "to-pixels": () => live.start("snap", { faces: [shellFace()] }, false),
+  "carry-over": () => live.start("carry-over", { edges: pickedEdges(), ...(at.face >= 0 ? { from: at.face } : {}) }, false),
   unmirror: () => doc.edit("orient", { mirrored: true }),
   "turn-by": () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, turn_deg: value("set-degrees") }),
   "pick-points": async () => setFlowPicks("points"),

@@ -1,0 +1,74 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"strconv"
+
+	"morvek/core/layout"
+)
+
+// dryRun is what an edit would do, with what there is to say about it.
+func dryRun(ctx context.Context, d *layout.Document, e layout.Edit) (ghostView, error) {
+	switch e := e.(type) {
+	case *layout.TrueUp:
+		return trueUpGhost(ctx, d, e)
+	case *layout.Snap:
+		next, did, err := e.Plan(ctx, d)
+		if err != nil {
+			return ghostView{}, err
+		}
+		v, err := newGhostView(d, next)
+		v.Said = fmt.Sprintf("%d straight borders on whole pixels, moved by %.2f px at most", did.Chains, did.Moved)
+		if did.Left > 0 {
+			v.Said += fmt.Sprintf("; %d closer than a pixel to another stay between", did.Left)
+		}
+		return v, err
+	case *layout.CarryOver:
+		next, seams, err := e.Plan(ctx, d)
+		if err != nil {
+			return ghostView{}, err
+		}
+		v, err := newGhostView(d, next)
+		most := 0.0
+		for _, c := range seams {
+			most = max(most, c.Offset)
+		}
+		v.Said = fmt.Sprintf("%d seams, %s thousandths of a tile left at most", len(seams), strconv.FormatFloat(1000*most, 'f', 1, 64))
+		return v, err
+	}
+	next, err := e.Apply(ctx, d, nil)
+	if err != nil {
+		return ghostView{}, err
+	}
+	return newGhostView(d, next)
+}
+
+// trueUpGhost is what truing up would do, with how many lines come out straight and where
+// it stretches most.
+func trueUpGhost(ctx context.Context, d *layout.Document, e *layout.TrueUp) (v ghostView, err error) {
+	next, shells, err := e.Plan(ctx, d, nil)
+	if err != nil {
+		return v, err
+	}
+	if v, err = newGhostView(d, next); err != nil {
+		return v, err
+	}
+	changed, worst := 0, 0.0
+	for i, t := range shells {
+		if t.LeftAsIs {
+			continue
+		}
+		changed++
+		v.Said = t.Words()
+		if t.After.Worst > worst && t.WorstFace >= 0 {
+			worst = t.After.Worst
+			f := int32(shells[i].WorstFace)
+			v.Worst = &f
+		}
+	}
+	if len(shells) > 1 {
+		v.Said = fmt.Sprintf("%d of %d shells straightened, the others are straight, gain nothing or would stretch too much", changed, len(shells))
+	}
+	return v, nil
+}
