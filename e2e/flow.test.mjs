@@ -179,3 +179,25 @@ test("a grain is chosen and drawn, and shells turn with it", { timeout: 240000 }
   assert.deepEqual(wrong, []);
   await context.close();
 });
+
+test("a pattern is carried over a seam, borders come on pixels, grain errors are shown", { timeout: 240000 }, async () => {
+  const { page, wrong, context } = await flow("body wall 1");
+  await page.getByRole("button", { name: "edges", exact: true }).click();
+  const seam = await findOn(page, "#piece-canvas", /part \S+ wall.* edge \d+ bend [1-9]\d*° seam/);
+  await page.mouse.click(seam.x, seam.y);
+  await page.getByRole("button", { name: "Carry over" }).click();
+  await page.waitForFunction(() => /1 seam, \d+\.\d thousandths of a tile left at most/.test(document.querySelector("#ghost").textContent));
+  await changed(page, () => page.getByRole("button", { name: "Take" }).click());
+  assert.match(await page.locator("#undo-name").textContent(), /carry the pattern over 1 edge/);
+  await changed(page, () => page.locator("#undo").click());
+  await page.locator(`[title^="glass wall,"]`).first().click();
+  await page.waitForFunction(() => document.querySelector("#tray .trayname span")?.textContent === "glass wall");
+  await page.getByRole("button", { name: "To pixels" }).click();
+  await page.waitForFunction(() => /4 straight borders on whole pixels, moved by 0\.\d+ px at most/.test(document.querySelector("#ghost").textContent));
+  await changed(page, () => page.keyboard.press("Enter"));
+  await page.locator("[data-show=grain]").click();
+  assert.match(await page.locator("#legend").textContent(), /0° along the grain.*10° off/);
+  await noSeriousFindings(page, "grain errors");
+  assert.deepEqual(wrong, []);
+  await context.close();
+});

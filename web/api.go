@@ -30,6 +30,7 @@ type metaPart struct {
 	Projection unroll.Kind `json:"projection,omitempty"` // by which it is laid, if by one
 	Grain      flow.Mode   `json:"grain"`
 	GrainAxis  [3]float64  `json:"grain_axis"`
+	GrainSense bool        `json:"grain_sense,omitempty"`
 }
 
 type metaShell struct {
@@ -81,6 +82,7 @@ func newMeta(o *session.Opened) metaView {
 		mp := metaPart{Name: p.Name, Shape: string(p.Fit.Kind), Error: lengthText(p.Fit.Error, v.Unit), Locked: p.Locked,
 			Repeats: equal[st.RepeatRoot(layout.PartID(i))] - 1, Fit: newMetaFit(p.Fit, middle)}
 		mp.Grain, mp.GrainAxis = p.Grain.Mode, [3]float64{p.Grain.Axis.X, p.Grain.Axis.Y, p.Grain.Axis.Z}
+		mp.GrainSense = p.Grain.Sense
 		if p.Projection != nil {
 			mp.Projection = p.Projection.Kind
 		}

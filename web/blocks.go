@@ -72,7 +72,7 @@ func encodeMesh(m *mesh.Mesh) []byte {
 // encodeLayout writes the state of the map with its measures per face.
 func encodeLayout(o *session.Opened) []byte {
 	m, s, r := o.Doc.Mesh, o.Doc.State, o.Proof()
-	b := newBlock("MVL1", 7)
+	b := newBlock("MVL2", 8)
 	b.floats(2*m.NumCorners(), func(i int) float32 {
 		if i%2 == 0 {
 			return float32(s.Map.UV[i/2].X)
@@ -85,5 +85,6 @@ func encodeLayout(o *session.Opened) []byte {
 	b.flags(m.NumEdges(), func(i int) bool { return s.Cut[i] })
 	b.floats(m.NumFaces(), func(i int) float32 { return r.Stretch[i] })
 	b.floats(m.NumFaces(), func(i int) float32 { return r.Angular[i] })
+	b.floats(m.NumFaces(), func(i int) float32 { return r.GrainErr[i] })
 	return b.b
 }

@@ -34,7 +34,7 @@ func dryRun(ctx context.Context, d *layout.Document, e layout.Edit) (ghostView, 
 		for _, c := range seams {
 			most = max(most, c.Offset)
 		}
-		v.Said = fmt.Sprintf("%d seams, %s thousandths of a tile left at most", len(seams), strconv.FormatFloat(1000*most, 'f', 1, 64))
+		v.Said = fmt.Sprintf("%s, %s thousandths of a tile left at most", plural(len(seams), "seam"), strconv.FormatFloat(1000*most, 'f', 1, 64))
 		return v, err
 	}
 	next, err := e.Apply(ctx, d, nil)
@@ -71,4 +71,11 @@ func trueUpGhost(ctx context.Context, d *layout.Document, e *layout.TrueUp) (v g
 		v.Said = fmt.Sprintf("%d of %d shells straightened, the others are straight, gain nothing or would stretch too much", changed, len(shells))
 	}
 	return v, nil
+}
+
+func plural(n int, of string) string {
+	if n == 1 {
+		return "1 " + of
+	}
+	return fmt.Sprintf("%d %ss", n, of)
 }

@@ -25,10 +25,11 @@ const (
 	Toward Mode = "toward" // toward a direction in space
 )
 
-// Grain is the wished direction of texture on a part, a line without sense.
+// Grain is the wished direction of texture on a part, a line unless it has a sense.
 type Grain struct {
-	Mode Mode   `json:"mode"`
-	Axis r3.Vec `json:"axis"` // axis of the shape, or the direction for Toward
+	Mode  Mode   `json:"mode"`
+	Axis  r3.Vec `json:"axis"`            // axis of the shape, or the direction for Toward
+	Sense bool   `json:"sense,omitempty"` // it goes one way only: to the right on the sheet, or up
 }
 
 // At returns the unit tangent of the grain on a face with normal n; ok is false
@@ -61,12 +62,12 @@ func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 		}
 		long, round := wallSize(m, faces, fit.Axis)
 		if round >= long {
-			return Grain{Around, fit.Axis}
+			return Grain{Mode: Around, Axis: fit.Axis}
 		}
-		return Grain{Along, fit.Axis}
+		return Grain{Mode: Along, Axis: fit.Axis}
 	case shape.Plane:
 		if d, ok := prevailing(m, faces, fit.Axis); ok {
-			return Grain{Toward, d}
+			return Grain{Mode: Toward, Axis: d}
 		}
 	}
 	return Grain{}
@@ -80,16 +81,16 @@ func LoopGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 	case shape.Cylinder, shape.Cone, shape.Turned, shape.Extruded:
 		long, round := wallSize(m, faces, fit.Axis)
 		if round >= long {
-			return Grain{Around, fit.Axis}
+			return Grain{Mode: Around, Axis: fit.Axis}
 		}
-		return Grain{Along, fit.Axis}
+		return Grain{Mode: Along, Axis: fit.Axis}
 	}
 	n := r3.Vec{}
 	for _, f := range faces {
 		n = r3.Add(n, r3.Scale(m.FaceAreas()[f], m.FaceNormals()[f]))
 	}
 	if d, ok := prevailing(m, faces, n); ok {
-		return Grain{Toward, d}
+		return Grain{Mode: Toward, Axis: d}
 	}
 	return Grain{}
 }
@@ -226,6 +227,33 @@ func quarterOff(a, b float64) float64 {
 		d -= math.Pi / 2
 	} else if d < -math.Pi/4 {
 		d += math.Pi / 2
+	}
+	return d
+}
+
+// MeanDirection is the unit direction in space that edges run in, by length, as lines.
+func MeanDirection(m *mesh.Mesh, edges []mesh.EdgeID) r3.Vec {
+	// The direction that the longest edge has, drawn to the others a few times: a power
+	// iteration on the sum of d·dᵀ/|d|.
+	var d r3.Vec
+	for _, e := range edges {
+		if v := m.EdgeVec(m.EdgeHalf(e)); r3.Norm2(v) > r3.Norm2(d)*(1+1e-9) {
+			d = v
+		}
+	}
+	for range 60 {
+		var next r3.Vec
+		for _, e := range edges {
+			v := m.EdgeVec(m.EdgeHalf(e))
+			if l := r3.Norm(v); l > 0 {
+				next = r3.Add(next, r3.Scale(r3.Dot(v, d)/l, v))
+			}
+		}
+		l := r3.Norm(next)
+		if l == 0 {
+			return d
+		}
+		d = r3.Scale(1/l, next)
 	}
 	return d
 }

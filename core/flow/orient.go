@@ -33,9 +33,31 @@ func Orient(p *mesh.Patch, uv []r2.Vec, g Grain, s Settings) {
 			Turn(uv, -off)
 		}
 	}
-	if upward(p, uv, s.Up) < 0 {
+	back := upward(p, uv, s.Up) < 0
+	if g.Sense && found {
+		back = forward(p, uv, g, s) < 0
+	}
+	if back {
 		Turn(uv, math.Pi)
 	}
+}
+
+// forward tells how much of a grain with a sense runs the right way along the sheet.
+func forward(p *mesh.Patch, uv []r2.Vec, g Grain, s Settings) (sum float64) {
+	d, has := p.Differentials(uv)
+	for i := range d {
+		if !has[i] {
+			continue
+		}
+		if w, ok := g.At(p.Mesh.FaceNormals()[p.Faces[p.TriFace[i]]]); ok {
+			q := d[i].Push(w)
+			if s.GrainOnV {
+				q.X = q.Y
+			}
+			sum += d[i].Area * q.X
+		}
+	}
+	return sum
 }
 
 // Turn turns a map about the origin, counter-clockwise.
@@ -162,5 +184,8 @@ func Error(g Grain, s Settings, d mesh.Differential, n r3.Vec) (float64, bool) {
 		axis = r3.Cross(n, d.GradU)
 	}
 	a := mesh.Angle(axis, w)
+	if g.Sense {
+		return a, true
+	}
 	return min(a, math.Pi-a), true
 }

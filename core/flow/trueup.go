@@ -32,7 +32,8 @@ type TrueSettings struct {
 	Pins      []flatten.Pin     // points that stay where they are
 	Only      flatten.Axis      // OnlyU: lines that run along U; OnlyV: along V
 	Rounds    int               // of each solve; 0 means until it settles
-	Quick     bool              // leave isometries as they are, give way in larger steps
+	Quick     bool              // give way in larger steps
+	Isometric bool              // leave a map without stretch as it is
 	Progress  func(flatten.Step)
 }
 
@@ -88,7 +89,7 @@ func TrueUp(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings) (Tr
 	t := Trued{UV: slices.Clone(uv), WorstFace: mesh.None}
 	t.Before, _ = stretchOf(p, uv)
 	t.After = t.Before
-	if s.Quick && t.Before.Worst < 1+isometry {
+	if s.Isometric && t.Before.Worst < 1+isometry {
 		t.Why = "it lies flat without stretch as it is"
 		return t, nil
 	}
@@ -142,6 +143,13 @@ func stretchOf(p *mesh.Patch, uv []r2.Vec) (s Stretch, each []float64) {
 		s.Worst = max(s.Worst, each[i])
 	}
 	return s, each
+}
+
+// IsGrid tells whether a patch is rows and columns of quads throughout, halves of quads
+// put together.
+func IsGrid(p *mesh.Patch) bool {
+	_, ok := unroll.GridOf(p, polygons(p))
+	return ok
 }
 
 // gridMap returns the closed form of a patch that is rows and columns throughout, turned

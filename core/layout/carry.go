@@ -14,15 +14,22 @@ import (
 // and shifted, by less than a tile, until twins agree but for whole tiles. They may lie
 // on others, as shells of a tiling texture do.
 type CarryOver struct {
-	Edges []mesh.EdgeID `json:"edges"`
+	Edges []mesh.EdgeID `json:"edges,omitempty"`
 	From  *mesh.FaceID  `json:"from,omitempty"` // a face of the shell that stays; none: the largest
+	// Material: all seams between shells of the material of From, in place of Edges.
+	Material bool `json:"material,omitempty"`
 }
 
 // Kind implements Edit.
 func (*CarryOver) Kind() string { return "carry-over" }
 
 // Describe implements Edit.
-func (e *CarryOver) Describe() string { return "carry the pattern over " + edgeCount(len(e.Edges)) }
+func (e *CarryOver) Describe() string {
+	if e.Material {
+		return "carry the pattern over a material"
+	}
+	return "carry the pattern over " + edgeCount(len(e.Edges))
+}
 
 // Carried is a seam over which a pattern goes on.
 type Carried struct {
@@ -47,21 +54,33 @@ type seamPair struct {
 // Plan returns the state after carrying over and what is left at each seam.
 func (e *CarryOver) Plan(_ context.Context, d *Document) (*State, []Carried, error) {
 	m := d.Mesh
-	if err := checkEdges(m, e.Edges); err != nil {
-		return nil, nil, err
+	if e.From != nil {
+		if err := checkFaces(m, []mesh.FaceID{*e.From}); err != nil {
+			return nil, nil, err
+		}
 	}
 	s := d.State.Clone()
 	shells, of := s.Map.Shells(m, s.IsCut)
-	pairs, err := s.pairsAt(m, with(nil, e.Edges), of)
+	edges := e.Edges
+	if e.Material {
+		if e.From == nil {
+			return nil, nil, refuse("pick a face of the material first")
+		}
+		edges = s.seamsOfMaterial(m, m.MaterialName(*e.From))
+		if len(edges) == 0 {
+			return nil, nil, refuse("no two shells of this material meet")
+		}
+	}
+	if err := checkEdges(m, edges); err != nil {
+		return nil, nil, err
+	}
+	pairs, err := s.pairsAt(m, with(nil, edges), of)
 	if err != nil {
 		return nil, nil, err
 	}
 	start := pairs[0].a
 	switch {
 	case e.From != nil:
-		if err := checkFaces(m, []mesh.FaceID{*e.From}); err != nil {
-			return nil, nil, err
-		}
 		start = of[*e.From]
 	default:
 		most := 0.0
@@ -118,6 +137,21 @@ func (e *CarryOver) Plan(_ context.Context, d *Document) (*State, []Carried, err
 		return nil, nil, refuse("the shell that stays does not lie at these seams; pick seams of it")
 	}
 	return s, out, nil
+}
+
+// seamsOfMaterial returns the seams between mapped faces of one material that lie in no
+// stack.
+func (s *State) seamsOfMaterial(m *mesh.Mesh, name string) (out []mesh.EdgeID) {
+	free := func(f mesh.FaceID) bool {
+		return s.Map.Mapped[f] && m.MaterialName(f) == name && !s.inStack(s.FacePart[f])
+	}
+	for i := range m.NumEdges() {
+		e := mesh.EdgeID(i)
+		if a, b := m.EdgeFaces(e); b != mesh.None && free(a) && free(b) && (s.Cut[e] || s.Map.Torn(m, e)) {
+			out = append(out, e)
+		}
+	}
+	return out
 }
 
 func faceArea(m *mesh.Mesh, faces []mesh.FaceID) (a float64) {

@@ -59,6 +59,12 @@ func TestPatternIsCarriedAroundABox(t *testing.T) {
 		}
 	}
 	refused(t, d, &layout.CarryOver{}, "no edges are picked")
+	// All of one material at once; around the box the last seam need not fit.
+	all, seams, err := (&layout.CarryOver{Material: true, From: &f}).Plan(context.Background(), d)
+	if err != nil || len(seams) < 4 || all == nil {
+		t.Errorf("%d seams of the material, %v", len(seams), err)
+	}
+	refused(t, d, &layout.CarryOver{Material: true}, "pick a face")
 }
 
 func TestBordersOfShellsComeOnPixels(t *testing.T) {

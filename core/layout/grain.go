@@ -24,6 +24,7 @@ const (
 	GrainAround  GrainOf = "around" // around the axis
 	GrainLoops   GrainOf = "loops"  // along its longest loops
 	GrainToward  GrainOf = "toward" // toward a direction in space
+	GrainChain   GrainOf = "chain"  // in the mean direction of picked edges
 )
 
 // SetGrain gives parts a grain and turns their shells so that it runs along the sheet.
@@ -31,6 +32,9 @@ type SetGrain struct {
 	Parts     []PartID `json:"parts"`
 	Of        GrainOf  `json:"of"`
 	Direction r3.Vec   `json:"direction,omitzero"` // toward: any length
+	Sense     bool     `json:"sense,omitempty"`    // it goes one way only
+
+	Edges []mesh.EdgeID `json:"edges,omitempty"` // chain
 }
 
 // Kind implements Edit.
@@ -52,6 +56,7 @@ func (e *SetGrain) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 		if err != nil {
 			return nil, err
 		}
+		g.Sense = e.Sense && g.Mode != flow.None
 		s.Parts[p].Grain, s.Parts[p].ByHand = g, true
 	}
 	shells, _ := s.Map.Shells(d.Mesh, s.IsCut)
@@ -92,6 +97,11 @@ func (e *SetGrain) grain(m *mesh.Mesh, faces []mesh.FaceID, p *Part) (flow.Grain
 			return flow.Grain{Mode: flow.Toward, Axis: r3.Scale(1/l, e.Direction)}, nil
 		}
 		return flow.Grain{}, refuse("this stroke has no direction")
+	case GrainChain:
+		if err := checkEdges(m, e.Edges); err != nil {
+			return flow.Grain{}, err
+		}
+		return flow.Grain{Mode: flow.Toward, Axis: flow.MeanDirection(m, e.Edges)}, nil
 	}
 	return flow.Grain{}, refuse("there is no grain %q", e.Of)
 }

@@ -43,6 +43,26 @@ func TestGrainTurnsItsShells(t *testing.T) {
 		t.Errorf("the stroke is off the sheet's axis by %g°", e)
 	}
 	refused(t, plate, &layout.SetGrain{Parts: []layout.PartID{0}, Of: layout.GrainAround}, "no axis")
+	// One way: what points left in space goes to the right on the sheet, and back.
+	for _, x := range []float64{1, -1} {
+		one := apply(t, plate, &layout.SetGrain{Parts: []layout.PartID{0}, Of: layout.GrainToward, Direction: r3.Vec{X: x}, Sense: true})
+		a, b := cornerAt(one, r3.Vec{Z: -1}), cornerAt(one, r3.Vec{X: 3, Z: -1})
+		if d := one.State.Map.UV[b].X - one.State.Map.UV[a].X; d*x <= 0 || grainError(one) > 0.1 {
+			t.Errorf("pointing %g along X it runs %g on the sheet, off by %g°", x, d, grainError(one))
+		}
+	}
+	// Along picked edges, whichever way they are stored.
+	var across []mesh.EdgeID
+	for e := range mesh.EdgeID(plate.Mesh.NumEdges()) {
+		if v := plate.Mesh.EdgeVec(plate.Mesh.EdgeHalf(e)); math.Abs(v.Z) > 0.1 {
+			across = append(across, e)
+		}
+	}
+	chain := apply(t, plate, &layout.SetGrain{Parts: []layout.PartID{0}, Of: layout.GrainChain, Edges: across})
+	if g := chain.State.Parts[0].Grain; math.Abs(math.Abs(g.Axis.Z)-1) > 1e-9 || grainError(chain) > 0.1 {
+		t.Errorf("along edges across: %+v, off by %g°", g, grainError(chain))
+	}
+	refused(t, plate, &layout.SetGrain{Parts: []layout.PartID{0}, Of: layout.GrainChain}, "no edges are picked")
 }
 
 func TestShellsAreTurnedByPickedEdges(t *testing.T) {

@@ -181,6 +181,9 @@ func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, shel
 	}
 	if all {
 		set.Quick, set.Rounds = true, 12
+		// What a sheet-metal worker could make is to lie without stretch; bent bars and the
+		// like are rather laid straight.
+		set.Isometric = isSheet(s.fit(s.FacePart[shell.Faces[0]]).Kind)
 	}
 	set.Pins = s.pinsOf(l.patch, l.density)
 	if len(e.Edges) > 0 {

@@ -5,6 +5,7 @@ import (
 	"math"
 	"testing"
 
+	"morvek/core/flow"
 	"morvek/core/layout"
 	"morvek/core/mesh"
 	"morvek/core/pipeline"
@@ -40,6 +41,7 @@ func benchRun(b *testing.B, m *mesh.Mesh) *layout.Document {
 	b.ReportMetric(float64(t.Shells), "shells")
 	b.ReportMetric(t.SeamExposed/creasesInView(d), "exposed-vs-creases")
 	b.ReportMetric(t.Straight, "straight-share")
+	b.ReportMetric(straightOfGrids(d), "straight-share-of-grids")
 	var all float64
 	for _, s := range seconds {
 		all += s
@@ -48,6 +50,23 @@ func benchRun(b *testing.B, m *mesh.Mesh) *layout.Document {
 		b.ReportMetric(100*seconds[s]/all, "%time-"+s)
 	}
 	return d
+}
+
+// straightOfGrids is the straight share of shells made of rows and columns of at least
+// four faces: those whose loops could all be straight.
+func straightOfGrids(d *layout.Document) float64 {
+	shells, _ := d.State.Map.Shells(d.Mesh, d.State.IsCut)
+	var straight, total float64
+	for _, sh := range shells {
+		p := mesh.NewPatch(d.Mesh, sh.Faces, d.State.IsCut)
+		if len(sh.Faces) < 4 || !flow.IsGrid(p) {
+			continue
+		}
+		s, t := flow.StraightShare(p, d.State.Map.Get(p))
+		scale := math.Sqrt(p.Area() / float64(len(sh.Faces)))
+		straight, total = straight+s*scale, total+t*scale
+	}
+	return straight / max(total, 1e-300)
 }
 
 // creasesInView is the exposed length of the naive cut: every edge that bends by the

@@ -99,6 +99,7 @@ type Report struct {
 	Findings []Finding
 	Stretch  []float32 // per face: area stretch σ₁σ₂ at mean density, 1 is true, 0 unmapped
 	Angular  []float32 // per face: σ₁/σ₂
+	GrainErr []float32 // per face: degrees off the grain, −1 where there is none
 }
 
 // The kinds of finding.
@@ -138,7 +139,10 @@ func Measure(in Input) Report {
 	shells, of := in.Map.Shells(in.Mesh, in.Cut)
 	r.ShellOf = of
 	r.Stretch = make([]float32, in.Mesh.NumFaces())
-	r.Angular = make([]float32, in.Mesh.NumFaces())
+	r.Angular, r.GrainErr = make([]float32, in.Mesh.NumFaces()), make([]float32, in.Mesh.NumFaces())
+	for f := range r.GrainErr {
+		r.GrainErr[f] = -1
+	}
 	var all sums
 	for _, s := range shells {
 		r.Shells = append(r.Shells, r.measureShell(in, s.Faces, &all))
@@ -309,6 +313,7 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID, all *sums) Shell {
 			area += d.Area
 			mirrored = mirrored || d.SheetArea < 0
 			if e, ok := flow.Error(in.Grain(in.Part(f)), in.Flow, d, normals[f]); ok {
+				r.GrainErr[f] = max(r.GrainErr[f], float32(e*180/math.Pi))
 				s.grain += d.Area * e * e
 				s.grainArea += d.Area
 			}

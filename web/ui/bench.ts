@@ -167,7 +167,7 @@ async function start(): Promise<void> {
       end: () => { if (begun) void points.end(); },
     };
   };
-  views.onStroke = (from, to) => void attempt(() => doc.edit("grain", { parts: [chosenPart()], of: "toward", direction: { X: to.x - from.x, Y: to.y - from.y, Z: to.z - from.z } }));
+  views.onStroke = (from, to) => void attempt(() => doc.edit("grain", { parts: [chosenPart()], of: "toward", ...(at.sense ? { sense: true } : {}), direction: { X: to.x - from.x, Y: to.y - from.y, Z: to.z - from.z } }));
   views.piece.onStroke = (line) => {
     const el = document.querySelector<SVGLineElement>("#piece-over .stroke")!;
     el.toggleAttribute("hidden", !line);

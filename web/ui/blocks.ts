@@ -7,7 +7,7 @@ export interface MeshBlock {
 
 export interface LayoutBlock {
   uv: Float32Array; facePart: Int32Array; faceShell: Int32Array; mapped: Uint8Array; cut: Uint8Array;
-  stretch: Float32Array; angular: Float32Array;
+  stretch: Float32Array; angular: Float32Array; grain: Float32Array;
 }
 
 class Reader {
@@ -35,8 +35,8 @@ export function readMesh(b: ArrayBuffer): MeshBlock {
 }
 
 export function readLayout(b: ArrayBuffer): LayoutBlock {
-  const r = new Reader(b, "MVL1");
-  return { uv: r.floats(), facePart: r.ints(), faceShell: r.ints(), mapped: r.flags(), cut: r.flags(), stretch: r.floats(), angular: r.floats() };
+  const r = new Reader(b, "MVL2");
+  return { uv: r.floats(), facePart: r.ints(), faceShell: r.ints(), mapped: r.flags(), cut: r.flags(), stretch: r.floats(), angular: r.floats(), grain: r.floats() };
 }
 
 /** The exposure of each face, 0 hidden to 1 open. */

@@ -10,7 +10,7 @@ export interface Fit {
 export interface Meta {
   revision: number; last_edit: string; next_edit: string; head: number; saved: string; unit: string; size: number;
   coverage: number; density: number;
-  parts: { name: string; shape: string; error: string; locked: boolean; repeats: number; fit: Fit; projection?: string; grain: string; grain_axis: [number, number, number] }[];
+  parts: { name: string; shape: string; error: string; locked: boolean; repeats: number; fit: Fit; projection?: string; grain: string; grain_axis: [number, number, number]; grain_sense?: boolean }[];
   shells: { part: number; density: number; l2: number; angular: number; grain: number }[];
   findings: number[][];
   pins: number[]; middle: [number, number, number];

@@ -6,7 +6,7 @@ import { LineSegments2 } from "three/addons/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/addons/lines/LineSegmentsGeometry.js";
 import type { Doc } from "./doc";
 
-export type Show = "parts" | "cloth" | "stretch" | "exposure";
+export type Show = "parts" | "cloth" | "stretch" | "grain" | "exposure";
 
 /** Where a corner is drawn in a view. */
 export type Place = (corner: number) => [number, number, number];
@@ -14,6 +14,7 @@ export type Place = (corner: number) => [number, number, number];
 const tints = ["D9C7A8", "B9C9C4", "C9BCD1", "B5C6D8", "DBB8A6", "CECBA0", "AFCBB5", "D6BFB4", "C4C4C4", "BDCFA9", "D8B4BB", "A9C4C9"]
   .map((h) => new THREE.Color(`#${h}`));
 const chalk = new THREE.Color("#EDE9DF"), slate = new THREE.Color("#3F5873"), paper = new THREE.Color("#F5F2EA"), brass = new THREE.Color("#A87B1E");
+const madder = new THREE.Color("#A8323E");
 const hidden = new THREE.Color("#2B4A52"), open = new THREE.Color("#F7E9C8");
 
 const vertex = `
@@ -110,7 +111,7 @@ export class Faces {
   paint(show: Show, chosen: ReadonlySet<number>): void {
     this.material.uniforms.useCloth!.value = show === "cloth" ? 1 : 0;
     const tint = this.geometry.getAttribute("tint") as THREE.BufferAttribute;
-    const { facePart, mapped, stretch } = this.doc.layout, exposure = this.doc.exposure;
+    const { facePart, mapped, stretch, grain } = this.doc.layout, exposure = this.doc.exposure;
     const color = new THREE.Color();
     this.doc.mesh.triFace.forEach((f, t) => {
       const part = facePart[f]!;
@@ -118,6 +119,9 @@ export class Faces {
         // One step to full colour is a factor of 1.5 in area.
         const s = Math.max(-1, Math.min(1, Math.log(Math.max(1e-6, stretch[f]!)) / Math.log(1.5)));
         color.copy(paper).lerp(s > 0 ? brass : slate, Math.abs(s));
+      } else if (show === "grain") {
+        // Full colour is ten degrees off; where there is no grain it stays chalk.
+        if (mapped[f] && grain[f]! >= 0) color.copy(paper).lerp(madder, Math.min(1, grain[f]! / 10)); else color.copy(chalk).multiplyScalar(0.86);
       } else if (show === "exposure" && exposure) {
         color.copy(hidden).lerp(open, exposure[f]!);
       } else if (show === "parts" && part >= 0) {

@@ -32,6 +32,7 @@ export const at = {
   hidden: new Set<number>(), // parts set aside
   seeThrough: false,
   seamFaces: false, // whether faces are picked at the Seams station
+  sense: false, // whether a grain that is set goes one way only
   flow: "points" as "points" | "edges" | "faces" | "grain", // what is picked at the Flow station
   tag: [0, 0] as [number, number], // where the note of what is picked stands
   /** What was done to edges last, if the same can be done to the repeats of their parts. */

@@ -59,6 +59,7 @@ export function markFlowPicks(): void {
   for (const el of document.querySelectorAll<HTMLElement>("[data-flowfor]")) el.hidden = el.dataset.flowfor !== at.flow;
   const snap = document.getElementById("flow-snap");
   snap?.setAttribute("aria-pressed", String(points.snap));
+  document.getElementById("flow-sense")?.setAttribute("aria-pressed", String(at.sense));
   body.dataset.flow = at.flow;
 }
 

@@ -59,8 +59,9 @@ export function drawPoints(): void {
 export function drawGrain(): void {
   const here = at.station === "Flow";
   const f = views.piece.faces;
-  f.setSegments("grainall", new Float32Array(here ? grainLines(doc, (p) => p !== at.part && !at.hidden.has(p)) : []), { color: "#3F5873", width: 1, opacity: 0.5 });
-  f.setSegments("grain", new Float32Array(here ? grainLines(doc, (p) => p === at.part) : []), { color: "#A87B1E", width: 2.4, order: 5 });
+  const error = at.show === "grain"; // strokes are the longer the worse it is
+  f.setSegments("grainall", new Float32Array(error ? grainLines(doc, (p) => !at.hidden.has(p), (g) => Math.min(1, doc.layout.grain[g]! / 10)) : here ? grainLines(doc, (p) => p !== at.part && !at.hidden.has(p)) : []), { color: error ? "#1F2A33" : "#3F5873", width: 1, opacity: error ? 0.9 : 0.5 });
+  f.setSegments("grain", new Float32Array(here && !error ? grainLines(doc, (p) => p === at.part) : []), { color: "#A87B1E", width: 2.4, order: 5 });
   views.piece.stroke = here && at.flow === "grain" ? views.onStroke : null;
   const el = document.getElementById("grain-words");
   if (el) el.textContent = grainWords(doc.meta.parts[at.part]);
@@ -140,6 +141,7 @@ export function refreshViews(): void {
 
 const legends: Partial<Record<Show, string>> = {
   stretch: `<i class="stretch"></i><div><span>×0.67 area</span><span>1</span><span>×1.5</span></div>`,
+  grain: `<i class="grain"></i><div><span>0° along the grain</span><span>10° off</span></div>`,
   exposure: `<i class="exposure"></i><div><span>0 hidden</span><span>exposure</span><span>1 in view</span></div>`,
 };
 
@@ -147,6 +149,7 @@ const legends: Partial<Record<Show, string>> = {
 export async function showAs(what: Show): Promise<void> {
   if (what === "exposure" && !doc.exposure) await doc.look();
   at.show = what;
+  drawGrain();
   for (const o of document.querySelectorAll<HTMLElement>("[data-show]")) o.setAttribute("aria-pressed", String(o.dataset.show === what));
   const l = $("legend");
   l.hidden = !legends[what];
