@@ -190,8 +190,8 @@ test("a pattern is carried over a seam, borders come on pixels, grain errors are
   await changed(page, () => page.getByRole("button", { name: "Take" }).click());
   assert.match(await page.locator("#undo-name").textContent(), /carry the pattern over 1 edge/);
   await changed(page, () => page.locator("#undo").click());
-  await page.locator(`[title^="glass wall,"]`).first().click();
-  await page.waitForFunction(() => document.querySelector("#tray .trayname span")?.textContent === "glass wall");
+  await page.locator(`[title^="knob shaft wall,"]`).first().click();
+  await page.waitForFunction(() => document.querySelector("#tray .trayname span")?.textContent === "knob shaft wall");
   await page.getByRole("button", { name: "To pixels" }).click();
   await page.waitForFunction(() => /4 straight borders on whole pixels, moved by 0\.\d+ px at most/.test(document.querySelector("#ghost").textContent));
   await changed(page, () => page.keyboard.press("Enter"));

@@ -61,6 +61,7 @@ func trueUpGhost(ctx context.Context, d *layout.Document, e *layout.TrueUp) (v g
 		}
 		changed++
 		v.Said = t.Words()
+		v.LetGo = append(v.LetGo, t.LetGo...)
 		if t.After.Worst > worst && t.WorstFace >= 0 {
 			worst = t.After.Worst
 			f := int32(shells[i].WorstFace)

@@ -24,6 +24,8 @@ type ghostView struct {
 	Stretch *costView `json:"stretch,omitempty"`
 	Said    string    `json:"said,omitempty"`  // what it does, in words
 	Worst   *int32    `json:"worst,omitempty"` // face that stretches most afterwards
+
+	LetGo []mesh.EdgeID `json:"let_go,omitempty"` // edges of loops that stay bent
 }
 
 // costView is the stretch of the shells an edit changes, before and after.

@@ -43,9 +43,10 @@ func (e *TrueUp) Describe() string {
 // TruedShell is what truing up did to a shell.
 type TruedShell struct {
 	flow.Trued
-	Face             mesh.FaceID // of the shell
-	Straight, Was    float64     // share of edge length on the axes, after and before
-	Kept, Gave       int         // lines that are straight, lines that are shortened or released
+	Face             mesh.FaceID   // of the shell
+	Straight, Was    float64       // share of edge length on the axes, after and before
+	Kept, Gave       int           // lines that are straight, lines that are shortened or released
+	LetGo            []mesh.EdgeID // edges of lines that were released
 	OnRack, LeftAsIs bool
 }
 
@@ -200,7 +201,16 @@ func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, shel
 		return t, err
 	}
 	t.Straight = share(t.UV)
+	edgeOf := l.pairs(d.Mesh)
 	for _, x := range t.Lines {
+		if x.Released {
+			for k := 1; k < len(x.Verts); k++ {
+				a, b := x.Verts[k-1], x.Verts[k]
+				if e, ok := edgeOf[[2]int32{min(a, b), max(a, b)}]; ok { // not one that only halves of quads have
+					t.LetGo = append(t.LetGo, e)
+				}
+			}
+		}
 		if x.Released || x.Shortened {
 			t.Gave++
 		}
@@ -215,14 +225,23 @@ func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, shel
 	return t, nil
 }
 
+// pairs returns the mesh edge between each pair of vertices of the shell, lower first.
+func (l *laid) pairs(m *mesh.Mesh) map[[2]int32]mesh.EdgeID {
+	out := make(map[[2]int32]mesh.EdgeID, len(l.patch.Corner))
+	for c, h := range l.patch.Corner {
+		a, b := l.patch.Ends(int32(c))
+		out[[2]int32{min(a, b), max(a, b)}] = m.Edge(h)
+	}
+	return out
+}
+
 // edges returns mesh edges as pairs of vertices of the shell, lower first.
 func (l *laid) edges(m *mesh.Mesh, list []mesh.EdgeID) map[[2]int32]bool {
 	wanted := set(list)
 	out := map[[2]int32]bool{}
-	for c, h := range l.patch.Corner {
-		if wanted[m.Edge(h)] {
-			a, b := l.patch.Ends(int32(c))
-			out[[2]int32{min(a, b), max(a, b)}] = true
+	for pair, e := range l.pairs(m) {
+		if wanted[e] {
+			out[pair] = true
 		}
 	}
 	return out
@@ -236,6 +255,9 @@ func (t *TruedShell) Words() string {
 	}
 	if t.Gave > 0 {
 		kind += fmt.Sprintf(", %d shortened or let go", t.Gave)
+		if len(t.LetGo) > 0 {
+			kind += " (these are dashed)"
+		}
 	}
 	return kind
 }

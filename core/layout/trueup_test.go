@@ -83,3 +83,27 @@ func TestDiscsAreLeftAlone(t *testing.T) {
 	d = apply(t, d, &layout.Flatten{}, &layout.Pack{})
 	refused(t, d, &layout.TrueUp{Faces: []mesh.FaceID{0}}, "curve or fan out")
 }
+
+// Loops that would cost too much are let go and named by their edges.
+func TestReleasedLoopsAreNamed(t *testing.T) {
+	d := hood(t)
+	_, shells, err := (&layout.TrueUp{Faces: []mesh.FaceID{0}, Tolerance: 1.02}).Plan(context.Background(), d, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r := shells[0]
+	released := 0
+	for _, l := range r.Lines {
+		if l.Released {
+			released += len(l.Verts) - 1
+		}
+	}
+	if r.Gave == 0 || r.Kept == 0 || len(r.LetGo) != released {
+		t.Errorf("%d kept, %d gave way, %d edges named of %d", r.Kept, r.Gave, len(r.LetGo), released)
+	}
+	for _, e := range r.LetGo {
+		if e < 0 || int(e) >= d.Mesh.NumEdges() {
+			t.Fatalf("there is no edge %d", e)
+		}
+	}
+}

@@ -26,7 +26,7 @@ export interface Ghost {
   join?: { stays: number; moves: number; stays_name: string; moves_name: string; length: string; difference: number; turn: [number, number]; opposite: boolean; rigid: boolean; was: number; will: number; on_rack: boolean; joined: number };
   before?: Figures; after?: Figures;
   stretch?: { was: Stretch; will: Stretch };
-  said?: string; worst?: number;
+  said?: string; worst?: number; let_go?: number[];
 }
 /** The stretch of the shells an edit changes. */
 export interface Stretch { shells: number; l2: number; angular: number; note?: string }

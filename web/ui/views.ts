@@ -38,7 +38,7 @@ export function drawChain(): void {
 /** What a turn of the dial, or a join, would take away and add. */
 export function drawGhosts(): void {
   const g = dial.ghost;
-  views.lines.brass("gone", (g ?? setup.ghost)?.closed ?? [], true);
+  views.lines.brass("gone", live.ghost?.let_go ?? (g ?? setup.ghost)?.closed ?? [], true);
   views.lines.brass("new", (g ?? setup.ghost)?.opened ?? [], true);
   const shown = join.ghost ?? setup.ghost ?? live.ghost;
   if (shown?.uv) views.sheet.reveal(shown.uv);
