@@ -175,6 +175,40 @@ func interleave(r [2]reduced) reduced {
 	return out
 }
 
+// snapped puts each coordinate of a map where the constraints have it, shared ones at
+// their mean; kept tells whether it lay there already.
+func snapped(r [2]reduced, uv []r2.Vec) (out []r2.Vec, kept bool) {
+	out, kept = make([]r2.Vec, len(uv)), true
+	var x [2][]float64
+	for axis := range r {
+		first, sum, count := make([]float64, r[axis].free), make([]float64, r[axis].free), make([]float64, r[axis].free)
+		apart := make([]bool, r[axis].free)
+		for v, k := range r[axis].index {
+			if k < 0 {
+				continue
+			}
+			c := coordinate(uv[v], axis)
+			if count[k] == 0 {
+				first[k] = c
+			}
+			apart[k] = apart[k] || c != first[k]
+			sum[k] += c
+			count[k]++
+		}
+		for k := range first { // what is equal stays so to the last bit
+			if apart[k] {
+				first[k] = sum[k] / count[k]
+			}
+		}
+		x[axis] = first
+	}
+	for v := range uv {
+		out[v] = r2.Vec{X: r[0].at(x[0], v), Y: r[1].at(x[1], v)}
+		kept = kept && out[v] == uv[v]
+	}
+	return out, kept
+}
+
 // at returns a coordinate of a solution.
 func (r *reduced) at(x []float64, i int) float64 {
 	if k := r.index[i]; k >= 0 {

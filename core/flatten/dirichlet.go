@@ -26,18 +26,18 @@ func (g *surface) symmetricDirichlet(ctx context.Context, start []r2.Vec, s Sett
 		}
 	}
 	e.judged = max(e.judged, 1e-300)
-	if !s.Keep.none() {
-		r, err := g.rigid(ctx, start, &s.Keep)
-		if err != nil {
-			return Result{}, err
-		}
-		if start, err = r.settle(ctx, start, s); err != nil {
-			return Result{}, err
-		}
-	}
 	r, err := s.Keep.reduce(start)
 	if err != nil {
 		return Result{}, err
+	}
+	if _, kept := snapped(r, start); !kept {
+		lead, err := g.rigid(ctx, start, &s.Keep)
+		if err != nil {
+			return Result{}, err
+		}
+		if start, err = lead.settle(ctx, start, s); err != nil {
+			return Result{}, err
+		}
 	}
 	e.r = interleave(r)
 	clear(e.r.value) // the system is for steps: what is held makes none

@@ -212,31 +212,8 @@ func (e *rigid) settle(ctx context.Context, start []r2.Vec, s Settings) ([]r2.Ve
 	if s.Keep.none() {
 		return start, nil
 	}
-	snap := func(uv []r2.Vec) (out []r2.Vec, moved float64) {
-		var sums, count [2][]float64
-		for axis := range 2 {
-			sums[axis], count[axis] = make([]float64, e.r[axis].free), make([]float64, e.r[axis].free)
-			for v, k := range e.r[axis].index {
-				if k >= 0 {
-					sums[axis][k] += coordinate(uv[v], axis)
-					count[axis][k]++
-				}
-			}
-			for k := range sums[axis] {
-				if count[axis][k] > 1 {
-					sums[axis][k] /= count[axis][k]
-				}
-			}
-		}
-		out = make([]r2.Vec, len(uv))
-		for v := range uv {
-			out[v] = r2.Vec{X: e.r[0].at(sums[0], v), Y: e.r[1].at(sums[1], v)}
-			moved = max(moved, r2.Norm2(r2.Sub(out[v], uv[v])))
-		}
-		return out, moved
-	}
 	flips := e.g.flips(start)
-	if near, moved := snap(start); moved == 0 || e.g.flips(near) <= flips {
+	if near, kept := snapped(e.r, start); kept || e.g.flips(near) <= flips {
 		return near, nil
 	}
 	uv := start

@@ -87,8 +87,8 @@ func (s TrueSettings) filled() TrueSettings {
 func TrueUp(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings) (Trued, error) {
 	s = s.filled()
 	t := Trued{UV: slices.Clone(uv), WorstFace: mesh.None}
-	t.Before, _ = stretchOf(p, uv)
-	t.After = t.Before
+	before, free := stretchOf(p, uv)
+	t.Before, t.After = before, before
 	if s.Isometric && t.Before.Worst < 1+isometry {
 		t.Why = "it lies flat without stretch as it is"
 		return t, nil
@@ -102,7 +102,7 @@ func TrueUp(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings) (Tr
 			}
 			// Spacing that relaxes hardly makes up for rows that are much too long.
 			if as, _ := stretchOf(p, flat); as.Worst < 1.3*max(limit, t.Before.Worst) {
-				g, err := trueGrid(ctx, p, uv, flat, all, s)
+				g, err := trueGrid(ctx, p, uv, flat, all, s, before, free)
 				if err != nil {
 					return t, err
 				}
@@ -124,7 +124,7 @@ func TrueUp(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings) (Tr
 		t.Lines, t.Why = nil, "most of its loops curve or fan out, as on a disc or a cone"
 		return t, nil
 	}
-	return t, t.solve(ctx, p, uv, s)
+	return t, t.solve(ctx, p, uv, s, free)
 }
 
 // stretchOf measures a map at true scale, with the worst triangle.
@@ -188,9 +188,8 @@ func centred(uv []r2.Vec) []r2.Vec {
 }
 
 // trueGrid keeps every row and column of a grid and lets their spacing relax.
-func trueGrid(ctx context.Context, p *mesh.Patch, uv, flat []r2.Vec, all []Line, s TrueSettings) (Trued, error) {
-	t := Trued{Grid: true}
-	t.Before, _ = stretchOf(p, uv)
+func trueGrid(ctx context.Context, p *mesh.Patch, uv, flat []r2.Vec, all []Line, s TrueSettings, before Stretch, free []float64) (Trued, error) {
+	t := Trued{Grid: true, Before: before}
 	for _, l := range all {
 		a, b := flat[l.Verts[0]], flat[l.Verts[len(l.Verts)/2]]
 		along := math.Abs(b.X-a.X) > math.Abs(b.Y-a.Y)
@@ -204,7 +203,7 @@ func trueGrid(ctx context.Context, p *mesh.Patch, uv, flat []r2.Vec, all []Line,
 		return t, err
 	}
 	t.UV = r.UV
-	t.measure(p, uv)
+	t.measure(p, free)
 	return t, nil
 }
 
@@ -361,8 +360,7 @@ const toJudge = 6
 
 // solve straightens lines and releases those that cost too much until the rest is within
 // the tolerance.
-func (t *Trued) solve(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings) error {
-	_, free := stretchOf(p, uv)
+func (t *Trued) solve(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings, free []float64) error {
 	settled := false // whether the map is as good as it gets, not only good enough to judge
 	for n := 0; ; n++ {
 		rounds := s.Rounds
@@ -374,7 +372,7 @@ func (t *Trued) solve(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSet
 			return err
 		}
 		t.UV = r.UV
-		each := t.measure(p, uv)
+		each := t.measure(p, free)
 		over := make(map[int32]bool) // vertices of triangles that stretch too much
 		for i, tri := range p.Tris {
 			if each[i] > max(s.Tolerance, 1.02*free[i]) || r.Flips > 0 && r2.Cross(r2.Sub(r.UV[tri[1]], r.UV[tri[0]]), r2.Sub(r.UV[tri[2]], r.UV[tri[0]])) <= 0 {
@@ -468,9 +466,9 @@ func (l *TrueLine) giveWay(uv []r2.Vec) {
 	l.Bent = bent(uv, l.Verts, l.AlongU)
 }
 
-// measure notes what the lines cost and returns the stretch of each triangle.
-func (t *Trued) measure(p *mesh.Patch, was []r2.Vec) []float64 {
-	_, before := stretchOf(p, was)
+// measure notes what the lines cost, against the stretch of each triangle before, and
+// returns that of each now.
+func (t *Trued) measure(p *mesh.Patch, before []float64) []float64 {
 	var each []float64
 	t.After, each = stretchOf(p, t.UV)
 	at := make([][2]float64, len(p.Pos))

@@ -154,13 +154,6 @@ func (s *State) seamsOfMaterial(m *mesh.Mesh, name string) (out []mesh.EdgeID) {
 	return out
 }
 
-func faceArea(m *mesh.Mesh, faces []mesh.FaceID) (a float64) {
-	for _, f := range faces {
-		a += m.FaceAreas()[f]
-	}
-	return a
-}
-
 // pairsAt returns the pairs of shells that meet at edges, in order of the first edge.
 func (s *State) pairsAt(m *mesh.Mesh, edges []mesh.EdgeID, of []int32) (out []seamPair, err error) {
 	index := map[[2]int32]int{}

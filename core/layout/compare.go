@@ -77,11 +77,7 @@ func (o *Option) trouble() int {
 	return 0
 }
 
-// WeighUp returns what one projection would make of faces.
-func (d *Document) WeighUp(ctx context.Context, faces []mesh.FaceID, pr unroll.Projection) (Option, error) {
-	return d.weighUp(ctx, with(nil, faces), pr)
-}
-
+// weighUp returns what one projection would make of faces, ascending.
 func (d *Document) weighUp(ctx context.Context, faces []mesh.FaceID, pr unroll.Projection) (Option, error) {
 	o := Option{Projection: pr}
 	s, err := (&Project{Faces: faces, Projection: pr}).Apply(ctx, d, nil)
@@ -97,24 +93,14 @@ func (d *Document) weighUp(ctx context.Context, faces []mesh.FaceID, pr unroll.P
 	}
 	o.State = s
 	o.Away = len(pr.Away(d.Mesh, faces))
-	var area float64
-	var sum float64
+	var c ShellCost
 	for _, group := range d.Mesh.Connected(faces, s.IsCut) {
-		p := mesh.NewPatch(d.Mesh, group, s.IsCut)
-		uv := s.Map.Get(p)
+		p, uv := s.atTrueScale(d.Mesh, group)
 		o.Flips += flatten.Flips(p, uv)
 		o.Overlaps = o.Overlaps || overlapsItself(p, uv)
-		flatten.TrueScale(p, uv)
-		l2, angular := p.Stretch(uv)
-		a := p.Area()
-		sum += a * l2 * l2
-		area += a
-		o.Angular = max(o.Angular, angular)
-		o.Shells++
+		c.add(p, uv)
 	}
-	if area > 0 {
-		o.L2 = math.Sqrt(sum / area)
-	}
+	o.L2, o.Angular, o.Shells = c.L2, c.Angular, c.Shells
 	if math.IsNaN(o.L2) || math.IsInf(o.L2, 0) || math.IsNaN(o.Angular) || math.IsInf(o.Angular, 0) {
 		o.Why = "some faces are seen edge on and have no room"
 	}

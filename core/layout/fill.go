@@ -2,7 +2,6 @@ package layout
 
 import (
 	"context"
-	"math"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
@@ -96,21 +95,14 @@ func (s *State) fill(ctx context.Context, m *mesh.Mesh, faces []mesh.FaceID) err
 		a, b := p.Ends(int32(c))
 		place[a], place[b] = s.Map.UV[m.Next(t)], s.Map.UV[t]
 	}
-	var density float64
-	var flat, area float64
 	var shellFaces []mesh.FaceID
 	for f, k := range of {
-		if k != shell {
-			continue
-		}
-		id := mesh.FaceID(f)
-		shellFaces = append(shellFaces, id)
-		area += m.FaceAreas()[f]
-		for _, t := range s.Map.Triangles(m, []mesh.FaceID{id}) {
-			flat += math.Abs(t.Area())
+		if k == shell {
+			shellFaces = append(shellFaces, mesh.FaceID(f))
 		}
 	}
-	if density = math.Sqrt(flat / area); !(density > 0) {
+	density := s.density(m, shellFaces)
+	if !(density > 0) {
 		return refuse("the shell around these faces has no size on the sheet; flatten it first")
 	}
 	keep := flatten.Constraints{}

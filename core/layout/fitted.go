@@ -71,7 +71,7 @@ func (d *Document) fitted(faces []mesh.FaceID, kind unroll.Kind, others func() [
 			pr.Origin = r3.Add(fit.Origin, r3.Scale(along, fit.Axis))
 		}
 	}
-	if chain := s.cutsWithin(m, faces); len(chain) > 0 {
+	if chain := slices.DeleteFunc(m.EdgesWithin(faces), func(e mesh.EdgeID) bool { return !s.Cut[e] }); len(chain) > 0 {
 		bearing := seam.Bearing(m, chain, shape.Fit{Kind: shape.Cylinder, Axis: pr.Axis, Origin: pr.Origin})
 		if r3.Norm(bearing) > 0 {
 			pr.TurnDeg = math.Round(pr.Bearing(r3.Add(pr.Origin, bearing))*100) / 100
@@ -102,18 +102,4 @@ func middle(m *mesh.Mesh, faces []mesh.FaceID) r3.Vec {
 		return r3.Vec{}
 	}
 	return r3.Scale(0.5, r3.Add(lo, hi))
-}
-
-// cutsWithin returns the cuts between two of the faces.
-func (s *State) cutsWithin(m *mesh.Mesh, faces []mesh.FaceID) (out []mesh.EdgeID) {
-	in := set(faces)
-	for _, f := range faces {
-		lo, hi := m.Corners(f)
-		for h := lo; h < hi; h++ {
-			if t := m.Twin(h); t > h && s.Cut[m.Edge(h)] && in[m.FaceOf(t)] {
-				out = append(out, m.Edge(h))
-			}
-		}
-	}
-	return out
 }

@@ -209,7 +209,7 @@ func (l *layer) piece(ctx context.Context, r piece) error {
 // solve flattens a patch by the method that was asked for.
 func (l *layer) solve(ctx context.Context, p *mesh.Patch, fit shape.Fit, keep flatten.Constraints) (unroll.Result, error) {
 	set := flatten.Settings{Method: l.how.Method, MaxIterations: l.how.MaxIterations, Keep: keep}
-	set.Progress = l.how.frames(l.doc, p, func(uv []r2.Vec) {
+	set.Progress = l.how.frames(p, func(uv []r2.Vec) {
 		if len(keep.Pins) > 1 {
 			scaleAll(uv, l.doc.Density())
 			return

@@ -53,12 +53,7 @@ func (s *State) nextJoin(m *mesh.Mesh, edges []mesh.EdgeID, stays *mesh.FaceID) 
 	if j.a == mesh.None {
 		return nil, nil, nil
 	}
-	area := func(k int32) (sum float64) {
-		for _, f := range j.shells[k].Faces {
-			sum += m.FaceAreas()[f]
-		}
-		return sum
-	}
+	area := func(k int32) float64 { return faceArea(m, j.shells[k].Faces) }
 	swap := area(j.b) > area(j.a)*(1+1e-9)
 	if stays != nil && (j.of[*stays] == j.a || j.of[*stays] == j.b) {
 		swap = j.of[*stays] == j.b
@@ -248,17 +243,7 @@ func (j *joining) move(m *mesh.Mesh, r rim) bool {
 
 // density returns the size of a shell on the sheet per model unit, 1 if it has none.
 func (j *joining) density(m *mesh.Mesh, shell int32) float64 {
-	var flat, area float64
-	for _, t := range j.state.Map.Triangles(m, j.shells[shell].Faces) {
-		flat += math.Abs(t.Area())
-	}
-	for _, f := range j.shells[shell].Faces {
-		area += m.FaceAreas()[f]
-	}
-	if !(flat > 0 && area > 0) {
-		return 1
-	}
-	return math.Sqrt(flat / area)
+	return orOne(j.state.density(m, j.shells[shell].Faces))
 }
 
 // flatten lays the union flat as one, at the density, the turn and the place of the

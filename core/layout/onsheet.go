@@ -19,18 +19,15 @@ type laid struct {
 	border  []bool
 }
 
-// lift takes the shell of a face off the sheet.
+// patchOf takes a shell out of the mesh, apart where it is apart on the sheet.
+func (s *State) patchOf(m *mesh.Mesh, shell chart.Shell) *mesh.Patch {
+	return mesh.NewPatch(m, shell.Faces, func(e mesh.EdgeID) bool { return s.Cut[e] || s.Map.Torn(m, e) })
+}
+
+// lift takes a shell off the sheet.
 func (s *State) lift(m *mesh.Mesh, shell chart.Shell) laid {
-	isCut := func(e mesh.EdgeID) bool { return s.Cut[e] || s.Map.Torn(m, e) }
-	l := laid{patch: mesh.NewPatch(m, shell.Faces, isCut), density: 1}
+	l := laid{patch: s.patchOf(m, shell), density: orOne(s.density(m, shell.Faces))}
 	l.uv = s.Map.Get(l.patch)
-	var flat float64
-	for _, t := range l.patch.Tris {
-		flat += math.Abs(r2.Cross(r2.Sub(l.uv[t[1]], l.uv[t[0]]), r2.Sub(l.uv[t[2]], l.uv[t[0]]))) / 2
-	}
-	if area := l.patch.Area(); flat > 0 && area > 0 {
-		l.density = math.Sqrt(flat / area)
-	}
 	scaleAll(l.uv, 1/l.density)
 	_, l.border = l.patch.Defects()
 	return l

@@ -137,16 +137,7 @@ func (s *State) closed(m *mesh.Mesh, parts []PartID) (todo []piece, corners []me
 
 // cutInside tells whether a piece is cut somewhere between two of its own faces.
 func (s *State) cutInside(m *mesh.Mesh, r piece) bool {
-	in := set(r.faces)
-	for _, f := range r.faces {
-		lo, hi := m.Corners(f)
-		for h := lo; h < hi; h++ {
-			if t := m.Twin(h); t != mesh.None && s.Cut[m.Edge(h)] && in[m.FaceOf(t)] {
-				return true
-			}
-		}
-	}
-	return false
+	return slices.ContainsFunc(m.EdgesWithin(r.faces), s.IsCut)
 }
 
 // lines sorts pieces by axis: leaders are the largest of each axis and all that

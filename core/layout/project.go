@@ -125,16 +125,7 @@ func (s *State) tearAs(m *mesh.Mesh, faces []mesh.FaceID, pr *unroll.Projection)
 	if pr.Kind == unroll.Strips || pr.Kind == unroll.Unfolded {
 		return // these lie as they are cut
 	}
-	in := set(faces)
-	var inner []mesh.EdgeID
-	for _, f := range faces {
-		lo, hi := m.Corners(f)
-		for h := lo; h < hi; h++ {
-			if t := m.Twin(h); t > h && in[m.FaceOf(t)] {
-				inner = append(inner, m.Edge(h))
-			}
-		}
-	}
+	inner := m.EdgesWithin(faces)
 	for _, e := range inner {
 		s.Cut[e] = false
 	}
@@ -149,14 +140,8 @@ const facet = 10 * math.Pi / 180
 
 // cutFacets cuts faces apart where they bend.
 func (s *State) cutFacets(m *mesh.Mesh, faces []mesh.FaceID) {
-	in := set(faces)
-	for _, f := range faces {
-		lo, hi := m.Corners(f)
-		for h := lo; h < hi; h++ {
-			if t := m.Twin(h); t > h && in[m.FaceOf(t)] && math.Abs(m.Dihedral(m.Edge(h))) > facet {
-				s.Cut[m.Edge(h)] = true
-			}
-		}
+	for _, e := range m.EdgesWithin(faces) {
+		s.Cut[e] = s.Cut[e] || math.Abs(m.Dihedral(e)) > facet
 	}
 }
 

@@ -124,7 +124,7 @@ func (e *Relax) shell(ctx context.Context, d *Document, s *State, shell chart.Sh
 		scaleAll(uv, l.density)
 	}
 	r, err := flatten.Improve(ctx, l.patch, l.uv, flatten.Settings{Method: e.Method, MaxIterations: e.MaxIterations, Keep: keep,
-		Progress: e.frames(d, l.patch, back)})
+		Progress: e.frames(l.patch, back)})
 	if err != nil {
 		return err
 	}

@@ -4,6 +4,8 @@ import (
 	"math"
 	"slices"
 
+	"gonum.org/v1/gonum/spatial/r2"
+
 	"morvek/core/flatten"
 	"morvek/core/mesh"
 	"morvek/core/planar"
@@ -16,10 +18,42 @@ func (s *State) inStack(p PartID) bool {
 
 // shellStretch returns the L² and the angular stretch p95 of faces as they are mapped.
 func (s *State) shellStretch(m *mesh.Mesh, faces []mesh.FaceID) (l2, angular float64) {
+	p, uv := s.atTrueScale(m, faces)
+	return p.Stretch(uv)
+}
+
+func (s *State) atTrueScale(m *mesh.Mesh, faces []mesh.FaceID) (*mesh.Patch, []r2.Vec) {
 	p := mesh.NewPatch(m, faces, s.IsCut)
 	uv := s.Map.Get(p)
 	flatten.TrueScale(p, uv)
-	return p.Stretch(uv)
+	return p, uv
+}
+
+// density returns the size of faces on the sheet per model unit, 0 if they have none.
+func (s *State) density(m *mesh.Mesh, faces []mesh.FaceID) float64 {
+	var flat float64
+	for _, t := range s.Map.Triangles(m, faces) {
+		flat += math.Abs(t.Area())
+	}
+	if area := faceArea(m, faces); area > 0 {
+		return math.Sqrt(flat / area)
+	}
+	return 0
+}
+
+func orOne(x float64) float64 {
+	if x > 0 {
+		return x
+	}
+	return 1
+}
+
+// faceArea is the area of faces in the model.
+func faceArea(m *mesh.Mesh, faces []mesh.FaceID) (a float64) {
+	for _, f := range faces {
+		a += m.FaceAreas()[f]
+	}
+	return a
 }
 
 // ShellCost sums up the stretch of some shells.
@@ -27,6 +61,21 @@ type ShellCost struct {
 	Shells  int
 	L2      float64 // by area
 	Angular float64 // the worst p95 of one
+
+	squares, area float64 // of L², weighted by area, so far
+}
+
+// add counts a shell in; its map is at true scale.
+func (c *ShellCost) add(p *mesh.Patch, uv []r2.Vec) {
+	l2, angular := p.Stretch(uv)
+	a := p.Area()
+	c.Shells++
+	c.Angular = max(c.Angular, angular)
+	c.squares += a * l2 * l2
+	c.area += a
+	if c.area > 0 {
+		c.L2 = math.Sqrt(c.squares / c.area)
+	}
 }
 
 // ShellsOf returns the faces of the shells that have some of the given ones.
@@ -46,24 +95,11 @@ func (s *State) ShellsOf(m *mesh.Mesh, faces []mesh.FaceID) (out []mesh.FaceID) 
 func (s *State) Cost(m *mesh.Mesh, faces []mesh.FaceID) (c ShellCost) {
 	shells, of := s.Map.Shells(m, s.IsCut)
 	seen := map[int32]bool{mesh.None: true}
-	var sum, area float64
 	for _, f := range faces {
-		if seen[of[f]] {
-			continue
+		if !seen[of[f]] {
+			seen[of[f]] = true
+			c.add(s.atTrueScale(m, shells[of[f]].Faces))
 		}
-		seen[of[f]] = true
-		l2, angular := s.shellStretch(m, shells[of[f]].Faces)
-		var a float64
-		for _, g := range shells[of[f]].Faces {
-			a += m.FaceAreas()[g]
-		}
-		c.Shells++
-		c.Angular = max(c.Angular, angular)
-		sum += a * l2 * l2
-		area += a
-	}
-	if area > 0 {
-		c.L2 = math.Sqrt(sum / area)
 	}
 	return c
 }

@@ -54,7 +54,7 @@ func (e *Snap) Plan(ctx context.Context, d *Document) (*State, flow.Snapped, err
 			continue
 		}
 		// What lies in a stack lies on the same pixels: each is snapped alike.
-		p := mesh.NewPatch(m, sh.Faces, func(e mesh.EdgeID) bool { return s.Cut[e] || s.Map.Torn(m, e) })
+		p := s.patchOf(m, sh)
 		uv, did := flow.SnapToPixels(p, s.Map.Get(p), s.Settings.Sheet.Size)
 		sum.Chains += did.Chains
 		sum.Left += did.Left

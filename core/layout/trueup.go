@@ -190,7 +190,7 @@ func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, shel
 	if len(e.Edges) > 0 {
 		set.Picked = l.edges(d.Mesh, e.Edges)
 	}
-	set.Progress = e.frames(d, l.patch, func(uv []r2.Vec) {
+	set.Progress = e.frames(l.patch, func(uv []r2.Vec) {
 		scaleAll(uv, l.density)
 		if len(set.Pins) == 0 {
 			centreOn(d, l.patch, uv)

@@ -39,7 +39,7 @@ const perFrame = 60 * time.Millisecond
 
 // frames returns what to call after each iteration; onSheet brings a copy of a map from
 // model units to where it would lie.
-func (w *watched) frames(_ *Document, p *mesh.Patch, onSheet func([]r2.Vec)) func(flatten.Step) {
+func (w *watched) frames(p *mesh.Patch, onSheet func([]r2.Vec)) func(flatten.Step) {
 	if w.watch == nil {
 		return nil
 	}

@@ -86,6 +86,25 @@ func (m *Mesh) BorderOf(faces []FaceID) []EdgeID {
 	})
 }
 
+// EdgesWithin returns the edges between two of the given faces, ascending.
+func (m *Mesh) EdgesWithin(faces []FaceID) (out []EdgeID) {
+	local := m.borrow()
+	defer m.giveBack(local, faces)
+	for i, f := range faces {
+		local[f] = int32(i)
+	}
+	for _, f := range faces {
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			if t := m.twin[h]; t > h && local[m.cornerFace[t]] != None {
+				out = append(out, m.edge[h])
+			}
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
 func (m *Mesh) edgesWhere(accept func(EdgeID) bool) (out []EdgeID) {
 	for e := range m.NumEdges() {
 		if accept(EdgeID(e)) {

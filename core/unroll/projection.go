@@ -186,22 +186,11 @@ func (pr *Projection) Seams(m *mesh.Mesh, faces []mesh.FaceID) []mesh.EdgeID {
 }
 
 // between returns the edges between two of the faces for which apart is true.
-func between(m *mesh.Mesh, faces []mesh.FaceID, apart func(a, b mesh.FaceID, e mesh.EdgeID) bool) (out []mesh.EdgeID) {
-	in := make(map[mesh.FaceID]bool, len(faces))
-	for _, f := range faces {
-		in[f] = true
-	}
-	for _, f := range faces {
-		lo, hi := m.Corners(f)
-		for h := lo; h < hi; h++ {
-			t := m.Twin(h)
-			if t > h && in[m.FaceOf(t)] && apart(f, m.FaceOf(t), m.Edge(h)) {
-				out = append(out, m.Edge(h))
-			}
-		}
-	}
-	slices.Sort(out)
-	return out
+func between(m *mesh.Mesh, faces []mesh.FaceID, apart func(a, b mesh.FaceID, e mesh.EdgeID) bool) []mesh.EdgeID {
+	return slices.DeleteFunc(m.EdgesWithin(faces), func(e mesh.EdgeID) bool {
+		a, b := m.EdgeFaces(e)
+		return !apart(a, b, e)
+	})
 }
 
 // Lay returns the map of a connected patch, cut where Seams says, in model units about

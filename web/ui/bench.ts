@@ -153,7 +153,6 @@ async function start(): Promise<void> {
     if (ghost) drawGhost(g, doc, ghost, screen, verdigris);
     points.draw(g, views.sheet, picksPoints());
   });
-  points.active = picksPoints;
   points.reach = () => value("set-reach");
   points.onChange = drawPoints;
   points.onDrop = (corners, shift, reach) => attempt(() => doc.edit("nudge", { corners, shift, reach }));
@@ -163,7 +162,7 @@ async function start(): Promise<void> {
     if (c < 0) return null;
     let begun = false;
     return {
-      move: (du, dv, pixel, f) => { if (!begun) { begun = true; points.begin(c, [f.offsetX, f.offsetY]); } points.move(du, dv, pixel, f.altKey); },
+      move: (du, dv, pixel, f) => { if (!begun) { begun = true; points.begin(c); } points.move(du, dv, pixel, f.altKey); },
       end: () => { if (begun) void points.end(); },
     };
   };

@@ -208,7 +208,10 @@ export class Doc {
     return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
   }
 
-  faceArea(face: number): number {
+  faceArea(face: number): number { const [x, y, z] = this.faceVector(face); return Math.hypot(x, y, z) / 2; }
+
+  /** The normal of a face, twice its area long. */
+  faceVector(face: number): [number, number, number] {
     const c = this.corners(face).map((k) => this.point(k));
     let x = 0, y = 0, z = 0;
     for (let i = 1; i + 1 < c.length; i++) {
@@ -217,7 +220,7 @@ export class Doc {
       y += a[2]! * b[0]! - a[0]! * b[2]!;
       z += a[0]! * b[1]! - a[1]! * b[0]!;
     }
-    return Math.hypot(x, y, z) / 2;
+    return [x, y, z];
   }
 
   point(corner: number): [number, number, number] {

@@ -6,18 +6,17 @@ import type { Doc } from "./doc";
 /** Strokes of the parts for which wanted is true, six numbers each; as long as asked for, with an arrowhead where the grain has a sense. */
 export function grainLines(doc: Doc, wanted: (part: number) => boolean, long: (face: number) => number = () => 0.64): number[] {
   const out: number[] = [];
-  const n = new THREE.Vector3(), c = new THREE.Vector3(), d = new THREE.Vector3(), e1 = new THREE.Vector3(), e2 = new THREE.Vector3(), a = new THREE.Vector3();
+  const n = new THREE.Vector3(), c = new THREE.Vector3(), d = new THREE.Vector3(), e1 = new THREE.Vector3(), a = new THREE.Vector3();
   const faces = doc.layout.facePart.length;
   const step = Math.max(1, Math.floor(faces / 6000)); // enough to see the direction
   for (let f = 0; f < faces; f += step) {
     const part = doc.layout.facePart[f]!, p = doc.meta.parts[part];
     if (!p || !p.grain || !wanted(part)) continue;
     const at = doc.corners(f).map((k) => new THREE.Vector3(...doc.point(k)));
-    n.set(0, 0, 0);
+    n.set(...doc.faceVector(f));
     c.set(0, 0, 0);
-    for (let i = 0; i < at.length; i++) c.add(at[i]!);
+    for (const q of at) c.add(q);
     c.divideScalar(at.length);
-    for (let i = 1; i + 1 < at.length; i++) n.add(e1.copy(at[i]!).sub(at[0]!).cross(e2.copy(at[i + 1]!).sub(at[0]!)));
     const area = n.length() / 2;
     if (!area) continue;
     n.normalize();

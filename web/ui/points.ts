@@ -5,8 +5,6 @@ import type { Sheet } from "./sheet";
 
 export class Points {
   readonly picked = new Set<number>();
-  /** Whether points are what a click picks now. */
-  active: () => boolean = () => false;
   snap = true;
   ghost: Ghost | null = null;
   /** Lines along which a dragged point snapped, on the sheet: u or v. */
@@ -14,7 +12,7 @@ export class Points {
   onChange: () => void = () => {};
   onDrop: (corners: number[], shift: { X: number; Y: number }, reach: number) => Promise<void> = () => Promise.resolve();
   reach: () => number = () => 0;
-  private drag: { corner: number; u: number; v: number; shift: { X: number; Y: number }; at: [number, number] } | null = null;
+  private drag: { corner: number; u: number; v: number; shift: { X: number; Y: number } } | null = null;
   private asking: AbortController | null = null;
   private again = false;
 
@@ -70,13 +68,11 @@ export class Points {
   }
 
   /** Starts to drag a point, with all that are picked if it is one of them. */
-  begin(corner: number, at: [number, number]): void {
+  begin(corner: number): void {
     if (!this.picked.has(corner)) { this.picked.clear(); this.picked.add(corner); this.onChange(); }
     const uv = this.doc.layout.uv;
-    this.drag = { corner, u: uv[2 * corner]!, v: uv[2 * corner + 1]!, shift: { X: 0, Y: 0 }, at };
+    this.drag = { corner, u: uv[2 * corner]!, v: uv[2 * corner + 1]!, shift: { X: 0, Y: 0 } };
   }
-
-  get dragging(): boolean { return this.drag !== null; }
 
   /** The pointer is somewhere else: by how much, in units of the sheet, and what a pixel is there. */
   move(du: number, dv: number, pixel: number, free: boolean): void {

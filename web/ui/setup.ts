@@ -167,13 +167,7 @@ export class Setup {
   /** The mean normal of faces. */
   normal(faces: number[]): Vec {
     const n = [0, 0, 0];
-    for (const f of faces) {
-      const c = this.doc.corners(f).map((k) => this.doc.point(k));
-      for (let i = 1; i + 1 < c.length; i++) {
-        const a = [0, 1, 2].map((k) => c[i]![k]! - c[0]![k]!), b = [0, 1, 2].map((k) => c[i + 1]![k]! - c[0]![k]!);
-        for (const k of [0, 1, 2]) n[k]! += a[(k + 1) % 3]! * b[(k + 2) % 3]! - a[(k + 2) % 3]! * b[(k + 1) % 3]!;
-      }
-    }
+    for (const f of faces) this.doc.faceVector(f).forEach((x, k) => { n[k]! += x; });
     return vec(n[0]!, n[1]!, n[2]!);
   }
 
