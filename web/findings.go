@@ -50,6 +50,7 @@ var findingWords = map[string]string{
 	proof.Unmapped: "not mapped", proof.Mirrored: "mirrored", proof.Overlap: "overlapping", proof.Outside: "outside the sheet",
 	proof.TooClose: "too close", proof.Stretched: "stretched", proof.OffGrain: "off the grain", proof.Density: "another density",
 	proof.NoOpening: "wall without opening", proof.InView: "seam across a smooth area in view",
+	proof.LabelAskew: "label not upright", proof.LabelMirrored: "label mirrored", proof.LabelCut: "label cut apart",
 }
 
 func findingValue(f proof.Finding, unit string) string {
@@ -60,7 +61,11 @@ func findingValue(f proof.Finding, unit string) string {
 		return fmt.Sprintf("%.1f px", f.Value)
 	case proof.Stretched, proof.Density:
 		return fmt.Sprintf("×%.2f", f.Value)
-	case proof.OffGrain:
+	case proof.LabelCut:
+		return fmt.Sprintf("%.0f shells", f.Value)
+	case proof.LabelMirrored:
+		return ""
+	case proof.OffGrain, proof.LabelAskew:
 		return fmt.Sprintf("%.0f°", f.Value)
 	case proof.NoOpening:
 		return ""

@@ -35,8 +35,10 @@ func grainError(p *mesh.Patch, uv []r2.Vec, g flow.Grain, s flow.Settings) (wors
 		if !ok[i] {
 			continue
 		}
-		if e, has := flow.Error(g, s, d[i], p.Mesh.FaceNormals()[p.Faces[p.TriFace[i]]]); has {
-			worst = math.Max(worst, e)
+		f := p.Faces[p.TriFace[i]]
+		n := p.Mesh.FaceNormals()[f]
+		if w, has := g.At(p.Mesh.FaceCentre(f), n); has {
+			worst = math.Max(worst, flow.Error(w, g.Sense, s, d[i], n))
 		}
 	}
 	return worst
@@ -142,16 +144,16 @@ func TestDefaultGrain(t *testing.T) {
 
 func TestGrainOnAFace(t *testing.T) {
 	y := r3.Vec{Y: 1}
-	if d, ok := (flow.Grain{Mode: flow.Around, Axis: y}).At(r3.Vec{X: 1}); !ok || math.Abs(r3.Dot(d, y)) > 1e-12 || math.Abs(d.X) > 1e-12 {
+	if d, ok := (flow.Grain{Mode: flow.Around, Axis: y}).At(r3.Vec{}, r3.Vec{X: 1}); !ok || math.Abs(r3.Dot(d, y)) > 1e-12 || math.Abs(d.X) > 1e-12 {
 		t.Errorf("around Y on a face that looks along X: %v", d)
 	}
-	if d, ok := (flow.Grain{Mode: flow.Along, Axis: y}).At(r3.Unit(r3.Vec{X: 1, Y: 1})); !ok || math.Abs(r3.Dot(d, r3.Vec{X: 1, Y: 1})) > 1e-12 {
+	if d, ok := (flow.Grain{Mode: flow.Along, Axis: y}).At(r3.Vec{}, r3.Unit(r3.Vec{X: 1, Y: 1})); !ok || math.Abs(r3.Dot(d, r3.Vec{X: 1, Y: 1})) > 1e-12 {
 		t.Errorf("along Y on a slope does not lie in the face: %v", d)
 	}
-	if _, ok := (flow.Grain{Mode: flow.Along, Axis: y}).At(y); ok {
+	if _, ok := (flow.Grain{Mode: flow.Along, Axis: y}).At(r3.Vec{}, y); ok {
 		t.Error("along Y has no direction on a face that looks along Y")
 	}
-	if _, ok := (flow.Grain{}).At(y); ok {
+	if _, ok := (flow.Grain{}).At(r3.Vec{}, y); ok {
 		t.Error("no grain has no direction")
 	}
 }

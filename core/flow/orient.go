@@ -27,9 +27,9 @@ func Orient(p *mesh.Patch, uv []r2.Vec, g Grain, s Settings) {
 		coarse = longAngle(p, uv)
 	}
 	Turn(uv, target-coarse)
-	// Loops decide the rest; against a grain a turn of more than 15° would be too much.
+	// Loops decide the rest, as far as a grain lets them.
 	if fine, share := prevailingAngle(edgesOf(p, uv)); share > 0.3 {
-		if off := quarterOff(fine, 0); !found || math.Abs(off) < math.Pi/12 {
+		if off := quarterOff(fine, 0); !found || math.Abs(off) < loopsMayTurn {
 			Turn(uv, -off)
 		}
 	}
@@ -42,6 +42,10 @@ func Orient(p *mesh.Patch, uv []r2.Vec, g Grain, s Settings) {
 	}
 }
 
+// loopsMayTurn is how far a grain may be turned for the loops to be exactly straight,
+// radians: less than what proof finds.
+const loopsMayTurn = 4 * math.Pi / 180
+
 // forward tells how much of a grain with a sense runs the right way along the sheet.
 func forward(p *mesh.Patch, uv []r2.Vec, g Grain, s Settings) (sum float64) {
 	d, has := p.Differentials(uv)
@@ -49,7 +53,7 @@ func forward(p *mesh.Patch, uv []r2.Vec, g Grain, s Settings) (sum float64) {
 		if !has[i] {
 			continue
 		}
-		if w, ok := g.At(p.Mesh.FaceNormals()[p.Faces[p.TriFace[i]]]); ok {
+		if w, ok := g.on(p, i); ok {
 			q := d[i].Push(w)
 			if s.GrainOnV {
 				q.X = q.Y
@@ -80,7 +84,7 @@ func grainAngle(p *mesh.Patch, uv []r2.Vec, g Grain) (angle float64, ok bool) {
 		if !has[i] {
 			continue
 		}
-		w, ok := g.At(p.Mesh.FaceNormals()[p.Faces[p.TriFace[i]]])
+		w, ok := g.on(p, i)
 		if !ok {
 			continue
 		}
@@ -171,21 +175,24 @@ func StraightShare(p *mesh.Patch, uv []r2.Vec) (straight, total float64) {
 	return straight, total
 }
 
-// Error returns the angle in radians between the grain and the axis of the
-// sheet on a triangle with differential d and normal n.
-func Error(g Grain, s Settings, d mesh.Differential, n r3.Vec) (float64, bool) {
-	w, ok := g.At(n)
-	if !ok {
-		return 0, false
-	}
+// Error returns the angle in radians between a wished direction w on the surface, a line
+// unless it has a sense, and the axis of the sheet on a triangle with differential d and
+// normal n.
+func Error(w r3.Vec, sense bool, s Settings, d mesh.Differential, n r3.Vec) float64 {
 	// Image of the sheet's grain axis on the surface: across the other gradient.
 	axis := r3.Cross(d.GradV, n)
 	if s.GrainOnV {
 		axis = r3.Cross(n, d.GradU)
 	}
 	a := mesh.Angle(axis, w)
-	if g.Sense {
-		return a, true
+	if sense {
+		return a
 	}
-	return min(a, math.Pi-a), true
+	return min(a, math.Pi-a)
+}
+
+// on is the grain on a triangle of a patch.
+func (g Grain) on(p *mesh.Patch, tri int) (r3.Vec, bool) {
+	f := p.Faces[p.TriFace[tri]]
+	return g.At(p.Mesh.FaceCentre(f), p.Mesh.FaceNormals()[f])
 }

@@ -110,16 +110,15 @@ func (a *attacher) lay(faces []mesh.FaceID, part PartID, cut func(mesh.EdgeID) b
 	if flatten.Flips(p, uv) > 0 || overlapsItself(p, uv) {
 		return 0
 	}
-	set := a.state.Settings.Flow()
-	flow.Orient(p, uv, a.state.grain(int(part)), set)
+	a.state.orient(p, uv, part)
 	d, ok := p.Differentials(uv)
 	for i := range d {
 		if !ok[i] {
 			continue
 		}
 		f := p.Faces[p.TriFace[i]]
-		g := a.state.grain(int(a.state.FacePart[f]))
-		if off, has := flow.Error(g, set, d[i], a.doc.Mesh.FaceNormals()[f]); has && off > a.grain {
+		g, n := a.state.grain(int(a.state.FacePart[f])), a.doc.Mesh.FaceNormals()[f]
+		if w, has := g.At(a.doc.Mesh.FaceCentre(f), n); has && flow.Error(w, g.Sense, a.state.Settings.Flow(), d[i], n) > a.grain {
 			return 0
 		}
 	}

@@ -38,6 +38,8 @@ type Part struct {
 
 	Projection *unroll.Projection `json:"projection,omitempty"` // how people want it laid; replaced, never changed
 
+	GrainOwn bool `json:"grain_own,omitempty"` // somebody chose its grain
+
 	RepeatOf  *PartID `json:"repeat_of,omitempty"`  // the first part it is equal to
 	Mirrored  bool    `json:"mirrored,omitempty"`   // it is its mirror image
 	StackedOn *PartID `json:"stacked_on,omitempty"` // the part whose place on the sheet it shares
@@ -189,11 +191,12 @@ func (d *Document) ProofInput() proof.Input {
 		Flow:  s.Settings.Flow(), Sheet: s.Settings.Sheet,
 		Stack:    func(p int) int { return int(s.stackRoot(PartID(p))) },
 		Weight:   func(p int) float64 { return s.Weight(PartID(p)) },
-		Exposure: d.Exposure(),
+		Exposure: d.Exposure(), Labels: s.Wishes.Labels,
 	}
 	return in
 }
 
+// grain is that of a part, none for no part.
 func (s *State) grain(p int) flow.Grain {
 	if p < 0 || p >= len(s.Parts) {
 		return flow.Grain{}

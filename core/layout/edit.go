@@ -57,6 +57,7 @@ var kinds = map[string]func() Edit{
 	"fill":    func() Edit { return &Fill{} },
 	"true-up": func() Edit { return &TrueUp{} },
 	"grain":   func() Edit { return &SetGrain{} },
+	"label":   func() Edit { return &SetLabel{} },
 	"orient":  func() Edit { return &Orient{} },
 
 	"snap":       func() Edit { return &Snap{} },

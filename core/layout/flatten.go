@@ -12,7 +12,6 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/flatten"
-	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/planar"
 	"morvek/core/seam"
@@ -203,7 +202,7 @@ func (l *layer) piece(ctx context.Context, r piece) error {
 	if pins := l.state.pinsOf(p, l.doc.Density()); len(pins) > 0 {
 		return l.pinned(ctx, p, pins, r)
 	}
-	return l.lay(ctx, r.faces, l.state.fit(r.part), l.state.grain(int(r.part)), 0)
+	return l.lay(ctx, r.faces, l.state.fit(r.part), r.part, 0)
 }
 
 // solve flattens a patch by the method that was asked for.
@@ -215,7 +214,7 @@ func (l *layer) solve(ctx context.Context, p *mesh.Patch, fit shape.Fit, keep fl
 			return
 		}
 		flatten.TrueScale(p, uv)
-		flow.Orient(p, uv, l.state.grain(int(l.state.FacePart[p.Faces[0]])), l.state.Settings.Flow())
+		l.state.orient(p, uv, l.state.FacePart[p.Faces[0]])
 		scaleAll(uv, l.doc.Density())
 		centreOn(l.doc, p, uv)
 	})
@@ -237,7 +236,7 @@ func (l *layer) solve(ctx context.Context, p *mesh.Patch, fit shape.Fit, keep fl
 	return unroll.Result{UV: r.UV, Method: r.Method}, err
 }
 
-func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, grain flow.Grain, depth int) error {
+func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, part PartID, depth int) error {
 	extra := make(map[mesh.EdgeID]bool, len(l.cuts))
 	for _, e := range l.cuts {
 		extra[e] = true
@@ -262,7 +261,7 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, gra
 	if len(faces) > 1 && depth < maxDivisions && (!good || stretch > l.limit && l.how.Method == "") {
 		if pieces, ok := l.divide(ctx, p, isCut); ok {
 			for _, f := range pieces {
-				if err := l.lay(ctx, f, shape.Fit{Kind: shape.Free}, grain, depth+1); err != nil {
+				if err := l.lay(ctx, f, shape.Fit{Kind: shape.Free}, part, depth+1); err != nil {
 					return err
 				}
 			}
@@ -273,7 +272,7 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, gra
 		return err
 	}
 	flatten.TrueScale(p, r.UV)
-	flow.Orient(p, r.UV, grain, l.state.Settings.Flow())
+	l.state.orient(p, r.UV, part)
 	l.out = append(l.out, flatShell{patch: p, uv: r.UV, method: r.Method})
 	return nil
 }

@@ -9,7 +9,6 @@ import (
 
 	"morvek/core/chart"
 	"morvek/core/flatten"
-	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/unroll"
 )
@@ -266,7 +265,7 @@ func (j *joining) flatten(ctx context.Context, m *mesh.Mesh, union []mesh.FaceID
 		return refuse("the joined shell does not lie flat: some faces would turn over")
 	}
 	flatten.TrueScale(p, r.UV)
-	flow.Orient(p, r.UV, s.grain(int(part)), s.Settings.Flow())
+	s.orient(p, r.UV, part)
 	stays := mesh.NewPatch(m, j.shells[j.a].Faces, s.IsCut)
 	old := s.Map.Get(stays)
 	scale := j.density(m, j.a)

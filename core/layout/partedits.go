@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"slices"
 
-	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/parts"
 	"morvek/core/shape"
@@ -131,7 +130,7 @@ func (s *State) reassign(m *mesh.Mesh, faces []mesh.FaceID, to PartID) *State {
 			continue
 		}
 		part.Fit = parts.Alternatives(m, all[p])[0]
-		part.Grain = flow.DefaultGrain(m, all[p], part.Fit)
+		part.Grain, part.GrainOwn = s.grainFor(m, all[p], part), false
 	}
 	s.dropEmptyParts()
 	return s
@@ -200,7 +199,7 @@ func (e *SetShape) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 		fit = fits[i]
 	}
 	p.Fit, p.Locked, p.ByHand, p.Pieces = fit, true, true, nil
-	p.Grain = flow.DefaultGrain(d.Mesh, faces, fit)
+	p.Grain, p.GrainOwn = s.grainFor(d.Mesh, faces, p), false
 	if fit.Kind == shape.Swept || fit.Kind == shape.Box {
 		s.resetCuts(d.Mesh, faces)
 	}

@@ -8,7 +8,6 @@ import (
 
 	"morvek/core/chart"
 	"morvek/core/flatten"
-	"morvek/core/flow"
 	"morvek/core/mesh"
 )
 
@@ -148,7 +147,7 @@ func (l *layer) pinned(ctx context.Context, p *mesh.Patch, pins []flatten.Pin, r
 	}
 	if len(pins) == 1 {
 		flatten.TrueScale(p, out.UV)
-		flow.Orient(p, out.UV, l.state.grain(int(r.part)), l.state.Settings.Flow())
+		l.state.orient(p, out.UV, r.part)
 		shift := r2.Sub(pins[0].At, out.UV[pins[0].Vertex])
 		for i := range out.UV {
 			out.UV[i] = r2.Add(out.UV[i], shift)

@@ -51,6 +51,7 @@ func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*S
 		for _, f := range sh.Faces {
 			true_ += areas[f]
 		}
+		in[i].Still = s.fixed(sh)
 		size[i] = 1
 		if flat > 0 && true_ > 0 {
 			size[i] = math.Sqrt(true_/flat) * s.Weight(s.FacePart[sh.Faces[0]])

@@ -5,7 +5,6 @@ import (
 	"math"
 	"slices"
 
-	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/parts"
 	"morvek/core/shape"
@@ -84,7 +83,8 @@ func (s *State) place(m *mesh.Mesh, faces []mesh.FaceID, found []parts.Part) {
 	fresh := make([]Part, 0, len(found))
 	first := make([]mesh.FaceID, len(found))
 	for i, p := range found {
-		part := Part{Fit: p.Fit, Grain: flow.DefaultGrain(m, p.Faces, p.Fit), Note: p.Note}
+		part := Part{Fit: p.Fit, Note: p.Note}
+		part.Grain = s.grainFor(m, p.Faces, &part)
 		for _, q := range p.Pieces {
 			part.Pieces = append(part.Pieces, Piece{q.Fit, q.Faces})
 		}

@@ -24,6 +24,8 @@ type Report struct {
 	Totals   proof.Totals    `json:"totals"`
 	Health   []HealthReport  `json:"health"`
 	Findings []proof.Finding `json:"findings"`
+
+	Labels []proof.LabelReading `json:"labels,omitempty"`
 }
 
 // ModelReport tells which model was measured.
@@ -109,7 +111,7 @@ func (d *Document) Report(ctx context.Context, file string) (Report, error) {
 	}
 	r := Report{
 		Version: Version, Sheet: d.State.Settings.Sheet, Parts: d.PartReports(), Shells: p.Shells, Totals: p.Totals,
-		Health: HealthReports(d.Mesh), Findings: p.Findings,
+		Health: HealthReports(d.Mesh), Findings: p.Findings, Labels: p.Labels,
 		Model: ModelReport{file, d.Mesh.NumFaces(), d.Mesh.NumPoints(), d.State.Settings.Unit, d.Mesh.Diagonal()},
 	}
 	if r.Shells == nil {

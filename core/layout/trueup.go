@@ -13,6 +13,7 @@ import (
 	"morvek/core/flatten"
 	"morvek/core/flow"
 	"morvek/core/mesh"
+	"morvek/core/shape"
 )
 
 // TrueUp makes the loops of shells straight along the axes of the sheet, as they lie.
@@ -165,8 +166,12 @@ func (s *State) nameOf(f mesh.FaceID) string {
 
 // worthIt tells whether truing up gains enough straight edges for what it costs; asked
 // where all shells are trued, not where somebody picked one.
-func (t *TruedShell) worthIt() bool {
-	return t.Why == "" && t.Straight > t.Was+0.02 && t.After.L2 < 1.003*t.Before.L2 && t.After.Angular < t.Before.Angular+0.03
+func (t *TruedShell) worthIt(k shape.Kind) bool {
+	sheared := 0.03
+	if k == shape.Swept && t.Grid {
+		sheared = 0.15 // bent bars and straps are to run straight
+	}
+	return t.Why == "" && t.Straight > t.Was+0.02 && t.After.L2 < 1.003*t.Before.L2 && t.After.Angular < t.Before.Angular+sheared
 }
 
 func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, shell chart.Shell, set flow.TrueSettings, all bool) (TruedShell, error) {
@@ -180,11 +185,12 @@ func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, shel
 		t.LeftAsIs, t.Straight = true, t.Was
 		return t, nil
 	}
+	kind := s.fit(s.FacePart[shell.Faces[0]]).Kind
 	if all {
 		set.Quick, set.Rounds = true, 12
 		// What a sheet-metal worker could make is to lie without stretch; bent bars and the
 		// like are rather laid straight.
-		set.Isometric = isSheet(s.fit(s.FacePart[shell.Faces[0]]).Kind)
+		set.Isometric = isSheet(kind)
 	}
 	set.Pins = s.pinsOf(l.patch, l.density)
 	if len(e.Edges) > 0 {
@@ -221,7 +227,7 @@ func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, shel
 	if overlapsItself(l.patch, t.UV) {
 		t.Why = "straightened it would land on itself"
 	}
-	t.LeftAsIs = t.Why != "" || all && !t.worthIt()
+	t.LeftAsIs = t.Why != "" || all && !t.worthIt(kind)
 	return t, nil
 }
 

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 
+	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/seam"
 )
@@ -18,6 +19,9 @@ type Wishes struct {
 	Picks []PickSet     `json:"picks,omitempty"` // in order of name
 
 	Pins []mesh.HalfedgeID `json:"pins,omitempty"` // corners whose points flattening leaves where they are
+
+	Grains []MaterialGrain `json:"grains,omitempty"`
+	Labels []flow.Label    `json:"labels,omitempty"`
 }
 
 // PickSet is a set of picked edges kept under a name.
@@ -31,11 +35,19 @@ func (w Wishes) fits(m *mesh.Mesh) error {
 	for _, p := range w.Picks {
 		edges = append(edges, p.Edges)
 	}
+	for _, g := range w.Grains {
+		edges = append(edges, g.Edges)
+	}
 	for _, list := range edges {
 		for _, e := range list {
 			if e < 0 || int(e) >= m.NumEdges() {
 				return ErrCorrupt
 			}
+		}
+	}
+	for _, l := range w.Labels {
+		if checkFaces(m, l.Faces) != nil {
+			return ErrCorrupt
 		}
 	}
 	if checkFaces(m, w.Whole) != nil || checkCorners(m, w.Pins) != nil {
@@ -67,23 +79,29 @@ func set[T comparable](list []T) map[T]bool {
 // hand all the same, that stands.
 func (s *State) spared(m *mesh.Mesh) func(mesh.EdgeID) bool {
 	w := s.Wishes
-	if len(w.Held)+len(w.Whole) == 0 {
+	if len(w.Held)+len(w.Whole)+len(w.Labels) == 0 {
 		return func(mesh.EdgeID) bool { return false }
 	}
 	held, whole := set(w.Held), set(w.Whole)
+	label := map[mesh.FaceID]int{} // the number of its label, from 1
+	for i, l := range w.Labels {
+		for _, f := range l.Faces {
+			label[f] = i + 1
+		}
+	}
 	return func(e mesh.EdgeID) bool {
 		if held[e] {
 			return true
 		}
 		a, b := m.EdgeFaces(e)
-		return b != mesh.None && whole[a] && whole[b]
+		return b != mesh.None && (whole[a] && whole[b] || label[a] > 0 && label[a] == label[b])
 	}
 }
 
 // heed brings the cuts at some faces in line with the wishes.
 func (s *State) heed(m *mesh.Mesh, faces []mesh.FaceID) {
 	w := s.Wishes
-	if len(w.Held)+len(w.Whole)+len(w.Firm) == 0 {
+	if len(w.Held)+len(w.Whole)+len(w.Firm)+len(w.Labels) == 0 {
 		return
 	}
 	spared, firm := s.spared(m), set(w.Firm)

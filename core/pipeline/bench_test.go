@@ -41,7 +41,9 @@ func benchRun(b *testing.B, m *mesh.Mesh) *layout.Document {
 	b.ReportMetric(float64(t.Shells), "shells")
 	b.ReportMetric(t.SeamExposed/creasesInView(d), "exposed-vs-creases")
 	b.ReportMetric(t.Straight, "straight-share")
-	b.ReportMetric(straightOfGrids(d), "straight-share-of-grids")
+	grids, able := straightOfGrids(b, d)
+	b.ReportMetric(grids, "straight-share-of-grids")
+	b.ReportMetric(able, "straight-share-of-able-grids")
 	var all float64
 	for _, s := range seconds {
 		all += s
@@ -53,20 +55,29 @@ func benchRun(b *testing.B, m *mesh.Mesh) *layout.Document {
 }
 
 // straightOfGrids is the straight share of shells made of rows and columns of at least
-// four faces: those whose loops could all be straight.
-func straightOfGrids(d *layout.Document) float64 {
+// four faces, and that of those among them that can be straight for a stretch within the
+// tolerance, and keep L² ≤ 1.001 if they can lie flat.
+func straightOfGrids(b *testing.B, d *layout.Document) (grids, able float64) {
 	shells, _ := d.State.Map.Shells(d.Mesh, d.State.IsCut)
-	var straight, total float64
+	var straight, total [2]float64
 	for _, sh := range shells {
 		p := mesh.NewPatch(d.Mesh, sh.Faces, d.State.IsCut)
 		if len(sh.Faces) < 4 || !flow.IsGrid(p) {
 			continue
 		}
-		s, t := flow.StraightShare(p, d.State.Map.Get(p))
+		uv := d.State.Map.Get(p)
+		s, t := flow.StraightShare(p, uv)
 		scale := math.Sqrt(p.Area() / float64(len(sh.Faces)))
-		straight, total = straight+s*scale, total+t*scale
+		straight[0], total[0] = straight[0]+s*scale, total[0]+t*scale
+		as, err := flow.TrueUp(context.Background(), p, uv, flow.TrueSettings{Mode: flow.AsGrid})
+		if err != nil {
+			b.Fatal(err)
+		}
+		if flat := as.Before.L2 < 1.0001; as.Why == "" && as.After.Worst <= 1.15 && (!flat || as.After.L2 <= 1.001) {
+			straight[1], total[1] = straight[1]+s*scale, total[1]+t*scale
+		}
 	}
-	return straight / max(total, 1e-300)
+	return straight[0] / max(total[0], 1e-300), straight[1] / max(total[1], 1e-300)
 }
 
 // creasesInView is the exposed length of the naive cut: every edge that bends by the

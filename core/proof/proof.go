@@ -36,6 +36,7 @@ type Input struct {
 	Sheet    Sheet
 	Stack    func(part int) int     // the part whose place a part shares, itself if none; nil for no stacks
 	Weight   func(part int) float64 // density wished relative to the common one; nil for 1
+	Labels   []flow.Label           // nil for none
 	Exposure *seam.Exposure         // nil leaves out whatever asks for it
 }
 
@@ -99,6 +100,7 @@ type Report struct {
 	Findings []Finding
 	Stretch  []float32 // per face: area stretch σ₁σ₂ at mean density, 1 is true, 0 unmapped
 	Angular  []float32 // per face: σ₁/σ₂
+	Labels   []LabelReading
 	GrainErr []float32 // per face: degrees off the grain, −1 where there is none
 }
 
@@ -114,6 +116,10 @@ const (
 	Density   = "density"
 	NoOpening = "no-opening"
 	InView    = "seam-in-view"
+
+	LabelAskew    = "label-askew"
+	LabelMirrored = "label-mirrored"
+	LabelCut      = "label-cut"
 )
 
 // Limits above which something becomes a finding.
@@ -121,6 +127,7 @@ const (
 	stretchLimit = 1.15
 	grainLimit   = 5.0 // degrees
 	densityLimit = 1.05
+	labelLimit   = 2.0  // degrees
 	overlapShare = 1e-4 // of a triangle: less is rounding where neighbours touch
 )
 
@@ -171,6 +178,7 @@ func Measure(in Input) Report {
 	r.overlaps(in)
 	r.gaps(in, shells)
 	r.seams(in)
+	r.labels(in)
 	for i, s := range r.Shells {
 		if s.AngularP95 > stretchLimit {
 			r.find(Stretched, "look", s.AngularP95, s.Faces)
@@ -292,12 +300,13 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID, all *sums) Shell {
 	out := Shell{Part: in.Part(faces[0]), Faces: faces}
 	var s sums
 	for _, f := range faces {
+		grain := in.Grain(in.Part(f))
+		wish, wished := grain.At(m.FaceCentre(f), normals[f])
 		var stretch, angular, area float64
 		mirrored := false
 		for k := t.FaceStart[f]; k < t.FaceStart[f+1]; k++ {
 			c := t.Corner[k]
-			d, ok := mesh.NewDifferential(m.Points[m.From(c[0])], m.Points[m.From(c[1])], m.Points[m.From(c[2])],
-				[3]r2.Vec{in.Map.UV[c[0]], in.Map.UV[c[1]], in.Map.UV[c[2]]})
+			d, ok := differential(in, c)
 			if !ok || d.Area < 1e-9*m.FaceAreas()[f] {
 				continue
 			}
@@ -312,7 +321,8 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID, all *sums) Shell {
 			angular = max(angular, min(s1/s2, unbounded))
 			area += d.Area
 			mirrored = mirrored || d.SheetArea < 0
-			if e, ok := flow.Error(in.Grain(in.Part(f)), in.Flow, d, normals[f]); ok {
+			if wished {
+				e := flow.Error(wish, grain.Sense, in.Flow, d, normals[f])
 				r.GrainErr[f] = max(r.GrainErr[f], float32(e*180/math.Pi))
 				s.grain += d.Area * e * e
 				s.grainArea += d.Area

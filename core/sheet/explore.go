@@ -162,11 +162,14 @@ func (s *searcher) promote(shell, times int) {
 
 // relate notes for each shell an earlier one of the same form in the order.
 func (p *packer) relate() {
-	type like struct{ w, h, area float32 }
+	type like struct {
+		w, h, area float32
+		still      bool
+	}
 	last := map[like]int{}
 	for _, i := range p.order {
 		s := p.boxes[i].Size()
-		k := like{float32(s.X), float32(s.Y), float32(p.areas[i])}
+		k := like{float32(s.X), float32(s.Y), float32(p.areas[i]), p.shells[i].Still}
 		p.alike[i] = -1
 		if j, ok := last[k]; ok && len(p.shells[i].Tris) == len(p.shells[j].Tris) {
 			p.alike[i] = j

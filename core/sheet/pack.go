@@ -35,7 +35,8 @@ type Options struct {
 
 // Shell is what packing needs to know: its triangles in model units.
 type Shell struct {
-	Tris []planar.Triangle
+	Tris  []planar.Triangle
+	Still bool // it must not be turned
 }
 
 // Placement moves a shell onto the sheet: turned by quarters about the origin
@@ -291,7 +292,11 @@ type form struct {
 // forms returns the rasters of a shell in its allowed turns.
 func (p *packer) forms(i int, scale, cell float64) []form {
 	quarters, turns := []int{0}, []float64{0}
-	switch p.o.Turns {
+	allowed := p.o.Turns
+	if p.shells[i].Still {
+		allowed = NoTurns
+	}
+	switch allowed {
 	case HalfTurns:
 		quarters = []int{0, 2}
 	case QuarterTurns:

@@ -14,7 +14,7 @@ import (
 
 func rect(w, h float64) Shell {
 	a, b, c, d := r2.Vec{}, r2.Vec{X: w}, r2.Vec{X: w, Y: h}, r2.Vec{Y: h}
-	return Shell{[]planar.Triangle{{a, b, c}, {a, c, d}}}
+	return Shell{Tris: []planar.Triangle{{a, b, c}, {a, c, d}}}
 }
 
 func fan(r float64, n int) Shell {

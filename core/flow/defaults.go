@@ -1,0 +1,163 @@
+package flow
+
+import (
+	"math"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+	"morvek/core/shape"
+)
+
+// DefaultGrain chooses a grain from the shape: around a wall if it is longer
+// that way and along it otherwise, along straight bars, on a plate along its prevailing
+// long edges. Cones fan out on the sheet, bent bars and rings curve there and free shapes
+// do both, so they have none unless somebody asks for it.
+func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
+	switch fit.Kind {
+	case shape.Turned:
+		if !upright(m, faces, fit) {
+			return Grain{} // fans out like a cone, or bulges
+		}
+		return LoopGrain(m, faces, fit)
+	case shape.Cylinder, shape.Extruded:
+		return LoopGrain(m, faces, fit)
+	case shape.Plane:
+		if d, ok := prevailing(m, faces, fit.Axis); ok {
+			return Grain{Mode: Toward, Axis: d}
+		}
+	case shape.Swept:
+		if g, ok := AxisGrain(fit, Along); ok && straight(fit.Spine) {
+			return g
+		}
+	}
+	return Grain{}
+}
+
+// straight tells whether a polyline turns by less than 5° in all.
+func straight(path []r3.Vec) bool {
+	var turn float64
+	for k := 2; k < len(path); k++ {
+		turn += mesh.Angle(r3.Sub(path[k], path[k-1]), r3.Sub(path[k-1], path[k-2]))
+	}
+	return turn < 5*math.Pi/180
+}
+
+// AxisGrain is the grain along the axis of a shape, or around it: along the spine of a
+// swept part, along the tube of a torus; ok is false for shapes without an axis.
+func AxisGrain(fit shape.Fit, mode Mode) (g Grain, ok bool) {
+	g = Grain{Mode: mode, Axis: fit.Axis, Origin: fit.Origin}
+	switch fit.Kind {
+	case shape.Cylinder, shape.Cone, shape.Turned, shape.Extruded:
+		return g, true
+	case shape.Torus: // its axis is across its tube
+		if g.Mode = Along; mode == Along {
+			g.Mode = Around
+		}
+		return g, true
+	case shape.Swept:
+		if n := len(fit.Spine); n > 1 {
+			g.Path = fit.Spine
+			g.Axis = unit(r3.Sub(fit.Spine[n-1], fit.Spine[0]))
+			return g, true
+		}
+	}
+	return Grain{}, false
+}
+
+// LoopGrain is the grain along the longest loops of a part: on a wall along or around its
+// axis, whichever its edges make longer, on anything else the direction in space most
+// edge length runs in; none where there is none.
+func LoopGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
+	mode := Along
+	if fit.Kind != shape.Swept && fit.Kind != shape.Torus {
+		if long, round := wallSize(m, faces, fit.Axis); round >= long {
+			mode = Around
+		}
+	}
+	if g, ok := AxisGrain(fit, mode); ok {
+		return g
+	}
+	n := r3.Vec{}
+	for _, f := range faces {
+		n = r3.Add(n, r3.Scale(m.FaceAreas()[f], m.FaceNormals()[f]))
+	}
+	if d, ok := prevailing(m, faces, n); ok {
+		return Grain{Mode: Toward, Axis: d}
+	}
+	return Grain{}
+}
+
+// upright tells whether a turned part is near enough to a cylinder to be laid
+// straight: all of it at like distance from the axis.
+func upright(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) bool {
+	lo, hi := math.Inf(1), 0.0
+	for _, f := range faces {
+		for _, p := range m.FacePoints(f) {
+			d := r3.Sub(m.Points[p], fit.Origin)
+			t := r3.Dot(d, fit.Axis)
+			rho := math.Sqrt(max(0, r3.Norm2(d)-t*t))
+			lo, hi = min(lo, rho), max(hi, rho)
+		}
+	}
+	return hi <= 1.2*lo
+}
+
+// wallSize returns the length of a wall along its axis and around it.
+func wallSize(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) (long, round float64) {
+	lo, hi := math.Inf(1), math.Inf(-1)
+	var area float64
+	for _, f := range faces {
+		area += m.FaceAreas()[f]
+		for _, p := range m.FacePoints(f) {
+			t := r3.Dot(m.Points[p], axis)
+			lo, hi = min(lo, t), max(hi, t)
+		}
+	}
+	long = hi - lo
+	if long <= 1e-6*math.Sqrt(area) {
+		return 0, 1
+	}
+	return long, area / long
+}
+
+// prevailing returns the direction in space in which most edge length of a
+// plate runs, the longer way of the plate if both ways across are alike.
+func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
+	u, v := mesh.Basis(n)
+	var edges []weighted
+	box := [2]r2.Vec{{X: math.Inf(1), Y: math.Inf(1)}, {X: math.Inf(-1), Y: math.Inf(-1)}}
+	inside := make(map[mesh.FaceID]bool, len(faces))
+	for _, f := range faces {
+		inside[f] = true
+	}
+	for _, f := range faces {
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			d := m.EdgeVec(h)
+			w := weighted{r2.Vec{X: r3.Dot(d, u), Y: r3.Dot(d, v)}, 1}
+			if t := m.Twin(h); t != mesh.None && inside[m.FaceOf(t)] {
+				w.weight = 0.25 // inner edges come twice and say less than the rim
+			}
+			edges = append(edges, w)
+		}
+	}
+	angle, share := prevailingAngle(edges)
+	if share < 0.25 {
+		return r3.Vec{}, false
+	}
+	s, c := math.Sincos(angle)
+	for _, f := range faces {
+		for _, p := range m.FacePoints(f) {
+			x, y := r3.Dot(m.Points[p], u), r3.Dot(m.Points[p], v)
+			q := r2.Vec{X: c*x + s*y, Y: -s*x + c*y}
+			box[0] = r2.Vec{X: min(box[0].X, q.X), Y: min(box[0].Y, q.Y)}
+			box[1] = r2.Vec{X: max(box[1].X, q.X), Y: max(box[1].Y, q.Y)}
+		}
+	}
+	if size := r2.Sub(box[1], box[0]); size.Y > size.X*(1+1e-6) {
+		s, c = c, -s // a quarter turn on
+	}
+	return r3.Add(r3.Scale(c, u), r3.Scale(s, v)), true
+}

@@ -1,0 +1,70 @@
+package flow
+
+import (
+	"math"
+
+	"gonum.org/v1/gonum/spatial/r2"
+)
+
+type weighted struct {
+	d      r2.Vec
+	weight float64
+}
+
+// prevailingAngle returns the direction, modulo a quarter turn, in which most
+// length runs, and the share of length within 3° of it or across it. A
+// histogram finds the peak, weighted means of fourth powers make it exact.
+func prevailingAngle(edges []weighted) (angle, share float64) {
+	const bins = 180
+	var hist [bins]float64
+	var total float64
+	for _, e := range edges {
+		l := r2.Norm(e.d) * e.weight
+		total += l
+		a := math.Mod(math.Atan2(e.d.Y, e.d.X)+2*math.Pi, math.Pi/2)
+		hist[int(a/(math.Pi/2)*bins)%bins] += l
+	}
+	if total == 0 {
+		return 0, 0
+	}
+	best, peak := 0, -1.0
+	for i := range hist {
+		var sum float64
+		for k := -6; k <= 6; k++ {
+			sum += hist[(i+k+bins)%bins] * (7 - math.Abs(float64(k)))
+		}
+		if sum > peak*(1+1e-9) {
+			best, peak = i, sum
+		}
+	}
+	angle = (float64(best) + 0.5) / bins * math.Pi / 2
+	for _, width := range []float64{6, 3, 1.5, 0.75, 0.4, 0.2, 0.1} {
+		width *= math.Pi / 180
+		var re, im float64
+		for _, e := range edges {
+			off := quarterOff(math.Atan2(e.d.Y, e.d.X), angle)
+			w := r2.Norm(e.d) * e.weight * math.Exp(-off*off/(2*width*width))
+			s, c := math.Sincos(4 * off)
+			re += w * c
+			im += w * s
+		}
+		angle += math.Atan2(im, re) / 4
+	}
+	for _, e := range edges {
+		if math.Abs(quarterOff(math.Atan2(e.d.Y, e.d.X), angle)) < 3*math.Pi/180 {
+			share += r2.Norm(e.d) * e.weight
+		}
+	}
+	return angle, share / total
+}
+
+// quarterOff is the difference of two angles modulo a quarter turn, in ±45°.
+func quarterOff(a, b float64) float64 {
+	d := math.Mod(a-b, math.Pi/2)
+	if d > math.Pi/4 {
+		d -= math.Pi / 2
+	} else if d < -math.Pi/4 {
+		d += math.Pi / 2
+	}
+	return d
+}

@@ -1,0 +1,124 @@
+package layout
+
+import (
+	"context"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/chart"
+	"morvek/core/flow"
+	"morvek/core/mesh"
+	"morvek/core/seam"
+)
+
+// SetLabel says that faces carry a word that must read, and turns their shell so that it
+// stands upright on the sheet. Suggested cuts leave a label whole and packing does not
+// turn it.
+type SetLabel struct {
+	Faces    []mesh.FaceID `json:"faces"`
+	Word     string        `json:"word"`               // none: labels with any of these faces are taken away
+	Quarters int           `json:"quarters,omitempty"` // turns from how it would stand by itself, counter-clockwise
+}
+
+// Kind implements Edit.
+func (*SetLabel) Kind() string { return "label" }
+
+// Describe implements Edit.
+func (e *SetLabel) Describe() string {
+	if e.Word == "" {
+		return "take a label away"
+	}
+	return "label " + faceCount(len(e.Faces)) + " " + e.Word
+}
+
+// Apply implements Edit.
+func (e *SetLabel) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	m := d.Mesh
+	if err := checkPick(m, e.Faces); err != nil {
+		return nil, err
+	}
+	s := d.State.Clone()
+	faces := slices.Compact(slices.Sorted(slices.Values(e.Faces)))
+	own := set(faces)
+	s.Wishes.Labels = slices.DeleteFunc(slices.Clone(s.Wishes.Labels), func(l flow.Label) bool {
+		return slices.ContainsFunc(l.Faces, func(f mesh.FaceID) bool { return own[f] })
+	})
+	switch {
+	case e.Word == "" && len(s.Wishes.Labels) == len(d.State.Wishes.Labels):
+		return nil, refuse("these faces carry no label")
+	case e.Word == "":
+		return s, nil
+	case len([]rune(e.Word)) > 80:
+		return nil, refuse("a label has at most 80 letters")
+	case len(m.Connected(faces, func(mesh.EdgeID) bool { return false })) > 1:
+		return nil, refuse("the faces of a label must hang together")
+	}
+	up := s.Settings.Up.Vec()
+	back := r3.Vec{Z: -1}
+	if s.Settings.Up == seam.UpZ {
+		back = r3.Vec{Y: 1}
+	}
+	l, ok := flow.NewLabel(m, e.Word, faces, up, back, e.Quarters)
+	if !ok {
+		return nil, refuse("these faces look all ways: a word on them has no front; pick fewer")
+	}
+	s.Wishes.Labels = append(s.Wishes.Labels, l)
+	shells, of := s.Map.Shells(m, s.IsCut)
+	k := of[faces[0]]
+	if k == mesh.None {
+		return s, nil
+	}
+	if err := s.unstacked(shells[k].Faces); err != nil {
+		return nil, err
+	}
+	s.turnShell(d, s.newRack(m, nil), shells[k], s.orientOwn)
+	return s, nil
+}
+
+// labelOn is the largest label of which a patch has faces, nil for none.
+func (s *State) labelOn(p *mesh.Patch) *flow.Label {
+	if len(s.Wishes.Labels) == 0 {
+		return nil
+	}
+	on := set(p.Faces)
+	var best *flow.Label
+	var most float64
+	for i, l := range s.Wishes.Labels {
+		var area float64
+		for _, f := range l.Faces {
+			if on[f] {
+				area += p.Mesh.FaceAreas()[f]
+			}
+		}
+		if area > most*(1+1e-9) {
+			best, most = &s.Wishes.Labels[i], area
+		}
+	}
+	return best
+}
+
+// fixed tells whether a shell must not be turned by packing: it carries a label, or a
+// grain that goes one way only.
+func (s *State) fixed(sh chart.Shell) bool {
+	on := set(sh.Faces)
+	for _, l := range s.Wishes.Labels {
+		if slices.ContainsFunc(l.Faces, func(f mesh.FaceID) bool { return on[f] }) {
+			return true
+		}
+	}
+	return slices.ContainsFunc(s.partsOf(sh.Faces), func(p PartID) bool { return s.Parts[p].Grain.Sense })
+}
+
+// orientOwn orients a shell as the part of its first face asks.
+func (s *State) orientOwn(p *mesh.Patch, uv []r2.Vec) { s.orient(p, uv, s.FacePart[p.Faces[0]]) }
+
+// orient turns the map of a patch as the grain of a part asks, up upwards; a label on it
+// stands upright, whatever the grain says.
+func (s *State) orient(p *mesh.Patch, uv []r2.Vec, part PartID) {
+	flow.Orient(p, uv, s.grain(int(part)), s.Settings.Flow())
+	if l := s.labelOn(p); l != nil {
+		l.Upright(p, uv)
+	}
+}

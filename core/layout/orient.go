@@ -1,0 +1,137 @@
+package layout
+
+import (
+	"context"
+	"math"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/chart"
+	"morvek/core/flatten"
+	"morvek/core/flow"
+	"morvek/core/mesh"
+)
+
+// Orient turns shells: so that picked edges lie along the sheet, by their loops and
+// grain, or over where they are mirrored.
+type Orient struct {
+	Faces    []mesh.FaceID `json:"faces,omitempty"`    // a face of each shell; none: all
+	Edges    []mesh.EdgeID `json:"edges,omitempty"`    // their direction goes to the nearest axis, or to U
+	AlongV   bool          `json:"along_v,omitempty"`  // with edges: to V
+	Mirrored bool          `json:"mirrored,omitempty"` // turn over what is mirrored, nothing else
+}
+
+// Kind implements Edit.
+func (*Orient) Kind() string { return "orient" }
+
+// Describe implements Edit.
+func (e *Orient) Describe() string {
+	switch {
+	case e.Mirrored:
+		return "turn mirrored shells over"
+	case len(e.Edges) > 0:
+		return "turn a shell by " + edgeCount(len(e.Edges))
+	case len(e.Faces) == 0:
+		return "turn all shells by their loops"
+	}
+	return "turn " + count(len(e.Faces), "shell") + " by loops"
+}
+
+// Apply implements Edit.
+func (e *Orient) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	m := d.Mesh
+	if err := checkFaces(m, e.Faces); err != nil {
+		return nil, err
+	}
+	if len(e.Edges) > 0 {
+		if err := checkEdges(m, e.Edges); err != nil {
+			return nil, err
+		}
+	}
+	s := d.State.Clone()
+	shells, of := s.Map.Shells(m, s.IsCut)
+	wanted := map[int32]bool{}
+	for _, f := range e.Faces {
+		if of[f] == mesh.None {
+			return nil, refuse("face %d does not lie on the sheet; flatten it first", f)
+		}
+		wanted[of[f]] = true
+	}
+	picked := set(e.Edges)
+	rack := s.newRack(m, nil)
+	changed := false
+	for k, sh := range shells {
+		if len(wanted) > 0 && !wanted[int32(k)] || s.unstacked(sh.Faces) != nil {
+			continue
+		}
+		turn := s.orientOwn
+		l := s.lift(m, sh)
+		mirrored := 2*flatten.Flips(l.patch, l.uv) > len(l.patch.Tris)
+		switch {
+		case e.Mirrored && !mirrored:
+			continue
+		case e.Mirrored:
+			turn = func(_ *mesh.Patch, uv []r2.Vec) {
+				for i := range uv {
+					uv[i].X = -uv[i].X
+				}
+			}
+		case len(picked) > 0:
+			angle, ok := directionOf(&l, m, picked)
+			if !ok {
+				continue
+			}
+			target := 0.0
+			if e.AlongV {
+				target = math.Pi / 2
+			}
+			// The shorter way: an edge has no sense.
+			by := math.Remainder(target-angle, math.Pi)
+			turn = func(_ *mesh.Patch, uv []r2.Vec) { flow.Turn(uv, by) }
+		}
+		changed = true
+		s.turnShell(d, rack, sh, turn)
+		s.markHand(sh.Faces[0])
+	}
+	if !changed {
+		switch {
+		case e.Mirrored:
+			return nil, refuse("no shell is mirrored")
+		case len(picked) > 0:
+			return nil, refuse("the picked edges do not lie on this shell; pick one of its edges")
+		}
+		return nil, refuse("nothing lies on the sheet yet; flatten something first")
+	}
+	return s, nil
+}
+
+// directionOf is the mean direction of picked edges on a shell, as lines by length.
+func directionOf(l *laid, m *mesh.Mesh, picked map[mesh.EdgeID]bool) (angle float64, ok bool) {
+	var re, im float64
+	for c, h := range l.patch.Corner {
+		if !picked[m.Edge(h)] {
+			continue
+		}
+		a, b := l.patch.Ends(int32(c))
+		d := r2.Sub(l.uv[b], l.uv[a])
+		sin, cos := math.Sincos(2 * math.Atan2(d.Y, d.X))
+		re, im = re+r2.Norm(d)*cos, im+r2.Norm(d)*sin
+	}
+	if re == 0 && im == 0 {
+		return 0, false
+	}
+	return math.Atan2(im, re) / 2, true
+}
+
+// turnShell turns a shell by what f does to its map in model units, in its place if it
+// has room there.
+func (s *State) turnShell(d *Document, rack *rack, sh chart.Shell, f func(*mesh.Patch, []r2.Vec)) {
+	l := s.lift(d.Mesh, sh)
+	f(l.patch, l.uv)
+	scaleAll(l.uv, l.density)
+	shell := flatShell{patch: l.patch, uv: l.uv}
+	if !s.inItsPlace(d, shell) {
+		rack.put(shell)
+		s.Map.Set(l.patch, shell.uv)
+	}
+}
