@@ -71,7 +71,9 @@ func seedModel(ctx context.Context, s *store.Store, project int64, m Model, titl
 	if err != nil {
 		return 0, err
 	}
-	state, err := layout.New(read, layout.DefaultSettings()).State.MarshalBinary()
+	d := layout.New(read, layout.DefaultSettings())
+	d.State.Wishes.Labels = m.labels(read)
+	state, err := d.State.MarshalBinary()
 	if err != nil {
 		return 0, err
 	}

@@ -186,7 +186,7 @@ test("a pattern is carried over a seam, borders come on pixels, grain errors are
   const seam = await findOn(page, "#piece-canvas", /part \S+ wall.* edge \d+ bend [1-9]\d*° seam/);
   await page.mouse.click(seam.x, seam.y);
   await page.getByRole("button", { name: "Carry over" }).click();
-  await page.waitForFunction(() => /1 seam, \d+\.\d thousandths of a tile left at most/.test(document.querySelector("#ghost").textContent));
+  await page.waitForFunction(() => /the pattern goes on over 1 seam, \d+\.\d thousandths of a tile left at most/.test(document.querySelector("#ghost").textContent));
   await changed(page, () => page.getByRole("button", { name: "Take" }).click());
   assert.match(await page.locator("#undo-name").textContent(), /carry the pattern over 1 edge/);
   await changed(page, () => page.locator("#undo").click());

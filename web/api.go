@@ -13,6 +13,7 @@ import (
 	"morvek/core/flow"
 	"morvek/core/layout"
 	"morvek/core/mesh"
+	"morvek/core/proof"
 	"morvek/core/seam"
 	"morvek/core/unroll"
 	"morvek/session"
@@ -28,9 +29,15 @@ type metaPart struct {
 	Fit     metaFit `json:"fit"`
 
 	Projection unroll.Kind `json:"projection,omitempty"` // by which it is laid, if by one
-	Grain      flow.Mode   `json:"grain"`
-	GrainAxis  [3]float64  `json:"grain_axis"`
+	Grain      string      `json:"grain"`                // in words
 	GrainSense bool        `json:"grain_sense,omitempty"`
+	Material   string      `json:"material"`
+}
+
+// metaLabel is a label with how it reads.
+type metaLabel struct {
+	flow.Label
+	Reads string `json:"reads"` // in words
 }
 
 type metaShell struct {
@@ -62,6 +69,7 @@ type metaView struct {
 	Held  []mesh.EdgeID    `json:"held"`
 	Picks []layout.PickSet `json:"picks"`
 
+	Labels []metaLabel       `json:"labels"`
 	Pins   []mesh.HalfedgeID `json:"pins"`
 	Middle [3]float64        `json:"middle"` // about which the coordinates of the mesh block are
 }
@@ -78,11 +86,12 @@ func newMeta(o *session.Opened) metaView {
 	for i := range st.Parts {
 		equal[st.RepeatRoot(layout.PartID(i))]++
 	}
+	faces := st.PartFaces()
 	for i, p := range st.Parts {
 		mp := metaPart{Name: p.Name, Shape: string(p.Fit.Kind), Error: lengthText(p.Fit.Error, v.Unit), Locked: p.Locked,
 			Repeats: equal[st.RepeatRoot(layout.PartID(i))] - 1, Fit: newMetaFit(p.Fit, middle)}
-		mp.Grain, mp.GrainAxis = p.Grain.Mode, [3]float64{p.Grain.Axis.X, p.Grain.Axis.Y, p.Grain.Axis.Z}
-		mp.GrainSense = p.Grain.Sense
+		mp.Grain, mp.GrainSense = grainWords(p.Grain), p.Grain.Sense
+		mp.Material = layout.MaterialOf(o.Doc.Mesh, faces[i])
 		if p.Projection != nil {
 			mp.Projection = p.Projection.Kind
 		}
@@ -92,6 +101,10 @@ func newMeta(o *session.Opened) metaView {
 	v.Pins, v.Middle = append([]mesh.HalfedgeID{}, w.Pins...), [3]float64{middle.X, middle.Y, middle.Z}
 	v.Dial, v.Sides = st.Settings.Dial, st.Settings.Viewed()
 	v.Whole, v.Held, v.Picks = append([]mesh.FaceID{}, w.Whole...), append([]mesh.EdgeID{}, w.Held...), append([]layout.PickSet{}, w.Picks...)
+	v.Labels = []metaLabel{}
+	for i, l := range w.Labels {
+		v.Labels = append(v.Labels, metaLabel{l, readingWords(r.Labels[i])})
+	}
 	for _, s := range r.Shells {
 		v.Shells = append(v.Shells, metaShell{s.Part, s.Density, s.L2, s.AngularP95, s.GrainErrDeg})
 	}
@@ -103,6 +116,36 @@ func newMeta(o *session.Opened) metaView {
 		v.Findings = append(v.Findings, faces)
 	}
 	return v
+}
+
+// grainWords says what the grain of a part is.
+func grainWords(g flow.Grain) string {
+	words, ok := map[flow.Mode]string{flow.Along: "along its axis", flow.Around: "around its axis", flow.Toward: "in one direction"}[g.Mode]
+	switch {
+	case !ok:
+		return "no grain"
+	case g.Mode == flow.Toward && len(g.Path) > 0:
+		words = "along picked edges"
+	}
+	if g.Sense {
+		words += ", one way"
+	}
+	return words
+}
+
+// readingWords says how a label lies on the sheet.
+func readingWords(l proof.LabelReading) string {
+	switch {
+	case l.Shells == 0:
+		return "not mapped yet"
+	case l.Shells > 1:
+		return fmt.Sprintf("cut into %d shells", l.Shells)
+	case l.Mirrored:
+		return "mirrored"
+	case l.Reads():
+		return "reads upright"
+	}
+	return fmt.Sprintf("%.0f° off upright", l.OffDeg)
 }
 
 func (s *Server) meta(c echo.Context) error {

@@ -31,13 +31,18 @@ func (b *block) floats(n int, at func(i int) float32) {
 }
 
 func (b *block) flags(n int, at func(i int) bool) {
+	b.bytes(n, func(i int) byte {
+		if at(i) {
+			return 1
+		}
+		return 0
+	})
+}
+
+func (b *block) bytes(n int, at func(i int) byte) {
 	b.b = binary.LittleEndian.AppendUint32(b.b, uint32(n))
 	for i := range n {
-		v := byte(0)
-		if at(i) {
-			v = 1
-		}
-		b.b = append(b.b, v)
+		b.b = append(b.b, at(i))
 	}
 	for len(b.b)%4 != 0 {
 		b.b = append(b.b, 0)
@@ -72,7 +77,7 @@ func encodeMesh(m *mesh.Mesh) []byte {
 // encodeLayout writes the state of the map with its measures per face.
 func encodeLayout(o *session.Opened) []byte {
 	m, s, r := o.Doc.Mesh, o.Doc.State, o.Proof()
-	b := newBlock("MVL2", 8)
+	b := newBlock("MVL3", 9)
 	b.floats(2*m.NumCorners(), func(i int) float32 {
 		if i%2 == 0 {
 			return float32(s.Map.UV[i/2].X)
@@ -86,5 +91,25 @@ func encodeLayout(o *session.Opened) []byte {
 	b.floats(m.NumFaces(), func(i int) float32 { return r.Stretch[i] })
 	b.floats(m.NumFaces(), func(i int) float32 { return r.Angular[i] })
 	b.floats(m.NumFaces(), func(i int) float32 { return r.GrainErr[i] })
+	wish := grainDirections(o)
+	b.bytes(len(wish), func(i int) byte { return byte(wish[i]) })
 	return b.b
+}
+
+// grainDirections are the wished directions of all faces, three numbers each of 127 to
+// the unit; zero where there is none.
+func grainDirections(o *session.Opened) []int8 {
+	m, s := o.Doc.Mesh, o.Doc.State
+	out := make([]int8, 3*m.NumFaces())
+	for f, p := range s.FacePart {
+		if p < 0 {
+			continue
+		}
+		if d, ok := s.Parts[p].Grain.At(m.FaceCentre(mesh.FaceID(f)), m.FaceNormals()[f]); ok {
+			for k, x := range []float64{d.X, d.Y, d.Z} {
+				out[3*f+k] = int8(math.Round(127 * x))
+			}
+		}
+	}
+	return out
 }

@@ -3,7 +3,6 @@ package web
 import (
 	"context"
 	"fmt"
-	"strconv"
 
 	"morvek/core/layout"
 )
@@ -30,11 +29,7 @@ func dryRun(ctx context.Context, d *layout.Document, e layout.Edit) (ghostView, 
 			return ghostView{}, err
 		}
 		v, err := newGhostView(d, next)
-		most := 0.0
-		for _, c := range seams {
-			most = max(most, c.Offset)
-		}
-		v.Said = fmt.Sprintf("%s, %s thousandths of a tile left at most", plural(len(seams), "seam"), strconv.FormatFloat(1000*most, 'f', 1, 64))
+		v.Said = layout.Sum(seams).Words()
 		return v, err
 	}
 	next, err := e.Apply(ctx, d, nil)
@@ -60,7 +55,7 @@ func trueUpGhost(ctx context.Context, d *layout.Document, e *layout.TrueUp) (v g
 			continue
 		}
 		changed++
-		v.Said = t.Words()
+		v.Said, v.Straight = t.Words(), &shells[i].Straight
 		v.LetGo = append(v.LetGo, t.LetGo...)
 		if t.After.Worst > worst && t.WorstFace >= 0 {
 			worst = t.After.Worst
@@ -72,11 +67,4 @@ func trueUpGhost(ctx context.Context, d *layout.Document, e *layout.TrueUp) (v g
 		v.Said = fmt.Sprintf("%d of %d shells straightened, the others are straight, gain nothing or would stretch too much", changed, len(shells))
 	}
 	return v, nil
-}
-
-func plural(n int, of string) string {
-	if n == 1 {
-		return "1 " + of
-	}
-	return fmt.Sprintf("%d %ss", n, of)
 }

@@ -25,6 +25,8 @@ type ghostView struct {
 	Said    string    `json:"said,omitempty"`  // what it does, in words
 	Worst   *int32    `json:"worst,omitempty"` // face that stretches most afterwards
 
+	Straight *float64 `json:"straight,omitempty"` // share of the edges of a trued shell that would be
+
 	LetGo []mesh.EdgeID `json:"let_go,omitempty"` // edges of loops that stay bent
 }
 

@@ -202,6 +202,7 @@ type trayView struct {
 	Health   []layout.HealthReport
 
 	Audit      *auditView
+	Flow       flowView // of the part
 	Recognised bool
 	Dial       float64
 	Sides      []sideView
@@ -248,6 +249,7 @@ func (s *Server) tray(c echo.Context) error {
 	}
 	if p, err := strconv.Atoi(c.QueryParam("part")); err == nil && p >= 0 && p < len(st.Parts) {
 		v.Part = newPartView(o, layout.PartID(p))
+		v.Flow = newFlowView(o, layout.PartID(p))
 	}
 	v.Findings, v.Found = foldFindings(r.Findings, st), len(r.Findings)
 	if v.Mapped && v.Station == "Proof" {

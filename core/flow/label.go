@@ -15,6 +15,8 @@ type Label struct {
 	Word  string        `json:"word"`
 	Faces []mesh.FaceID `json:"faces"`
 	Up    r3.Vec        `json:"up"` // unit, where the tops of its letters point
+
+	Quarters int `json:"quarters,omitempty"` // turns from how it would stand by itself
 }
 
 // nearLoops is how far the up of the model may be from the edges of a label for it to
@@ -52,7 +54,7 @@ func NewLabel(m *mesh.Mesh, word string, faces []mesh.FaceID, up, back r3.Vec, q
 	for range (quarters%4 + 4) % 4 {
 		v = r3.Cross(n, v)
 	}
-	return Label{Word: word, Faces: faces, Up: v}, true
+	return Label{Word: word, Faces: faces, Up: v, Quarters: quarters}, true
 }
 
 // Upright turns the map of a patch in place so that the label stands exactly upright on

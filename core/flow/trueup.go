@@ -121,7 +121,7 @@ func TrueUp(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings) (Tr
 		t.Why = "no loop of it runs nearly along an axis"
 		return t, nil
 	case s.Mode == ByLoops && share < fewLines:
-		t.Lines, t.Why = nil, "most of its loops curve or fan out, as on a disc or a cone"
+		t.Lines, t.Why = nil, curves(p, "most of its loops curve or fan out, as on a disc or a cone")
 		return t, nil
 	}
 	return t, t.solve(ctx, p, uv, s, free)
@@ -424,7 +424,7 @@ func (t *Trued) solve(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSet
 			t.Lines[suspects[k]].giveWay(uv)
 		}
 		if !slices.ContainsFunc(t.Lines, func(l TrueLine) bool { return !l.Released }) {
-			t.leave(uv, "straight lines would stretch it beyond what is allowed")
+			t.leave(uv, curves(p, "straight lines would stretch it beyond what is allowed"))
 			return nil
 		}
 	}

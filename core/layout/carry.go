@@ -2,21 +2,25 @@ package layout
 
 import (
 	"context"
+	"fmt"
 	"math"
 
 	"gonum.org/v1/gonum/spatial/r2"
 
+	"morvek/core/chart"
 	"morvek/core/mesh"
 )
 
 // CarryOver lays shells so that a tiling pattern goes on over the picked seams without
 // joining them: from the shell with the face From outwards, each is turned by quarters
-// and shifted, by less than a tile, until twins agree but for whole tiles. They may lie
-// on others, as shells of a tiling texture do.
+// and shifted, by less than a tile, until twins agree but for whole tiles. Where shells
+// meet in a ring it goes on over the longest seams, along a spanning tree. They may lie on
+// others, as shells of a tiling texture do.
 type CarryOver struct {
 	Edges []mesh.EdgeID `json:"edges,omitempty"`
 	From  *mesh.FaceID  `json:"from,omitempty"` // a face of the shell that stays; none: the largest
-	// Material: all seams between shells of the material of From, in place of Edges.
+	// Material: all seams between shells of the material of From, in place of Edges; pieces
+	// of it that hang together apart from From go out from their largest shell.
 	Material bool `json:"material,omitempty"`
 }
 
@@ -36,6 +40,7 @@ type Carried struct {
 	From, To mesh.FaceID
 	Length   float64 // of the seam, model units
 	Offset   float64 // largest distance of twins that is left, tiles
+	Closing  bool    // the pattern came to both shells another way
 }
 
 // Apply implements Edit.
@@ -44,7 +49,7 @@ func (e *CarryOver) Apply(ctx context.Context, d *Document, _ func(float64)) (*S
 	return s, err
 }
 
-// seamPair is two shells with the seam between them.
+// seamPair is two shells with a run of the seam between them.
 type seamPair struct {
 	a, b   int32
 	edges  []mesh.EdgeID
@@ -78,19 +83,9 @@ func (e *CarryOver) Plan(_ context.Context, d *Document) (*State, []Carried, err
 	if err != nil {
 		return nil, nil, err
 	}
-	start := pairs[0].a
-	switch {
-	case e.From != nil:
+	start := largestAt(m, shells, pairs, nil)
+	if e.From != nil {
 		start = of[*e.From]
-	default:
-		most := 0.0
-		for _, p := range pairs {
-			for _, k := range []int32{p.a, p.b} {
-				if a := faceArea(m, shells[k].Faces); a > most*(1+1e-9) {
-					most, start = a, k
-				}
-			}
-		}
 	}
 	for _, p := range pairs {
 		for _, k := range []int32{p.a, p.b} {
@@ -101,6 +96,7 @@ func (e *CarryOver) Plan(_ context.Context, d *Document) (*State, []Carried, err
 	}
 	// The longest seams first, outwards from what stays.
 	reached := map[int32]bool{start: true}
+	crossed := make([]bool, len(pairs))
 	var out []Carried
 	for {
 		best := -1
@@ -110,8 +106,14 @@ func (e *CarryOver) Plan(_ context.Context, d *Document) (*State, []Carried, err
 			}
 		}
 		if best < 0 {
-			break
+			next := largestAt(m, shells, pairs, reached)
+			if next < 0 || !e.Material {
+				break
+			}
+			reached[next] = true
+			continue
 		}
+		crossed[best] = true
 		p := pairs[best]
 		from, to := p.a, p.b
 		if reached[to] {
@@ -121,12 +123,12 @@ func (e *CarryOver) Plan(_ context.Context, d *Document) (*State, []Carried, err
 		s.carry(m, r, shells[to].Faces)
 		reached[to] = true
 	}
-	for _, p := range pairs {
+	for i, p := range pairs {
 		if !reached[p.a] || !reached[p.b] {
 			continue
 		}
 		r := (&joining{state: s, of: of, shells: shells, a: p.a, b: p.b, edges: p.edges}).rim(m)
-		c := Carried{From: shells[p.a].Faces[0], To: shells[p.b].Faces[0], Length: p.length}
+		c := Carried{From: shells[p.a].Faces[0], To: shells[p.b].Faces[0], Length: p.length, Closing: !crossed[i]}
 		for i := range r.a {
 			q := r2.Sub(r.a[i], r.b[i])
 			c.Offset = max(c.Offset, math.Hypot(q.X-math.Round(q.X), q.Y-math.Round(q.Y)))
@@ -137,6 +139,51 @@ func (e *CarryOver) Plan(_ context.Context, d *Document) (*State, []Carried, err
 		return nil, nil, refuse("the shell that stays does not lie at these seams; pick seams of it")
 	}
 	return s, out, nil
+}
+
+// largestAt is the largest shell at seams that is not reached yet, or −1.
+func largestAt(m *mesh.Mesh, shells []chart.Shell, pairs []seamPair, reached map[int32]bool) int32 {
+	best, most := int32(-1), 0.0
+	for _, p := range pairs {
+		for _, k := range []int32{p.a, p.b} {
+			if a := faceArea(m, shells[k].Faces); !reached[k] && a > most*(1+1e-9) {
+				best, most = k, a
+			}
+		}
+	}
+	return best
+}
+
+// Carry sums up seams that a pattern was carried over.
+type Carry struct {
+	Over  int     // runs of seams it was carried over
+	Left  float64 // largest offset at these, tiles
+	Share float64 // of the length of all runs, where it goes on within a thousandth of a tile
+}
+
+// Sum sums up carried seams.
+func Sum(seams []Carried) (c Carry) {
+	var all float64
+	for _, x := range seams {
+		all += x.Length
+		if x.Offset <= 1e-3 {
+			c.Share += x.Length
+		}
+		if !x.Closing {
+			c.Over, c.Left = c.Over+1, max(c.Left, x.Offset)
+		}
+	}
+	c.Share /= max(all, 1e-300)
+	return c
+}
+
+// Words say it in thousandths of a tile.
+func (c Carry) Words() string {
+	words := fmt.Sprintf("the pattern goes on over %s, %.1f thousandths of a tile left at most", count(c.Over, "seam"), 1000*c.Left)
+	if c.Share < 0.995 {
+		words += fmt.Sprintf("; over %.0f %% of their length in all, the rest closes rings", 100*c.Share)
+	}
+	return words
 }
 
 // seamsOfMaterial returns the seams between mapped faces of one material that lie in no
@@ -154,9 +201,12 @@ func (s *State) seamsOfMaterial(m *mesh.Mesh, name string) (out []mesh.EdgeID) {
 	return out
 }
 
-// pairsAt returns the pairs of shells that meet at edges, in order of the first edge.
+// pairsAt returns the seams at edges with the shells on both sides, in order of the first
+// edge. A seam that turns a corner counts as several, since a pattern can go on over one
+// straight run and not over the next.
 func (s *State) pairsAt(m *mesh.Mesh, edges []mesh.EdgeID, of []int32) (out []seamPair, err error) {
-	index := map[[2]int32]int{}
+	between := map[[2]int32][]mesh.EdgeID{}
+	var order [][2]int32
 	for _, e := range edges {
 		f, g := m.EdgeFaces(e)
 		if g == mesh.None {
@@ -170,20 +220,32 @@ func (s *State) pairsAt(m *mesh.Mesh, edges []mesh.EdgeID, of []int32) (out []se
 			continue
 		}
 		k := [2]int32{min(a, b), max(a, b)}
-		i, ok := index[k]
-		if !ok {
-			i = len(out)
-			index[k] = i
-			out = append(out, seamPair{a: k[0], b: k[1]})
+		if len(between[k]) == 0 {
+			order = append(order, k)
 		}
-		out[i].edges = append(out[i].edges, e)
-		out[i].length += m.EdgeLength(e)
+		between[k] = append(between[k], e)
+	}
+	alike := func(first, e mesh.EdgeID) bool {
+		a := mesh.Angle(m.EdgeVec(m.EdgeHalf(first)), m.EdgeVec(m.EdgeHalf(e)))
+		return min(a, math.Pi-a) < cornerOfASeam
+	}
+	for _, k := range order {
+		for _, run := range m.ChainsWhere(between[k], alike) {
+			p := seamPair{a: k[0], b: k[1], edges: run}
+			for _, e := range run {
+				p.length += m.EdgeLength(e)
+			}
+			out = append(out, p)
+		}
 	}
 	if len(out) == 0 {
 		return nil, refuse("no two shells meet at these edges; pick seams between flattened shells")
 	}
 	return out, nil
 }
+
+// cornerOfASeam is how far an edge of a seam may turn from the first to be of the same run.
+const cornerOfASeam = 30 * math.Pi / 180
 
 // carry turns and shifts a shell so that its side of a rim lies on the other one but for
 // whole tiles, as near to where it was as that allows.

@@ -121,7 +121,7 @@ func (s *State) turnToGrain(d *Document, parts map[PartID]bool) {
 // grainFor is the grain of a part that has no wish of its own: that of its material, as
 // far as the part can have it, or what suits its shape.
 func (s *State) grainFor(m *mesh.Mesh, faces []mesh.FaceID, p *Part) flow.Grain {
-	material := materialOf(m, faces)
+	material := MaterialOf(m, faces)
 	for _, w := range s.Wishes.Grains {
 		if w.Material != material {
 			continue
@@ -133,8 +133,8 @@ func (s *State) grainFor(m *mesh.Mesh, faces []mesh.FaceID, p *Part) flow.Grain 
 	return flow.DefaultGrain(m, faces, p.Fit)
 }
 
-// materialOf is the material most of the area of faces has.
-func materialOf(m *mesh.Mesh, faces []mesh.FaceID) (name string) {
+// MaterialOf is the material most of the area of faces has.
+func MaterialOf(m *mesh.Mesh, faces []mesh.FaceID) (name string) {
 	area := map[string]float64{}
 	for _, f := range faces {
 		n := m.MaterialName(f)
@@ -150,7 +150,7 @@ func materialOf(m *mesh.Mesh, faces []mesh.FaceID) (name string) {
 func (s *State) partsOfMaterials(m *mesh.Mesh, faces [][]mesh.FaceID, names []string) map[PartID]bool {
 	out := map[PartID]bool{}
 	for p := range s.Parts {
-		if !s.Parts[p].GrainOwn && slices.Contains(names, materialOf(m, faces[p])) {
+		if !s.Parts[p].GrainOwn && slices.Contains(names, MaterialOf(m, faces[p])) {
 			out[PartID(p)] = true
 		}
 	}

@@ -1,6 +1,7 @@
 // The bench: ties the views, the route card, the trays and the keys together.
 import htmx from "htmx.org";
-import { proofCloth } from "./cloth";
+import { ProofCloth, type Cloth } from "./cloth";
+import { labelBox, writeInto } from "./labels";
 import { ProjectionFrame } from "./frame";
 import { Handles } from "./handles";
 import { Hover } from "./hover";
@@ -14,8 +15,8 @@ import { ups } from "./setupview";
 import { $, at, attempt, body, card, chain, dial, doc, join, live, picks, points, setup, trouble, views } from "./state";
 import { choose, goTo, loadTray, loadWorklog } from "./tray";
 import { drawTwins } from "./twins";
-import { chosenPart, edgesByVerb, facesByVerb, keys, setSeamPicks, value, verbs } from "./verbs";
-import { drawChain, drawGhosts, drawPicks, drawPoints, drawSetup, refreshViews, showAs } from "./views";
+import { chosenPart, edgesByVerb, facesByVerb, grained, keys, setSeamPicks, value, verbs } from "./verbs";
+import { drawChain, drawGhosts, drawPicks, drawPoints, drawSetup, refreshViews, showAs, showCloth } from "./views";
 import { watch } from "./work";
 
 function listen(): void {
@@ -23,6 +24,8 @@ function listen(): void {
     const t = e.target as HTMLElement;
     const act = t.closest<HTMLElement>("[data-do]")?.dataset.do;
     if (act) { void attempt(verbs[act]!); return; }
+    const pattern = t.closest<HTMLElement>("[data-cloth]")?.dataset.cloth;
+    if (pattern) { showCloth(pattern as Cloth); return; }
     const fold = t.closest<HTMLElement>("[data-fold]")?.dataset.fold;
     if (fold !== undefined) { card.fold(fold); return; }
     const edges = t.closest<HTMLElement>("[data-edgepick]")?.dataset.edgepick;
@@ -137,7 +140,8 @@ function refresh(): void {
 
 async function start(): Promise<void> {
   await Promise.all([doc.load(), document.fonts.load("600 44px 'Barlow Condensed'")]);
-  const cloth = proofCloth();
+  views.cloth = new ProofCloth(doc);
+  const cloth = views.cloth.texture;
   views.piece = new Piece($<HTMLCanvasElement>("piece-canvas"), document.querySelector<SVGSVGElement>("#piece-over")!, doc, cloth);
   views.piece.onRegion = pickRegion;
   views.sheet = new Sheet($<HTMLCanvasElement>("sheet-canvas"), $<HTMLCanvasElement>("sheet-over"), doc, cloth);
@@ -152,6 +156,13 @@ async function start(): Promise<void> {
     const ghost = join.ghost ?? setup.ghost ?? live.ghost ?? points.ghost;
     if (ghost) drawGhost(g, doc, ghost, screen, verdigris);
     points.draw(g, views.sheet, picksPoints());
+    if (at.station === "Flow" && at.show !== "cloth") for (const l of doc.meta.labels) {
+      const b = labelBox(doc, l);
+      if (!b) continue;
+      const [x0, y1] = screen(b.u - b.width / 2, b.v - b.height / 2), [x1, y0] = screen(b.u + b.width / 2, b.v + b.height / 2);
+      g.fillStyle = l.reads === "reads upright" ? "#1F2A33" : "#A8323E";
+      writeInto(g, l.word, (x0 + x1) / 2, (y0 + y1) / 2, x1 - x0, y1 - y0);
+    }
   });
   points.reach = () => value("set-reach");
   points.onChange = drawPoints;
@@ -166,7 +177,7 @@ async function start(): Promise<void> {
       end: () => { if (begun) void points.end(); },
     };
   };
-  views.onStroke = (from, to) => void attempt(() => doc.edit("grain", { parts: [chosenPart()], of: "toward", ...(at.sense ? { sense: true } : {}), direction: { X: to.x - from.x, Y: to.y - from.y, Z: to.z - from.z } }));
+  views.onStroke = (from, to) => void attempt(() => doc.edit("grain", { ...grained(), of: "toward", ...(at.sense ? { sense: true } : {}), direction: { X: to.x - from.x, Y: to.y - from.y, Z: to.z - from.z } }));
   views.piece.onStroke = (line) => {
     const el = document.querySelector<SVGLineElement>("#piece-over .stroke")!;
     el.toggleAttribute("hidden", !line);

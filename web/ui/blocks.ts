@@ -8,6 +8,8 @@ export interface MeshBlock {
 export interface LayoutBlock {
   uv: Float32Array; facePart: Int32Array; faceShell: Int32Array; mapped: Uint8Array; cut: Uint8Array;
   stretch: Float32Array; angular: Float32Array; grain: Float32Array;
+  /** The wished direction of each face, 127 to the unit; zero for none. */
+  wish: Int8Array;
 }
 
 class Reader {
@@ -26,6 +28,7 @@ class Reader {
   }
   ints(): Int32Array { const [s, n] = this.span(); return new Int32Array(this.buffer, s, n / 4); }
   floats(): Float32Array { const [s, n] = this.span(); return new Float32Array(this.buffer, s, n / 4); }
+  bytes(): Int8Array { const [s, n] = this.span(); return new Int8Array(this.buffer, s, n); }
   flags(): Uint8Array { const [s, n] = this.span(); return new Uint8Array(this.buffer, s, n); }
 }
 
@@ -35,8 +38,8 @@ export function readMesh(b: ArrayBuffer): MeshBlock {
 }
 
 export function readLayout(b: ArrayBuffer): LayoutBlock {
-  const r = new Reader(b, "MVL2");
-  return { uv: r.floats(), facePart: r.ints(), faceShell: r.ints(), mapped: r.flags(), cut: r.flags(), stretch: r.floats(), angular: r.floats(), grain: r.floats() };
+  const r = new Reader(b, "MVL3");
+  return { uv: r.floats(), facePart: r.ints(), faceShell: r.ints(), mapped: r.flags(), cut: r.flags(), stretch: r.floats(), angular: r.floats(), grain: r.floats(), wish: r.bytes() };
 }
 
 /** The exposure of each face, 0 hidden to 1 open. */

@@ -1,4 +1,5 @@
 // The document as the browser knows it, and every request that changes it.
+import { Vector3 } from "three";
 import { readExposure, readLayout, readMesh, type LayoutBlock, type MeshBlock } from "./blocks";
 
 /** The fitted shape of a part; coordinates are about the middle of the model, as the mesh's. */
@@ -10,9 +11,10 @@ export interface Fit {
 export interface Meta {
   revision: number; last_edit: string; next_edit: string; head: number; saved: string; unit: string; size: number;
   coverage: number; density: number;
-  parts: { name: string; shape: string; error: string; locked: boolean; repeats: number; fit: Fit; projection?: string; grain: string; grain_axis: [number, number, number]; grain_sense?: boolean }[];
+  parts: { name: string; shape: string; error: string; locked: boolean; repeats: number; fit: Fit; projection?: string; grain: string; grain_sense?: boolean; material: string }[];
   shells: { part: number; density: number; l2: number; angular: number; grain: number }[];
   findings: number[][];
+  labels: { word: string; faces: number[]; up: Vec; quarters?: number; reads: string }[];
   pins: number[]; middle: [number, number, number];
   dial: number; whole: number[]; held: number[]; picks: { name: string; edges: number[] }[];
 }
@@ -26,7 +28,7 @@ export interface Ghost {
   join?: { stays: number; moves: number; stays_name: string; moves_name: string; length: string; difference: number; turn: [number, number]; opposite: boolean; rigid: boolean; was: number; will: number; on_rack: boolean; joined: number };
   before?: Figures; after?: Figures;
   stretch?: { was: Stretch; will: Stretch };
-  said?: string; worst?: number; let_go?: number[];
+  said?: string; straight?: number; worst?: number; let_go?: number[];
 }
 /** The stretch of the shells an edit changes. */
 export interface Stretch { shells: number; l2: number; angular: number; note?: string }
@@ -221,6 +223,13 @@ export class Doc {
       z += a[0]! * b[1]! - a[1]! * b[0]!;
     }
     return [x, y, z];
+  }
+
+  /** The mean of the corners of a face. */
+  middle(face: number): Vector3 {
+    const c = this.corners(face), m = new Vector3();
+    for (const k of c) { const [x, y, z] = this.point(k); m.x += x; m.y += y; m.z += z; }
+    return m.divideScalar(c.length);
   }
 
   point(corner: number): [number, number, number] {

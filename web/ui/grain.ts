@@ -6,26 +6,18 @@ import type { Doc } from "./doc";
 /** Strokes of the parts for which wanted is true, six numbers each; as long as asked for, with an arrowhead where the grain has a sense. */
 export function grainLines(doc: Doc, wanted: (part: number) => boolean, long: (face: number) => number = () => 0.64): number[] {
   const out: number[] = [];
-  const n = new THREE.Vector3(), c = new THREE.Vector3(), d = new THREE.Vector3(), e1 = new THREE.Vector3(), a = new THREE.Vector3();
-  const faces = doc.layout.facePart.length;
-  const step = Math.max(1, Math.floor(faces / 6000)); // enough to see the direction
-  for (let f = 0; f < faces; f += step) {
-    const part = doc.layout.facePart[f]!, p = doc.meta.parts[part];
-    if (!p || !p.grain || !wanted(part)) continue;
-    const at = doc.corners(f).map((k) => new THREE.Vector3(...doc.point(k)));
+  const n = new THREE.Vector3(), c = new THREE.Vector3(), d = new THREE.Vector3(), e1 = new THREE.Vector3();
+  const { facePart, wish } = doc.layout;
+  const step = Math.max(1, Math.floor(facePart.length / 6000)); // enough to see the direction
+  for (let f = 0; f < facePart.length; f += step) {
+    const p = doc.meta.parts[facePart[f]!], l = long(f);
+    if (!p || !wanted(facePart[f]!) || !(l > 0.02)) continue;
+    d.set(wish[3 * f]!, wish[3 * f + 1]!, wish[3 * f + 2]!);
     n.set(...doc.faceVector(f));
-    c.set(0, 0, 0);
-    for (const q of at) c.add(q);
-    c.divideScalar(at.length);
     const area = n.length() / 2;
-    if (!area) continue;
+    if (!area || !d.lengthSq()) continue;
     n.normalize();
-    a.set(...p.grain_axis);
-    if (p.grain === "around") d.copy(a).cross(n);
-    else d.copy(a).addScaledVector(n, -a.dot(n));
-    if (d.length() < 1e-3) continue;
-    const l = long(f);
-    if (!(l > 0.02)) continue;
+    c.copy(doc.middle(f));
     d.normalize().multiplyScalar(0.5 * l * Math.sqrt(area));
     out.push(c.x - d.x, c.y - d.y, c.z - d.z, c.x + d.x, c.y + d.y, c.z + d.z);
     if (p.grain_sense) {
@@ -34,11 +26,4 @@ export function grainLines(doc: Doc, wanted: (part: number) => boolean, long: (f
     }
   }
   return out;
-}
-
-/** What the grain of a part is, in words. */
-export function grainWords(p: { grain: string; grain_sense?: boolean } | undefined): string {
-  const one = p?.grain_sense ? ", one way" : "";
-  const words = { along: "along its axis", around: "around its axis", toward: "in one direction" }[p?.grain ?? ""];
-  return words ? words + one : "no grain";
 }

@@ -1,5 +1,6 @@
 // Pointing and picking, the same in both views.
 import type { Pointed } from "./piece";
+import { labelOf } from "./labels";
 import type { Outline } from "./region";
 import { startSetup } from "./setupview";
 import { $, at, attempt, chain, doc, picks, points, views } from "./state";
@@ -23,6 +24,8 @@ function point(p: Pointed | null, screen: (corner: number) => [number, number]):
   if (s) words.push(`stretch ${doc.layout.angular[face]!.toFixed(3)}`, `density ${s.density.toFixed(0)} px/${doc.meta.unit}`, `grain ${s.grain.toFixed(1)}°`);
   else words.push("not mapped");
   if (p.edge >= 0) words.push(`edge ${p.edge} bend ${((doc.mesh.bend[p.edge]! * 180) / Math.PI).toFixed(0)}°${doc.layout.cut[p.edge] ? " seam" : ""}`);
+  const label = labelOf(doc, face);
+  if (label) words.push(`label ${label.word}: ${label.reads}`);
   if (doc.exposure) words.push(`exposure ${doc.exposure[face]!.toFixed(2)}`);
   $("readout").textContent = words.join("   ");
 }

@@ -2,6 +2,7 @@
 // chosen and picked, the views, and how trouble is told.
 import { Card } from "./card";
 import { Chain } from "./chain";
+import type { ProofCloth } from "./cloth";
 import { Dial } from "./dial";
 import { Doc, Refused } from "./doc";
 import type { Handles } from "./handles";
@@ -32,6 +33,7 @@ export const at = {
   hidden: new Set<number>(), // parts set aside
   seeThrough: false,
   seamFaces: false, // whether faces are picked at the Seams station
+  material: false, // whether it is set for a whole material
   sense: false, // whether a grain that is set goes one way only
   flow: "points" as "points" | "edges" | "faces" | "grain", // what is picked at the Flow station
   tag: [0, 0] as [number, number], // where the note of what is picked stands
@@ -40,7 +42,7 @@ export const at = {
 };
 
 /** The views, there once the document is loaded. */
-export const views = { handles: [] as Handles[] } as { piece: Piece; sheet: Sheet; lines: Lines; frame: ProjectionFrame; handles: Handles[]; onStroke: Piece["stroke"] };
+export const views = { handles: [] as Handles[] } as { cloth: ProofCloth; piece: Piece; sheet: Sheet; lines: Lines; frame: ProjectionFrame; handles: Handles[]; onStroke: Piece["stroke"] };
 
 export const both = (f: (v: Faces) => void): void => { f(views.piece.faces); f(views.sheet.faces); views.piece.touch(); views.sheet.touch(); };
 

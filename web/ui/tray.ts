@@ -1,5 +1,6 @@
 // The tray of the station, the worklog, and what is chosen.
 import { ask } from "./doc";
+import { offerTrueUp } from "./offer";
 import { startSetup } from "./setupview";
 import { $, at, body, both, card, chain, dial, doc, join, live, points, setup, suggestions, trouble, views } from "./state";
 import { drawGrain, drawPoints, drawSeams, drawSetup, drawShape } from "./views";
@@ -23,7 +24,7 @@ export async function loadTray(): Promise<void> {
     $("keys").textContent = keyHelp[at.station] ?? "drag orbits · Shift drag pans · wheel zooms · Home frames";
     views.lines.brass("suggested", []);
     if (at.station === "Project") { await startSetup(); drawSetup(); return; }
-    if (at.station === "Flow") { markFlowPicks(); drawPoints(); drawGrain(); return; }
+    if (at.station === "Flow") { markFlowPicks(); drawPoints(); drawGrain(); void offerTrueUp(); return; }
     if (at.station !== "Seams") return;
     markSeamPicks();
     showOffer();
@@ -41,7 +42,7 @@ export function markSeamPicks(): void {
 
 /** What the fields of a tray were set to stays when the tray is shown again. */
 const kept = new Map<string, string>();
-const fields = ["set-grain", "set-degrees", "set-true", "set-tolerated", "set-method", "set-where", "set-along", "set-reach", "set-limit", "set-angle", "set-above", "set-path"];
+const fields = ["set-word", "set-grain", "set-degrees", "set-true", "set-tolerated", "set-method", "set-where", "set-along", "set-reach", "set-limit", "set-angle", "set-above", "set-path"];
 document.addEventListener("change", (e) => {
   const t = e.target as HTMLInputElement | HTMLSelectElement;
   if (fields.includes(t.id)) kept.set(t.id, t.value);
@@ -60,6 +61,7 @@ export function markFlowPicks(): void {
   const snap = document.getElementById("flow-snap");
   snap?.setAttribute("aria-pressed", String(points.snap));
   document.getElementById("flow-sense")?.setAttribute("aria-pressed", String(at.sense));
+  document.getElementById("flow-material")?.setAttribute("aria-pressed", String(at.material));
   body.dataset.flow = at.flow;
 }
 

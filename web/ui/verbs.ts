@@ -1,5 +1,6 @@
 // What can be done, by button and by key.
 import { Refused } from "./doc";
+import { labelOf } from "./labels";
 import { pickLoop } from "./pointing";
 import { setupFaces, startSetup } from "./setupview";
 import { $, at, chain, doc, join, live, picks, points, setup, suggestions, views } from "./state";
@@ -101,6 +102,12 @@ function relaxing(): Record<string, unknown> {
   return { faces: [shellFace()], hold_border: where === "inside", axis, ...method };
 }
 
+/** What a grain is set for: the chosen parts, or all of their materials. */
+export function grained(): { parts: number[] } | { materials: string[] } {
+  const parts = at.parts.size ? [...at.parts] : [chosenPart()];
+  return at.material ? { materials: [...new Set(parts.map((p) => doc.meta.parts[p]!.material))] } : { parts };
+}
+
 async function refreshJigs(): Promise<void> {
   await startSetup();
   drawSetup();
@@ -190,7 +197,14 @@ export const verbs: Record<string, () => Promise<unknown>> = {
   unpin: () => doc.edit("pin", { corners: points.picked.size ? pickedPoints() : doc.meta.pins, pinned: false }),
   fill: () => live.start("fill", { faces: facePick() }, false),
   "clear-picked": () => doc.edit("clear", { faces: facePick() }),
-  "set-grain": () => doc.edit("grain", { parts: at.parts.size ? [...at.parts] : [chosenPart()], of: chosenIn("set-grain"), ...(at.sense ? { sense: true } : {}), ...(chosenIn("set-grain") === "chain" ? { edges: pickedEdges() } : {}) }),
+  "set-grain": () => doc.edit("grain", { ...grained(), of: chosenIn("set-grain"), ...(at.sense ? { sense: true } : {}), ...(chosenIn("set-grain") === "chain" ? { edges: pickedEdges() } : {}) }),
+  label: () => done(doc.edit("label", { faces: facePick(), word: $<HTMLInputElement>("set-word").value.trim() })),
+  "turn-label": async () => {
+    const l = labelOf(doc, at.face);
+    if (!l) throw new Refused("Click a face of a label first.", 422);
+    await doc.edit("label", { faces: l.faces, word: l.word, quarters: ((l.quarters ?? 0) + 1) % 4 });
+  },
+  "whole-material": async () => { at.material = !at.material; markFlowPicks(); },
   "one-way": async () => { at.sense = !at.sense; markFlowPicks(); },
   "carry-material": () => live.start("carry-over", { material: true, from: shellFace() }, false),
   "draw-grain": async () => { chosenPart(); setFlowPicks(at.flow === "grain" ? "points" : "grain"); },

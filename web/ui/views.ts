@@ -1,7 +1,9 @@
 // Brings the views up to date with what changed.
 import { shapeLines } from "./overlay";
 import type { Show } from "./scene";
-import { grainLines, grainWords } from "./grain";
+import { cloths, type Cloth } from "./cloth";
+import { grainLines } from "./grain";
+import { labelLines } from "./labels";
 import { showSetup } from "./setupview";
 import { $, at, body, both, chain, dial, doc, join, live, picks, points, setup, views } from "./state";
 
@@ -64,7 +66,10 @@ export function drawGrain(): void {
   f.setSegments("grain", new Float32Array(here && !error ? grainLines(doc, (p) => p === at.part) : []), { color: "#A87B1E", width: 2.4, order: 5 });
   views.piece.stroke = here && at.flow === "grain" ? views.onStroke : null;
   const el = document.getElementById("grain-words");
-  if (el) el.textContent = grainWords(doc.meta.parts[at.part]);
+  const chosen = doc.meta.parts[at.part];
+  if (el) el.textContent = chosen?.grain ?? "";
+  const labels = here || at.show === "cloth" ? doc.meta.labels.filter((l) => !faceHidden(l.faces[0]!)).flatMap((l) => labelLines(doc, l, at.show !== "cloth" || views.cloth.kind !== "words")) : [];
+  f.setSegments("labels", new Float32Array(labels), { color: "#A87B1E", width: 2, order: 5 });
   views.piece.touch();
 }
 
@@ -120,6 +125,7 @@ export function refreshViews(): void {
   points.picked.clear();
   if (at.hidden.size) views.piece.hide(faceHidden); else views.piece.refresh();
   views.sheet.update();
+  views.cloth.refresh();
   revealMoved();
   at.hot = at.hovered = -1;
   both((v) => v.paint(at.show, at.parts));
@@ -142,6 +148,7 @@ export function refreshViews(): void {
 const legends: Partial<Record<Show, string>> = {
   stretch: `<i class="stretch"></i><div><span>×0.67 area</span><span>1</span><span>×1.5</span></div>`,
   grain: `<i class="grain"></i><div><span>0° along the grain</span><span>10° off</span></div>`,
+  cloth: `<div class="chips" role="group" aria-label="Pattern of the cloth">${cloths.map((k) => `<button data-cloth="${k}" aria-pressed="false">${k}</button>`).join("")}</div>`,
   exposure: `<i class="exposure"></i><div><span>0 hidden</span><span>exposure</span><span>1 in view</span></div>`,
 };
 
@@ -154,5 +161,19 @@ export async function showAs(what: Show): Promise<void> {
   const l = $("legend");
   l.hidden = !legends[what];
   l.innerHTML = legends[what] ?? "";
+  markCloth();
   both((v) => v.paint(at.show, at.parts));
+}
+
+/** Puts another pattern on the cloth. */
+export function showCloth(kind: Cloth): void {
+  views.cloth.show(kind);
+  drawGrain();
+  markCloth();
+  both(() => {});
+}
+
+function markCloth(): void {
+  for (const b of document.querySelectorAll<HTMLElement>("[data-cloth]")) b.setAttribute("aria-pressed", String(b.dataset.cloth === views.cloth.kind));
+  body.dataset.cloth = at.show === "cloth" ? views.cloth.kind : "";
 }

@@ -1,0 +1,28 @@
+package demo
+
+import (
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/flow"
+	"morvek/core/mesh"
+)
+
+// words are what the enamel of the models says.
+var words = map[string]string{"storm-lamp": "Storm", "survey-case": "Fennhollow 7"}
+
+// labels are the words a model carries: that on the front of its enamel.
+func (m Model) labels(built *mesh.Mesh) (out []flow.Label) {
+	var faces []mesh.FaceID
+	for f, n := range built.FaceNormals() {
+		if id := mesh.FaceID(f); built.MaterialName(id) == "enamel" && n.Z > 0.99 {
+			faces = append(faces, id)
+		}
+	}
+	if len(faces) == 0 {
+		return nil
+	}
+	if l, ok := flow.NewLabel(built, words[m.Slug], faces, r3.Vec{Y: 1}, r3.Vec{Z: -1}, 0); ok {
+		out = append(out, l)
+	}
+	return out
+}

@@ -1,0 +1,25 @@
+// What truing up would make of the shell that was chosen, tried without being asked: the
+// suggestion the Flow station leads with.
+import { Refused } from "./doc";
+import { $, at, doc } from "./state";
+
+let running: AbortController | null = null;
+
+export async function offerTrueUp(): Promise<void> {
+  running?.abort();
+  const el = document.getElementById("flow-offer");
+  if (!el || at.face < 0 || !doc.layout.mapped[at.face] || Number(el.dataset.straight) > 0.995) return;
+  const own = (running = new AbortController());
+  const say = (text: string): void => {
+    el.textContent = `· ${text}`;
+    $("flow-lead").title = text;
+  };
+  try {
+    const g = await doc.ghost("true-up", { faces: [at.face] }, own.signal);
+    if (own.signal.aborted) return;
+    const was = Number(el.dataset.straight), will = g.straight ?? was;
+    say(g.stretch && will > was + 0.01 ? `trued up ${Math.floor(100 * will)} % at ×${g.stretch.will.angular.toFixed(3)}` : "as straight as it gets");
+  } catch (e) {
+    if (!own.signal.aborted && e instanceof Refused) say(e.message);
+  }
+}
