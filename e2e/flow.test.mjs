@@ -146,10 +146,27 @@ test("a shell is trued up with its cost first, a disc says why it stays", { time
   await context.close();
 });
 
+test("loops that resist are let go, dashed, and the rest is straight", { timeout: 240000 }, async () => {
+  const { page, wrong, context } = await flow("wick knob plate 1");
+  const lead = () => page.locator("#flow-lead").textContent();
+  await page.waitForFunction(() => /trued up \d+ % at ×1\.\d+/.test(document.querySelector("#flow-lead").textContent));
+  const straight = Number((await lead()).match(/(\d+) % straight/)[1]);
+  await page.locator("#piece-canvas").focus();
+  await page.keyboard.press("u");
+  await page.waitForFunction(() => /\d+ lines straight, \d+ shortened or let go \(these are dashed\)/.test(document.querySelector("#ghost").textContent));
+  await noSeriousFindings(page, "true up");
+  await changed(page, () => page.keyboard.press("Enter"));
+  await page.waitForFunction((was) => Number(document.querySelector("#flow-lead").textContent.match(/(\d+) % straight/)?.[1]) > was, straight);
+  // Nothing is left to gain, and it says so.
+  await page.waitForFunction(() => /as straight as it gets|stays as it is/.test(document.querySelector("#flow-offer").textContent));
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
+
 test("a grain is chosen and drawn, and shells turn with it", { timeout: 240000 }, async () => {
   const { page, wrong, context } = await flow("glass wall");
   const grain = () => page.locator("#grain-words").textContent();
-  assert.equal(await grain(), "around its axis");
+  await page.waitForFunction(() => document.querySelector("#grain-words")?.textContent === "around its axis");
   await noSeriousFindings(page, "grain");
   await page.locator("#set-grain").selectOption("along");
   await changed(page, () => page.getByRole("button", { name: "Set", exact: true }).click());

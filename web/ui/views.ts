@@ -62,8 +62,8 @@ export function drawGrain(): void {
   const here = at.station === "Flow";
   const f = views.piece.faces;
   const error = at.show === "grain"; // strokes are the longer the worse it is
-  f.setSegments("grainall", new Float32Array(error ? grainLines(doc, (p) => !at.hidden.has(p), (g) => Math.min(1, doc.layout.grain[g]! / 10)) : here ? grainLines(doc, (p) => p !== at.part && !at.hidden.has(p)) : []), { color: error ? "#1F2A33" : "#3F5873", width: 1, opacity: error ? 0.9 : 0.5 });
-  f.setSegments("grain", new Float32Array(here && !error ? grainLines(doc, (p) => p === at.part) : []), { color: "#A87B1E", width: 2.4, order: 5 });
+  f.setSegments("grainall", new Float32Array(error ? grainLines(doc, (p) => !at.hidden.has(p), (g) => Math.min(1, doc.layout.grain[g]! / 10)) : here && at.show !== "cloth" ? grainLines(doc, (p) => p !== at.part && !at.hidden.has(p)) : []), { color: error ? "#1F2A33" : "#3F5873", width: 1, opacity: error ? 0.9 : 0.5 });
+  f.setSegments("grain", new Float32Array(here && !error && at.show !== "cloth" ? grainLines(doc, (p) => p === at.part) : []), { color: "#A87B1E", width: 2.4, order: 5 });
   views.piece.stroke = here && at.flow === "grain" ? views.onStroke : null;
   const el = document.getElementById("grain-words");
   const chosen = doc.meta.parts[at.part];
@@ -175,5 +175,5 @@ export function showCloth(kind: Cloth): void {
 
 function markCloth(): void {
   for (const b of document.querySelectorAll<HTMLElement>("[data-cloth]")) b.setAttribute("aria-pressed", String(b.dataset.cloth === views.cloth.kind));
-  body.dataset.cloth = at.show === "cloth" ? views.cloth.kind : "";
+  body.dataset.pattern = at.show === "cloth" ? views.cloth.kind : "";
 }
