@@ -5,6 +5,7 @@ import (
 	"fmt"
 
 	"morvek/core/layout"
+	"morvek/core/mesh"
 )
 
 // dryRun is what an edit would do, with what there is to say about it.
@@ -56,7 +57,8 @@ func trueUpGhost(ctx context.Context, d *layout.Document, e *layout.TrueUp) (v g
 		}
 		changed++
 		v.Said, v.Straight = t.Words(), &shells[i].Straight
-		v.LetGo = append(v.LetGo, t.LetGo...)
+		v.LetGo = append(v.LetGo, t.LetGo()...)
+		v.Loops = loopViews(t.Loops)
 		if t.After.Worst > worst && t.WorstFace >= 0 {
 			worst = t.After.Worst
 			f := int32(shells[i].WorstFace)
@@ -67,4 +69,39 @@ func trueUpGhost(ctx context.Context, d *layout.Document, e *layout.TrueUp) (v g
 		v.Said = fmt.Sprintf("%d of %d shells straightened, the others are straight, gain nothing or would stretch too much", changed, len(shells))
 	}
 	return v, nil
+}
+
+// loopView is a loop of a shell that truing up stretches or lets go.
+type loopView struct {
+	Edges  []mesh.EdgeID `json:"edges"`
+	Along  string        `json:"along"` // U or V
+	Before float64       `json:"before"`
+	After  float64       `json:"after"`
+	Fate   string        `json:"fate"`
+}
+
+// mostLoops is how many loops are listed.
+const mostLoops = 6
+
+// loopViews are the loops that are let go or stretch most, where any stretches.
+func loopViews(loops []layout.TruedLoop) (out []loopView) {
+	for _, gone := range []bool{true, false} {
+		for _, l := range loops {
+			if l.Released != gone || len(out) == mostLoops || !gone && l.After < 1.001 {
+				continue
+			}
+			v := loopView{Edges: l.Edges, Along: "V", Before: finite(l.Before), After: finite(l.After), Fate: "straight"}
+			if l.AlongU {
+				v.Along = "U"
+			}
+			switch {
+			case l.Released:
+				v.Fate = "let go"
+			case l.Shortened:
+				v.Fate = "straight but for its ends"
+			}
+			out = append(out, v)
+		}
+	}
+	return out
 }

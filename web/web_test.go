@@ -259,7 +259,7 @@ func TestTheWayOfADocument(t *testing.T) {
 	}
 
 	// Blocks are marked and hold what they say.
-	for path, mark := range map[string]string{"/mesh.bin": "MVM1", "/layout.bin": "MVL2"} {
+	for path, mark := range map[string]string{"/mesh.bin": "MVM1", "/layout.bin": "MVL3"} {
 		code, b := call(t, "GET", doc+path, nil)
 		if code != 200 || string(b[:4]) != mark {
 			t.Fatalf("%s: %d, marked %q", path, code, b[:4])

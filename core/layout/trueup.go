@@ -2,7 +2,6 @@ package layout
 
 import (
 	"context"
-	"fmt"
 	"math"
 	"slices"
 
@@ -44,10 +43,9 @@ func (e *TrueUp) Describe() string {
 // TruedShell is what truing up did to a shell.
 type TruedShell struct {
 	flow.Trued
-	Face             mesh.FaceID   // of the shell
-	Straight, Was    float64       // share of edge length on the axes, after and before
-	Kept, Gave       int           // lines that are straight, lines that are shortened or released
-	LetGo            []mesh.EdgeID // edges of lines that were released
+	Face             mesh.FaceID // of the shell
+	Straight, Was    float64     // share of edge length on the axes, after and before
+	Loops            []TruedLoop // its lines, those first that stretch most
 	OnRack, LeftAsIs bool
 }
 
@@ -207,23 +205,7 @@ func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, shel
 		return t, err
 	}
 	t.Straight = share(t.UV)
-	edgeOf := l.pairs(d.Mesh)
-	for _, x := range t.Lines {
-		if x.Released {
-			for k := 1; k < len(x.Verts); k++ {
-				a, b := x.Verts[k-1], x.Verts[k]
-				if e, ok := edgeOf[[2]int32{min(a, b), max(a, b)}]; ok { // not one that only halves of quads have
-					t.LetGo = append(t.LetGo, e)
-				}
-			}
-		}
-		if x.Released || x.Shortened {
-			t.Gave++
-		}
-		if !x.Released {
-			t.Kept++
-		}
-	}
+	t.Loops = t.loops(l.pairs(d.Mesh))
 	if overlapsItself(l.patch, t.UV) {
 		t.Why = "straightened it would land on itself"
 	}
@@ -251,19 +233,4 @@ func (l *laid) edges(m *mesh.Mesh, list []mesh.EdgeID) map[[2]int32]bool {
 		}
 	}
 	return out
-}
-
-// Words sum up what truing up did to a shell.
-func (t *TruedShell) Words() string {
-	kind := fmt.Sprintf("%s straight", count(t.Kept, "line"))
-	if t.Grid {
-		kind = "a grid, all of it straight"
-	}
-	if t.Gave > 0 {
-		kind += fmt.Sprintf(", %d shortened or let go", t.Gave)
-		if len(t.LetGo) > 0 {
-			kind += " (these are dashed)"
-		}
-	}
-	return kind
 }

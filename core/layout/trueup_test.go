@@ -98,12 +98,20 @@ func TestReleasedLoopsAreNamed(t *testing.T) {
 			released += len(l.Verts) - 1
 		}
 	}
-	if r.Gave == 0 || r.Kept == 0 || len(r.LetGo) != released {
-		t.Errorf("%d kept, %d gave way, %d edges named of %d", r.Kept, r.Gave, len(r.LetGo), released)
+	if r.Gave() == 0 || r.Kept() == 0 || len(r.LetGo()) != released {
+		t.Errorf("%d kept, %d gave way, %d edges named of %d", r.Kept(), r.Gave(), len(r.LetGo()), released)
 	}
-	for _, e := range r.LetGo {
-		if e < 0 || int(e) >= d.Mesh.NumEdges() {
-			t.Fatalf("there is no edge %d", e)
+	for i, l := range r.Loops {
+		if len(l.Edges) == 0 || l.Before < 1-1e-9 || i > 0 && l.After > r.Loops[i-1].After*(1+1e-6) {
+			t.Errorf("loop %d: %+v", i, l)
+		}
+		if !l.Released && l.After > 1.02*max(1, l.Before)*(1+1e-9) && l.After > r.Before.Worst*1.02 {
+			t.Errorf("loop %d is kept at ×%.3f", i, l.After)
+		}
+		for _, e := range l.Edges {
+			if e < 0 || int(e) >= d.Mesh.NumEdges() {
+				t.Fatalf("there is no edge %d", e)
+			}
 		}
 	}
 }

@@ -50,6 +50,9 @@ func TestDemoModelsAreProved(t *testing.T) {
 		if q.L2 > 1.02 || q.AngularP95 > 1.10 || q.DensitySpread > 1.02 || q.GrainRMSDeg > 2 {
 			t.Errorf("%s: L2 %g, angular %g, density spread %g, grain %g°", model.Slug, q.L2, q.AngularP95, q.DensitySpread, q.GrainRMSDeg)
 		}
+		if _, able := straightOfGrids(t, d); able < 0.98 {
+			t.Errorf("%s: %.3f of the loops that can be straight are", model.Slug, able)
+		}
 		for i, s := range r.Shells {
 			k := d.State.Parts[s.Part].Fit.Kind
 			if (k == shape.Plane || k == shape.Cylinder || k == shape.Cone || k == shape.Extruded) && (s.L2 > 1.001 || s.AngularP95 > 1.005) {

@@ -16,7 +16,7 @@ import { $, at, attempt, body, card, chain, dial, doc, join, live, picks, points
 import { choose, goTo, loadTray, loadWorklog } from "./tray";
 import { drawTwins } from "./twins";
 import { chosenPart, edgesByVerb, facesByVerb, grained, keys, setSeamPicks, value, verbs } from "./verbs";
-import { drawChain, drawGhosts, drawPicks, drawPoints, drawSetup, refreshViews, showAs, showCloth } from "./views";
+import { drawChain, drawGhosts, drawPicks, drawPoints, drawSetup, refreshViews, showAs, showLoop, showCloth } from "./views";
 import { watch } from "./work";
 
 function listen(): void {
@@ -46,6 +46,10 @@ function listen(): void {
       choose(doc.layout.facePart[face]!, face, true);
       at.hovered = face;
     }
+  });
+  for (const kind of ["pointerover", "focusin"] as const) document.addEventListener(kind, (e) => {
+    const i = (e.target as HTMLElement).closest<HTMLElement>("[data-loop]")?.dataset.loop;
+    showLoop(i === undefined ? [] : live.ghost?.loops?.[Number(i)]?.edges ?? []);
   });
   document.addEventListener("keydown", (e) => {
     if (e.target instanceof HTMLInputElement || e.target instanceof HTMLSelectElement) return;
@@ -105,7 +109,7 @@ function listen(): void {
 }
 
 /** Keys that only mean something at some stations. */
-const stationOf: Record<string, string[]> = { watch: ["Flow"], relax: ["Flow"], pin: ["Flow"], "true-up": ["Flow"] };
+const stationOf: Record<string, string[]> = { watch: ["Flow"], relax: ["Flow"], pin: ["Flow"], "true-up": ["Flow"], "turn-on": ["Flow", "Sheet"], "turn-back": ["Flow", "Sheet"] };
 
 const eye = (): { X: number; Y: number; Z: number } => { const d = views.piece.toEye; return { X: d.x, Y: d.y, Z: d.z }; };
 

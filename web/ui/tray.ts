@@ -42,7 +42,7 @@ export function markSeamPicks(): void {
 
 /** What the fields of a tray were set to stays when the tray is shown again. */
 const kept = new Map<string, string>();
-const fields = ["set-word", "set-grain", "set-degrees", "set-true", "set-tolerated", "set-method", "set-where", "set-along", "set-reach", "set-limit", "set-angle", "set-above", "set-path"];
+const fields = ["set-word", "set-grain", "set-degrees", "set-true", "set-tolerated", "set-within", "set-method", "set-where", "set-along", "set-reach", "set-limit", "set-angle", "set-above", "set-path"];
 document.addEventListener("change", (e) => {
   const t = e.target as HTMLInputElement | HTMLSelectElement;
   if (fields.includes(t.id)) kept.set(t.id, t.value);

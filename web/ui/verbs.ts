@@ -93,7 +93,7 @@ const pickedPoints = (): number[] => {
 function truing(): Record<string, unknown> {
   const mode = chosenIn("set-true"), axis = chosenIn("set-along");
   const picked = mode === "picked" ? { edges: pickedEdges() } : {};
-  return { faces: [shellFace()], axis, tolerance: value("set-tolerated"), ...(mode ? { mode } : {}), ...picked };
+  return { faces: [shellFace()], axis, tolerance: value("set-tolerated"), within_deg: value("set-within"), ...(mode ? { mode } : {}), ...picked };
 }
 
 function relaxing(): Record<string, unknown> {
@@ -208,11 +208,13 @@ export const verbs: Record<string, () => Promise<unknown>> = {
   "one-way": async () => { at.sense = !at.sense; markFlowPicks(); },
   "carry-material": () => live.start("carry-over", { material: true, from: shellFace() }, false),
   "draw-grain": async () => { chosenPart(); setFlowPicks(at.flow === "grain" ? "points" : "grain"); },
-  "by-loops": () => doc.edit("orient", { faces: [shellFace()] }),
+  "by-loops": () => doc.edit("orient", at.face >= 0 ? { faces: [at.face] } : {}),
   "by-edge": () => doc.edit("orient", { faces: [shellFace()], edges: pickedEdges() }),
   "to-pixels": () => live.start("snap", { faces: [shellFace()] }, false),
   "carry-over": () => live.start("carry-over", { edges: pickedEdges(), ...(at.face >= 0 ? { from: at.face } : {}) }, false),
   unmirror: () => doc.edit("orient", { mirrored: true }),
+  "turn-on": () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, turn_deg: 15 }),
+  "turn-back": () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, turn_deg: -15 }),
   "turn-by": () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, turn_deg: value("set-degrees") }),
   "pick-points": async () => setFlowPicks("points"),
   "pick-flow-edges": async () => setFlowPicks("edges"),
@@ -241,4 +243,4 @@ export async function facesByVerb(verb: string): Promise<void> {
   drawPicks();
 }
 
-export const keys: Record<string, string> = { c: "cut", v: "close", e: "flatten", k: "pack", t: "turn", o: "flip", g: "loop", p: "part-off", q: "alone", w: "aside", r: "everything", x: "chain", j: "join", b: "pick-other", y: "carry-on", h: "hand-over", n: "watch", i: "relax", u: "true-up", d: "pin", Escape: "drop" };
+export const keys: Record<string, string> = { c: "cut", v: "close", e: "flatten", k: "pack", t: "turn", o: "flip", g: "loop", p: "part-off", q: "alone", w: "aside", r: "everything", x: "chain", j: "join", b: "pick-other", y: "carry-on", h: "hand-over", n: "watch", i: "relax", u: "true-up", d: "pin", ".": "turn-on", ",": "turn-back", Escape: "drop" };

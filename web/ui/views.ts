@@ -48,6 +48,15 @@ export function drawGhosts(): void {
   views.sheet.touch();
 }
 
+let shownLoop = "";
+
+/** A loop that is spoken of, lit in both views. */
+export function showLoop(edges: number[]): void {
+  if (chain.active || String(edges) === shownLoop) return;
+  shownLoop = String(edges);
+  views.lines.brass("path", edges, true);
+}
+
 /** Points that are picked, and where a dragged one would go. */
 export function drawPoints(): void {
   body.dataset.points = String(points.picked.size);
