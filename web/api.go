@@ -46,6 +46,8 @@ type metaShell struct {
 	L2      float64 `json:"l2"`
 	Angular float64 `json:"angular"`
 	Grain   float64 `json:"grain"`
+
+	Straight float64 `json:"straight"`
 }
 
 // meta is what the views know about a revision besides its block.
@@ -106,7 +108,7 @@ func newMeta(o *session.Opened) metaView {
 		v.Labels = append(v.Labels, metaLabel{l, readingWords(r.Labels[i])})
 	}
 	for _, s := range r.Shells {
-		v.Shells = append(v.Shells, metaShell{s.Part, s.Density, s.L2, s.AngularP95, s.GrainErrDeg})
+		v.Shells = append(v.Shells, metaShell{s.Part, s.Density, s.L2, s.AngularP95, s.GrainErrDeg, s.Straight})
 	}
 	for _, f := range r.Findings {
 		faces := make([]int32, len(f.Faces))

@@ -81,7 +81,7 @@ type loopView struct {
 }
 
 // mostLoops is how many loops are listed.
-const mostLoops = 6
+const mostLoops = 4
 
 // loopViews are the loops that are let go or stretch most, where any stretches.
 func loopViews(loops []layout.TruedLoop) (out []loopView) {

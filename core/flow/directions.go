@@ -18,11 +18,13 @@ func prevailingAngle(edges []weighted) (angle, share float64) {
 	const bins = 180
 	var hist [bins]float64
 	var total float64
-	for _, e := range edges {
-		l := r2.Norm(e.d) * e.weight
-		total += l
-		a := math.Mod(math.Atan2(e.d.Y, e.d.X)+2*math.Pi, math.Pi/2)
-		hist[int(a/(math.Pi/2)*bins)%bins] += l
+	at := make([]float64, len(edges)) // angles in [0, quarter)
+	long := make([]float64, len(edges))
+	for i, e := range edges {
+		long[i] = math.Sqrt(r2.Norm2(e.d)) * e.weight
+		total += long[i]
+		at[i] = math.Mod(math.Atan2(e.d.Y, e.d.X)+2*math.Pi, math.Pi/2)
+		hist[int(at[i]/(math.Pi/2)*bins)%bins] += long[i]
 	}
 	if total == 0 {
 		return 0, 0
@@ -41,21 +43,35 @@ func prevailingAngle(edges []weighted) (angle, share float64) {
 	for _, width := range []float64{6, 3, 1.5, 0.75, 0.4, 0.2, 0.1} {
 		width *= math.Pi / 180
 		var re, im float64
-		for _, e := range edges {
-			off := quarterOff(math.Atan2(e.d.Y, e.d.X), angle)
-			w := r2.Norm(e.d) * e.weight * math.Exp(-off*off/(2*width*width))
+		for i, a := range at {
+			off := wrapped(a - angle)
+			if math.Abs(off) > 6*width {
+				continue // its weight would be nothing
+			}
+			w := long[i] * math.Exp(-off*off/(2*width*width))
 			s, c := math.Sincos(4 * off)
 			re += w * c
 			im += w * s
 		}
 		angle += math.Atan2(im, re) / 4
 	}
-	for _, e := range edges {
-		if math.Abs(quarterOff(math.Atan2(e.d.Y, e.d.X), angle)) < 3*math.Pi/180 {
-			share += r2.Norm(e.d) * e.weight
+	for i, a := range at {
+		if math.Abs(wrapped(a-angle)) < 3*math.Pi/180 {
+			share += long[i]
 		}
 	}
 	return angle, share / total
+}
+
+// wrapped is an angle within a quarter turn or so of 0 modulo a quarter turn, in ±45°.
+func wrapped(d float64) float64 {
+	switch {
+	case d > math.Pi/4:
+		return d - math.Pi/2
+	case d < -math.Pi/4:
+		return d + math.Pi/2
+	}
+	return d
 }
 
 // quarterOff is the difference of two angles modulo a quarter turn, in ±45°.

@@ -3,6 +3,7 @@ package layout
 import (
 	"context"
 	"math"
+	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
 
@@ -133,5 +134,21 @@ func (s *State) turnShell(d *Document, rack *rack, sh chart.Shell, f func(*mesh.
 	if !s.inItsPlace(d, shell) {
 		rack.put(shell)
 		s.Map.Set(l.patch, shell.uv)
+	}
+}
+
+// quarterToGrain turns a map whose lines are straight already by exact quarters, so that
+// the grain of its part runs along the sheet and up is up.
+func (s *State) quarterToGrain(p *mesh.Patch, uv []r2.Vec) {
+	turned := slices.Clone(uv)
+	s.orientOwn(p, turned)
+	var cos, sin float64
+	for i := range uv {
+		a, b := r2.Sub(uv[i], uv[0]), r2.Sub(turned[i], turned[0])
+		cos, sin = cos+r2.Dot(a, b), sin+r2.Cross(a, b)
+	}
+	quarters := int(math.Round(math.Atan2(sin, cos)/(math.Pi/2))+4) % 4
+	for i, q := range uv {
+		uv[i] = quarterTurn(q, quarters)
 	}
 }

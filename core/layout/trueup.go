@@ -204,6 +204,9 @@ func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, shel
 	if t.Trued, err = flow.TrueUp(ctx, l.patch, l.uv, set); err != nil {
 		return t, err
 	}
+	if !all && t.Grid && len(set.Pins) == 0 {
+		s.quarterToGrain(l.patch, t.UV)
+	}
 	t.Straight = share(t.UV)
 	t.Loops = t.loops(l.pairs(d.Mesh))
 	if overlapsItself(l.patch, t.UV) {

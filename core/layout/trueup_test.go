@@ -42,6 +42,22 @@ func TestTrueUpMakesAGridOfTheShell(t *testing.T) {
 	refused(t, d, &layout.TrueUp{}, "as straight as it gets")
 }
 
+// A shell that is trued as a grid turns to its grain with it, by quarters.
+func TestTrueUpFollowsTheGrain(t *testing.T) {
+	d := guard(t)
+	path := []r3.Vec{{X: -1, Z: -4}, {X: 0, Z: -4.2}, {X: 1, Z: -4}}
+	for _, mode := range []flow.Mode{flow.Along, flow.Around} {
+		s := d.State.Clone()
+		s.Parts[0].Grain = flow.Grain{Mode: mode, Path: path, Axis: r3.Vec{X: 1}}
+		now := apply(t, d.With(s), &layout.TrueUp{Faces: []mesh.FaceID{0}, Mode: flow.AsGrid})
+		r := measure(now).Shells[0]
+		size := sizeOf(now, meshtest.All(d.Mesh))
+		if (mode == flow.Along) != (size.X > size.Y) || r.Straight < 1-1e-9 || r.Mirrored > 0 || r.GrainErrDeg > 15 {
+			t.Errorf("%s: %v on the sheet, %.3f straight, %.1f° off", mode, size, r.Straight, r.GrainErrDeg)
+		}
+	}
+}
+
 func TestTrueUpKeepsPinsAndPicks(t *testing.T) {
 	d := guard(t)
 	pins := []mesh.HalfedgeID{0, cornerAt(d, r3.Vec{X: 1.33, Z: -4.3})}

@@ -12,7 +12,7 @@ export interface Meta {
   revision: number; last_edit: string; next_edit: string; head: number; saved: string; unit: string; size: number;
   coverage: number; density: number;
   parts: { name: string; shape: string; error: string; locked: boolean; repeats: number; fit: Fit; projection?: string; grain: string; grain_sense?: boolean; material: string }[];
-  shells: { part: number; density: number; l2: number; angular: number; grain: number }[];
+  shells: { part: number; density: number; l2: number; angular: number; grain: number; straight: number }[];
   findings: number[][];
   labels: { word: string; faces: number[]; up: Vec; quarters?: number; reads: string }[];
   pins: number[]; middle: [number, number, number];

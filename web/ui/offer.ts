@@ -8,7 +8,8 @@ let running: AbortController | null = null;
 export async function offerTrueUp(): Promise<void> {
   running?.abort();
   const el = document.getElementById("flow-offer");
-  if (!el || at.face < 0 || !doc.layout.mapped[at.face] || Number(el.dataset.straight) > 0.995) return;
+  const was = doc.meta.shells[doc.layout.faceShell[at.face] ?? -1]?.straight ?? 1;
+  if (!el || was > 0.995) return;
   const own = (running = new AbortController());
   const say = (text: string): void => {
     el.textContent = `· ${text}`;
@@ -17,9 +18,9 @@ export async function offerTrueUp(): Promise<void> {
   try {
     const g = await doc.ghost("true-up", { faces: [at.face] }, own.signal);
     if (own.signal.aborted) return;
-    const was = Number(el.dataset.straight), will = g.straight ?? was;
+    const will = g.straight ?? was;
     say(g.stretch && will > was + 0.01 ? `trued up ${Math.floor(100 * will)} % at ×${g.stretch.will.angular.toFixed(3)}` : "as straight as it gets");
   } catch (e) {
-    if (!own.signal.aborted && e instanceof Refused) say(e.message);
+    if (!own.signal.aborted && e instanceof Refused) say(e.message.replace(/^.* stays as it is: /, "stays: "));
   }
 }

@@ -151,7 +151,7 @@ export class Sheet {
       g.textAlign = "right"; if (t > 0) g.fillText(String(Math.round(t * size)), x0 - 7, y + 4);
     }
     const waiting = this.doc.layout.uv.some((v, i) => i % 2 === 1 && v < -1e-6);
-    if (waiting) { g.textAlign = "left"; g.fillStyle = ink!; g.font = "600 13px 'Barlow Condensed', sans-serif"; const y = y1 + Math.min(30, 0.085 * this.scale); g.fillText("Rack", x0, y); g.strokeStyle = rule!; g.beginPath(); g.moveTo(x0 + 30, y - 4); g.lineTo(x1, y - 4); g.stroke(); }
+    if (waiting) { g.textAlign = "right"; g.fillStyle = ink!; g.font = "600 13px 'Barlow Condensed', sans-serif"; const y = y1 + Math.min(30, 0.085 * this.scale); g.fillText("Rack", x0 - 7, y); g.strokeStyle = rule!; g.beginPath(); g.moveTo(x0, y - 4); g.lineTo(x1, y - 4); g.stroke(); }
   }
 
   at(px: number, py: number): Pointed | null {
