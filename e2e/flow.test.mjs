@@ -155,15 +155,15 @@ test("loops that resist are let go, dashed, and the rest is straight", { timeout
   await page.keyboard.press("u");
   await page.waitForFunction(() => /\d+ lines straight, \d+ shortened or let go \(these are dashed\)/.test(document.querySelector("#ghost").textContent));
   await noSeriousFindings(page, "true up");
-  const loop = page.locator("#ghost [data-loop]").first();
-  assert.match(await page.locator("#ghost .loops li").first().textContent(), /let go along [UV] ×\d\.\d+ → ×\d\.\d+/);
+  const loop = page.locator("#ghost [data-row]").first();
+  assert.match(await page.locator("#ghost .rows li").first().textContent(), /let go along [UV] ×\d\.\d+ → ×\d\.\d+/);
   const plain = await page.evaluate(() => document.querySelector("#piece-canvas").toDataURL());
   await loop.hover(); // which one it is, on the model
   await page.waitForFunction((was) => document.querySelector("#piece-canvas").toDataURL() !== was, plain);
   await changed(page, () => page.keyboard.press("Enter"));
   await page.waitForFunction((was) => Number(document.querySelector("#flow-lead").textContent.match(/(\d+) % straight/)?.[1]) > was, straight);
   // Nothing is left to gain, and it says so.
-  await page.waitForFunction(() => /as straight as it gets|stays as it is/.test(document.querySelector("#flow-offer").textContent));
+  await page.waitForFunction(() => /as straight as it gets|stays: /.test(document.querySelector("#flow-offer").textContent));
   assert.deepEqual(wrong, []);
   await context.close();
 });

@@ -89,6 +89,8 @@ test("a chain leads to the pointer live and is taken by a click", { timeout: 240
       path = await number(page, "path");
     }
   }
+  await page.waitForTimeout(300); // an answer may still be on its way
+  path = await number(page, "path");
   assert.ok(path >= 4, `a path of ${path} edges`);
   assert.match(await page.locator("#readout").textContent(), /chain of \d+ edges · .*mm · click takes it/);
   assert.equal(await number(page, "picked"), 1);

@@ -1,8 +1,10 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"fmt"
+	"slices"
 
 	"morvek/core/layout"
 	"morvek/core/mesh"
@@ -30,7 +32,7 @@ func dryRun(ctx context.Context, d *layout.Document, e layout.Edit) (ghostView, 
 			return ghostView{}, err
 		}
 		v, err := newGhostView(d, next)
-		v.Said = layout.Sum(seams).Words()
+		v.Said, v.Rows = layout.Sum(seams).Words(), seamRows(seams)
 		return v, err
 	}
 	next, err := e.Apply(ctx, d, nil)
@@ -58,7 +60,7 @@ func trueUpGhost(ctx context.Context, d *layout.Document, e *layout.TrueUp) (v g
 		changed++
 		v.Said, v.Straight = t.Words(), &shells[i].Straight
 		v.LetGo = append(v.LetGo, t.LetGo()...)
-		v.Loops = loopViews(t.Loops)
+		v.Rows = loopRows(t.Loops)
 		if t.After.Worst > worst && t.WorstFace >= 0 {
 			worst = t.After.Worst
 			f := int32(shells[i].WorstFace)
@@ -71,37 +73,52 @@ func trueUpGhost(ctx context.Context, d *layout.Document, e *layout.TrueUp) (v g
 	return v, nil
 }
 
-// loopView is a loop of a shell that truing up stretches or lets go.
-type loopView struct {
-	Edges  []mesh.EdgeID `json:"edges"`
-	Along  string        `json:"along"` // U or V
-	Before float64       `json:"before"`
-	After  float64       `json:"after"`
-	Fate   string        `json:"fate"`
+// rowView is a loop or a seam with what an edit makes of it.
+type rowView struct {
+	Edges   []mesh.EdgeID `json:"edges"`
+	Words   string        `json:"words"`
+	Figures string        `json:"figures"`
 }
 
-// mostLoops is how many loops are listed.
-const mostLoops = 4
+// mostRows is how many rows are listed.
+const mostRows = 4
 
-// loopViews are the loops that are let go or stretch most, where any stretches.
-func loopViews(loops []layout.TruedLoop) (out []loopView) {
+// loopRows are the loops that are let go or stretch most, where any stretches.
+func loopRows(loops []layout.TruedLoop) (out []rowView) {
 	for _, gone := range []bool{true, false} {
 		for _, l := range loops {
-			if l.Released != gone || len(out) == mostLoops || !gone && l.After < 1.001 {
+			if l.Released != gone || len(out) == mostRows || !gone && l.After < 1.001 {
 				continue
 			}
-			v := loopView{Edges: l.Edges, Along: "V", Before: finite(l.Before), After: finite(l.After), Fate: "straight"}
-			if l.AlongU {
-				v.Along = "U"
-			}
+			fate, along := "straight", "V"
 			switch {
 			case l.Released:
-				v.Fate = "let go"
+				fate = "let go"
 			case l.Shortened:
-				v.Fate = "straight but for its ends"
+				fate = "straight but for its ends"
 			}
-			out = append(out, v)
+			if l.AlongU {
+				along = "U"
+			}
+			out = append(out, rowView{l.Edges, fate + " along " + along, fmt.Sprintf("×%.3f → ×%.3f", finite(l.Before), finite(l.After))})
 		}
+	}
+	return out
+}
+
+// seamRows are the seams at which a carried pattern is most apart, longest first where
+// they are alike.
+func seamRows(seams []layout.Carried) (out []rowView) {
+	seams = slices.Clone(seams)
+	slices.SortStableFunc(seams, func(a, b layout.Carried) int {
+		return cmp.Or(cmp.Compare(float32(b.Offset), float32(a.Offset)), cmp.Compare(float32(b.Length), float32(a.Length)))
+	})
+	for _, s := range seams[:min(mostRows, len(seams))] {
+		words := "goes on"
+		if s.Offset > layout.GoesOn {
+			words = "closes a ring"
+		}
+		out = append(out, rowView{s.Edges, words, fmt.Sprintf("%.1f thousandths apart", 1000*s.Offset)})
 	}
 	return out
 }

@@ -112,18 +112,17 @@ func TestTruingUpIsTriedFirst(t *testing.T) {
 		Said     string
 		Straight float64
 		LetGo    []int32 `json:"let_go"`
-		Loops    []struct {
-			Edges         []int32
-			Along, Fate   string
-			Before, After float64
+		Rows     []struct {
+			Edges          []int32
+			Words, Figures string
 		}
 	}](t, "POST", doc+"/ghost", map[string]any{"edit": edit("true-up", map[string]any{"faces": []int32{face}})})
-	if g.Straight <= 0 || len(g.LetGo) == 0 || len(g.Loops) == 0 || len(g.Loops) > 4 || !strings.Contains(g.Said, "let go") {
+	if g.Straight <= 0 || len(g.LetGo) == 0 || len(g.Rows) == 0 || len(g.Rows) > 4 || !strings.Contains(g.Said, "let go") {
 		t.Fatalf("%+v", g)
 	}
-	for _, l := range g.Loops {
-		if len(l.Edges) == 0 || l.Along != "U" && l.Along != "V" || l.After < l.Before-1e-6 || l.Fate == "" {
-			t.Errorf("%+v", l)
+	for _, r := range g.Rows {
+		if len(r.Edges) == 0 || !strings.HasPrefix(r.Words, "let go along ") || !strings.Contains(r.Figures, " → ×1.") {
+			t.Errorf("%+v", r)
 		}
 	}
 	_, tray := call(t, "GET", doc+"/tray?station=Flow&part="+strconv.Itoa(knob), nil)

@@ -27,7 +27,7 @@ type ghostView struct {
 
 	Straight *float64 `json:"straight,omitempty"` // share of the edges of a trued shell that would be
 
-	Loops []loopView    `json:"loops,omitempty"`  // that are let go or stretch most
+	Rows  []rowView     `json:"rows,omitempty"`   // loops or seams that pay most
 	LetGo []mesh.EdgeID `json:"let_go,omitempty"` // edges of loops that stay bent
 }
 

@@ -37,6 +37,8 @@ func (e *Attach) Apply(ctx context.Context, d *Document, progress func(float64))
 			return nil, err
 		}
 	}
-	a.slivers()
-	return s, ctx.Err()
+	if err := a.slivers(); err != nil {
+		return nil, err
+	}
+	return s, nil
 }

@@ -4,6 +4,9 @@ import (
 	"context"
 	"math"
 	"slices"
+	"sync/atomic"
+
+	"golang.org/x/sync/errgroup"
 
 	"morvek/core/flatten"
 	"morvek/core/flow"
@@ -28,17 +31,20 @@ type group struct {
 	part  PartID  // of its largest piece
 	area  float64 // of that piece
 	total float64
+	own   []int   // its pieces
 	fill  float64 // share of its box that it covers, its grain straight; 0 does not lie so
 	alone bool    // does not take part
 }
 
-// attacher merges pieces greedily, the most exposed border first.
+// attacher merges pieces greedily, the most exposed border first. Components of the mesh
+// know nothing of each other and are worked on side by side, each by a copy of it.
 type attacher struct {
 	ctx    context.Context
 	doc    *Document
 	state  *State
 	firm   map[mesh.EdgeID]bool
 	groups []*group // per piece, shared when attached
+	within []int32  // component of each piece
 	total  float64  // area of the mesh
 
 	longest float64 // side that a union may have, model units
@@ -50,8 +56,10 @@ type attacher struct {
 // newAttacher attaches nothing yet; only pieces that are of it take part.
 func newAttacher(ctx context.Context, d *Document, s *State, of func(piece) bool) *attacher {
 	a := &attacher{ctx: ctx, doc: d, state: s, firm: set(s.Wishes.Firm), longest: math.Inf(1), stretch: 1, grain: 0.5 * math.Pi / 180}
-	for _, p := range s.pieces(d.Mesh) {
-		g := &group{faces: p.faces, part: p.part, fill: unknown}
+	component, _ := d.Mesh.Components()
+	for i, p := range s.pieces(d.Mesh) {
+		g := &group{faces: p.faces, part: p.part, own: []int{i}, fill: unknown}
+		a.within = append(a.within, component[p.faces[0]])
 		for _, f := range p.faces {
 			g.area += d.Mesh.FaceAreas()[f]
 		}
@@ -69,16 +77,42 @@ func (a *attacher) round(progress func(float64)) error {
 		g.fill = unknown // what does not lie so may lie otherwise
 	}
 	list := a.candidates()
-	for i, c := range list {
-		if i%64 == 0 {
-			if err := a.ctx.Err(); err != nil {
-				return err
-			}
-			report(progress, float64(i)/float64(len(list)))
+	var done atomic.Int64
+	return sideBySide(a, list, func(j joint) int { return j.a }, func(a *attacher, c joint) {
+		if n := done.Add(1); n%64 == 0 {
+			report(progress, float64(n)/float64(len(list)))
 		}
 		a.attach(c)
+	})
+}
+
+// sideBySide does something for each of a list in order, but for what belongs to pieces
+// of different components of the mesh at the same time.
+func sideBySide[T any](a *attacher, list []T, pieceOf func(T) int, do func(*attacher, T)) error {
+	at := map[int32][]T{}
+	var order []int32
+	for _, x := range list {
+		c := a.within[pieceOf(x)]
+		if len(at[c]) == 0 {
+			order = append(order, c)
+		}
+		at[c] = append(at[c], x)
 	}
-	return a.ctx.Err()
+	g, ctx := errgroup.WithContext(a.ctx)
+	g.SetLimit(workers)
+	for _, c := range order {
+		g.Go(func() error {
+			own := *a
+			for _, x := range at[c] {
+				if err := ctx.Err(); err != nil {
+					return err
+				}
+				do(&own, x)
+			}
+			return nil
+		})
+	}
+	return g.Wait()
 }
 
 // exact tells whether unions must lie flat without stretch.
@@ -148,7 +182,7 @@ func (a *attacher) attach(j joint) {
 	for _, e := range j.edges {
 		open[e] = true
 	}
-	u := &group{faces: slices.Concat(g.faces, h.faces), part: g.part, area: g.area, total: g.total + h.total}
+	u := &group{faces: slices.Concat(g.faces, h.faces), part: g.part, area: g.area, total: g.total + h.total, own: slices.Concat(g.own, h.own)}
 	if h.area > g.area {
 		u.part, u.area = h.part, h.area
 	}
@@ -161,9 +195,7 @@ func (a *attacher) attach(j joint) {
 	for _, e := range j.edges {
 		a.state.Cut[e] = false
 	}
-	for i, o := range a.groups {
-		if o == g || o == h {
-			a.groups[i] = u
-		}
+	for _, i := range u.own {
+		a.groups[i] = u
 	}
 }

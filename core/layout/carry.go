@@ -38,6 +38,7 @@ func (e *CarryOver) Describe() string {
 // Carried is a seam over which a pattern goes on.
 type Carried struct {
 	From, To mesh.FaceID
+	Edges    []mesh.EdgeID
 	Length   float64 // of the seam, model units
 	Offset   float64 // largest distance of twins that is left, tiles
 	Closing  bool    // the pattern came to both shells another way
@@ -128,7 +129,7 @@ func (e *CarryOver) Plan(_ context.Context, d *Document) (*State, []Carried, err
 			continue
 		}
 		r := (&joining{state: s, of: of, shells: shells, a: p.a, b: p.b, edges: p.edges}).rim(m)
-		c := Carried{From: shells[p.a].Faces[0], To: shells[p.b].Faces[0], Length: p.length, Closing: !crossed[i]}
+		c := Carried{From: shells[p.a].Faces[0], To: shells[p.b].Faces[0], Edges: p.edges, Length: p.length, Closing: !crossed[i]}
 		for i := range r.a {
 			q := r2.Sub(r.a[i], r.b[i])
 			c.Offset = max(c.Offset, math.Hypot(q.X-math.Round(q.X), q.Y-math.Round(q.Y)))
@@ -154,6 +155,9 @@ func largestAt(m *mesh.Mesh, shells []chart.Shell, pairs []seamPair, reached map
 	return best
 }
 
+// GoesOn is the offset, in tiles, up to which a pattern goes on to the eye.
+const GoesOn = 1e-3
+
 // Carry sums up seams that a pattern was carried over.
 type Carry struct {
 	Over  int     // runs of seams it was carried over
@@ -166,7 +170,7 @@ func Sum(seams []Carried) (c Carry) {
 	var all float64
 	for _, x := range seams {
 		all += x.Length
-		if x.Offset <= 1e-3 {
+		if x.Offset <= GoesOn {
 			c.Share += x.Length
 		}
 		if !x.Closing {

@@ -69,12 +69,12 @@ func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)
 	results := make([][]flatShell, len(todo))
 	cuts := make([][]mesh.EdgeID, len(todo))
 	var done atomic.Int64
-	spared := s.spared(d.Mesh)
+	spared, scale := s.spared(d.Mesh), d.Density()
 	g, gctx := errgroup.WithContext(ctx)
 	g.SetLimit(workers)
 	for i, r := range todo {
 		g.Go(func() error {
-			l := layer{doc: d, state: s, limit: s.Settings.stretchLimit(), spared: spared, how: e}
+			l := layer{doc: d, state: s, density: scale, limit: s.Settings.stretchLimit(), spared: spared, how: e}
 			err := l.piece(gctx, r)
 			if err != nil && len(e.Faces) == 0 && errors.Is(err, flatten.ErrNotDisk) {
 				return nil
@@ -90,7 +90,6 @@ func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)
 	if err := g.Wait(); err != nil {
 		return nil, err
 	}
-	scale := d.Density()
 	rack := s.newRack(d.Mesh, todo)
 	for i, r := range todo {
 		if len(results[i]) == 0 {
@@ -181,13 +180,14 @@ func (s Settings) stretchLimit() float64 {
 
 // layer lays one piece flat, dividing it where it must.
 type layer struct {
-	doc    *Document
-	state  *State
-	limit  float64
-	spared func(mesh.EdgeID) bool // never divided here
-	how    *Flatten
-	out    []flatShell
-	cuts   []mesh.EdgeID
+	doc     *Document
+	state   *State
+	density float64 // sheet units per model unit
+	limit   float64
+	spared  func(mesh.EdgeID) bool // never divided here
+	how     *Flatten
+	out     []flatShell
+	cuts    []mesh.EdgeID
 }
 
 // maxDivisions bounds how often a piece is halved; single faces always lie flat.
@@ -199,7 +199,7 @@ func (l *layer) piece(ctx context.Context, r piece) error {
 	if pr := l.state.projection(r.part); pr != nil && len(l.how.Faces) == 0 {
 		return l.project(ctx, p, pr)
 	}
-	if pins := l.state.pinsOf(p, l.doc.Density()); len(pins) > 0 {
+	if pins := l.state.pinsOf(p, l.density); len(pins) > 0 {
 		return l.pinned(ctx, p, pins, r)
 	}
 	return l.lay(ctx, r.faces, l.state.fit(r.part), r.part, 0)
@@ -210,12 +210,12 @@ func (l *layer) solve(ctx context.Context, p *mesh.Patch, fit shape.Fit, keep fl
 	set := flatten.Settings{Method: l.how.Method, MaxIterations: l.how.MaxIterations, Keep: keep}
 	set.Progress = l.how.frames(p, func(uv []r2.Vec) {
 		if len(keep.Pins) > 1 {
-			scaleAll(uv, l.doc.Density())
+			scaleAll(uv, l.density)
 			return
 		}
 		flatten.TrueScale(p, uv)
 		l.state.orient(p, uv, l.state.FacePart[p.Faces[0]])
-		scaleAll(uv, l.doc.Density())
+		scaleAll(uv, l.density)
 		centreOn(l.doc, p, uv)
 	})
 	if l.how.Method == "" && len(keep.Pins) == 0 {

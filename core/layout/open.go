@@ -54,7 +54,10 @@ func (o *Open) plan(ctx context.Context, d *Document, progress func(float64)) (o
 			return opened{}, refuse("there is no part %d", p)
 		}
 	}
-	todo, corners := s.closed(d.Mesh, o.Parts)
+	todo, corners, err := s.closed(ctx, d.Mesh, o.Parts)
+	if err != nil {
+		return opened{}, err
+	}
 	if len(todo)+len(corners) == 0 && len(o.Parts) > 0 {
 		return opened{}, refuse("nothing here closes on itself; no opening is needed")
 	}
@@ -109,30 +112,47 @@ func (o *Open) plan(ctx context.Context, d *Document, progress func(float64)) (o
 
 // closed lists the pieces that need an opening or darts, and the corner cuts that
 // sheet-metal parts need before.
-func (s *State) closed(m *mesh.Mesh, parts []PartID) (todo []piece, corners []mesh.EdgeID) {
-	spared := s.spared(m)
-	for _, r := range s.pieces(m) {
-		if len(parts) > 0 && !slices.Contains(parts, r.part) {
-			continue
-		}
-		fit := s.fit(r.part)
-		p := mesh.NewPatch(m, r.faces, s.IsCut)
-		if isSheet(fit.Kind) {
-			if cuts := seam.Corners(p, spared); len(cuts) > 0 {
-				corners = append(corners, cuts...)
-				own := set(cuts)
-				p = mesh.NewPatch(m, r.faces, func(e mesh.EdgeID) bool { return own[e] || s.Cut[e] })
-			}
-		}
-		switch {
-		case p.IsDisk() && (s.cutInside(m, r) || !bulges(p, fit)):
-			continue // flat enough, or opened before
-		case !p.IsDisk() && len(p.Borders()) > 0 && unroll.LiesFlat(p, fit):
-			continue
-		}
-		todo = append(todo, r)
+func (s *State) closed(ctx context.Context, m *mesh.Mesh, parts []PartID) (todo []piece, corners []mesh.EdgeID, err error) {
+	list := s.pieces(m)
+	if len(parts) > 0 {
+		list = slices.DeleteFunc(list, func(r piece) bool { return !slices.Contains(parts, r.part) })
 	}
-	return todo, corners
+	spared := s.spared(m)
+	needs, cuts := make([]bool, len(list)), make([][]mesh.EdgeID, len(list))
+	g, ctx := errgroup.WithContext(ctx)
+	g.SetLimit(workers)
+	for i, r := range list {
+		g.Go(func() error {
+			needs[i], cuts[i] = s.isClosed(m, r, spared)
+			return ctx.Err()
+		})
+	}
+	if err := g.Wait(); err != nil {
+		return nil, nil, err
+	}
+	for i, r := range list {
+		corners = append(corners, cuts[i]...)
+		if needs[i] {
+			todo = append(todo, r)
+		}
+	}
+	return todo, corners, nil
+}
+
+// isClosed tells whether a piece needs an opening or darts once its corners are cut.
+func (s *State) isClosed(m *mesh.Mesh, r piece, spared func(mesh.EdgeID) bool) (needs bool, corners []mesh.EdgeID) {
+	fit := s.fit(r.part)
+	p := mesh.NewPatch(m, r.faces, s.IsCut)
+	if isSheet(fit.Kind) {
+		if corners = seam.Corners(p, spared); len(corners) > 0 {
+			own := set(corners)
+			p = mesh.NewPatch(m, r.faces, func(e mesh.EdgeID) bool { return own[e] || s.Cut[e] })
+		}
+	}
+	if p.IsDisk() {
+		return !s.cutInside(m, r) && bulges(p, fit), corners // else flat enough, or opened before
+	}
+	return len(p.Borders()) == 0 || !unroll.LiesFlat(p, fit), corners
 }
 
 // cutInside tells whether a piece is cut somewhere between two of its own faces.

@@ -62,6 +62,7 @@ func (r *Recognise) Apply(ctx context.Context, d *Document, progress func(float6
 	if len(o.Faces) == 0 {
 		return nil, refuse("all of these parts are locked; unlock one first")
 	}
+	go d.Mesh.BVH() // chamfers will ask for rays; their tree grows beside the facets
 	found, err := parts.Recognise(ctx, d.Mesh, o, progress)
 	if err != nil {
 		return nil, err

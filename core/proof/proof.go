@@ -6,8 +6,10 @@ package proof
 import (
 	"cmp"
 	"math"
+	"runtime"
 	"slices"
 
+	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/chart"
@@ -57,6 +59,7 @@ type Shell struct {
 	SheetArea   float64       `json:"sheet_area"` // share of a tile
 
 	middle r2.Vec // on the sheet
+	closed bool   // it has no border
 }
 
 // Totals sums up a map.
@@ -150,9 +153,21 @@ func Measure(in Input) Report {
 	for f := range r.GrainErr {
 		r.GrainErr[f] = -1
 	}
+	r.Shells = make([]Shell, len(shells))
+	each := make([]*sums, len(shells))
+	in.Mesh.FaceNormals() // so that they are there before all ask
+	var g errgroup.Group
+	g.SetLimit(runtime.GOMAXPROCS(0))
+	for i, s := range shells {
+		g.Go(func() error {
+			r.Shells[i], each[i] = r.measureShell(in, s.Faces)
+			return nil
+		})
+	}
+	_ = g.Wait()
 	var all sums
-	for _, s := range shells {
-		r.Shells = append(r.Shells, r.measureShell(in, s.Faces, &all))
+	for i, s := range each {
+		all.add(s.unweighted(in.Weight(r.Shells[i].Part)))
 	}
 	r.Totals.Shells = len(shells)
 	r.Totals.L2 = all.l2()
@@ -179,15 +194,15 @@ func Measure(in Input) Report {
 	r.gaps(in, shells)
 	r.seams(in)
 	r.labels(in)
-	for i, s := range r.Shells {
+	for _, s := range r.Shells {
 		if s.AngularP95 > stretchLimit {
 			r.find(Stretched, "look", s.AngularP95, s.Faces)
 		}
 		if s.GrainErrDeg > grainLimit {
 			r.find(OffGrain, "look", s.GrainErrDeg, s.Faces)
 		}
-		if p := mesh.NewPatch(in.Mesh, s.Faces, in.Cut); len(p.Borders()) == 0 {
-			r.find(NoOpening, "must", 0, shells[i].Faces)
+		if s.closed {
+			r.find(NoOpening, "must", 0, s.Faces)
 		}
 	}
 	slices.SortStableFunc(r.Findings, func(a, b Finding) int { return cmp.Compare(rank(a), rank(b)) })
@@ -293,7 +308,8 @@ func share(part, whole float64) float64 {
 // the sheet.
 const unbounded = 1e6
 
-func (r *Report) measureShell(in Input, faces []mesh.FaceID, all *sums) Shell {
+// measureShell measures one shell; it writes to the figures of its own faces alone.
+func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 	m := in.Mesh
 	t := m.Triangles()
 	normals := m.FaceNormals()
@@ -338,6 +354,7 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID, all *sums) Shell {
 	p := mesh.NewPatch(m, faces, in.Cut)
 	uv := in.Map.Get(p)
 	s.straight, s.edges = flow.StraightShare(p, uv)
+	out.closed = len(p.Borders()) == 0
 	out.Area, out.SheetArea = s.area, s.sheet
 	out.L2 = s.l2()
 	out.Linf = s.scale() * s.worst
@@ -349,8 +366,7 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID, all *sums) Shell {
 		out.middle = r2.Add(out.middle, r2.Scale(1/float64(len(uv)), q))
 	}
 	out.Tile = int(math.Floor(out.middle.X))
-	all.add(s.unweighted(in.Weight(out.Part)))
-	return out
+	return out, &s
 }
 
 // stacks notes for each shell that lies on another on purpose which one that is.

@@ -16,7 +16,7 @@ import { $, at, attempt, body, card, chain, dial, doc, join, live, picks, points
 import { choose, goTo, loadTray, loadWorklog } from "./tray";
 import { drawTwins } from "./twins";
 import { chosenPart, edgesByVerb, facesByVerb, grained, keys, setSeamPicks, value, verbs } from "./verbs";
-import { drawChain, drawGhosts, drawPicks, drawPoints, drawSetup, refreshViews, showAs, showLoop, showCloth } from "./views";
+import { drawChain, drawGhosts, drawPicks, drawPoints, drawSetup, refreshViews, showAs, showRow, showCloth } from "./views";
 import { watch } from "./work";
 
 function listen(): void {
@@ -48,8 +48,8 @@ function listen(): void {
     }
   });
   for (const kind of ["pointerover", "focusin"] as const) document.addEventListener(kind, (e) => {
-    const i = (e.target as HTMLElement).closest<HTMLElement>("[data-loop]")?.dataset.loop;
-    showLoop(i === undefined ? [] : live.ghost?.loops?.[Number(i)]?.edges ?? []);
+    const i = (e.target as HTMLElement).closest<HTMLElement>("[data-row]")?.dataset.row;
+    showRow(i === undefined ? [] : live.ghost?.rows?.[Number(i)]?.edges ?? []);
   });
   document.addEventListener("keydown", (e) => {
     if (e.target instanceof HTMLInputElement || e.target instanceof HTMLSelectElement) return;

@@ -29,7 +29,8 @@ export interface Ghost {
   before?: Figures; after?: Figures;
   stretch?: { was: Stretch; will: Stretch };
   said?: string; straight?: number; worst?: number; let_go?: number[];
-  loops?: { edges: number[]; along: string; before: number; after: number; fate: string }[];
+  /** Loops or seams that pay most. */
+  rows?: { edges: number[]; words: string; figures: string }[];
 }
 /** The stretch of the shells an edit changes. */
 export interface Stretch { shells: number; l2: number; angular: number; note?: string }

@@ -67,14 +67,14 @@ export class Trial {
     this.onChange();
   }
 
-  /** The loops that pay most, each a way to see which it is. */
-  private loops(): string {
-    const rows = (this.ghost?.loops ?? []).map((l, i) => `<li><button class="link" data-loop="${i}">${l.fate} along ${l.along}</button> <span class="num">×${l.before.toFixed(3)} → ×${l.after.toFixed(3)}</span></li>`);
-    return rows.length ? `<ul class="loops" aria-label="Loops that stretch most">${rows.join("")}</ul>` : "";
+  /** The loops or seams that pay most, each a way to see which it is. */
+  private rows(): string {
+    const rows = (this.ghost?.rows ?? []).map((r, i) => `<li><button class="link" data-row="${i}">${r.words}</button> <span class="num">${r.figures}</span></li>`);
+    return rows.length ? `<ul class="rows" aria-label="What pays most">${rows.join("")}</ul>` : "";
   }
 
   private show(what: string, figures: string, said = ""): void {
-    this.panel.innerHTML = `<p><b>${what}</b>${said ? `: ${said}` : ""}${figures ? `<br>${figures}` : ""}${this.ghost?.worst !== undefined ? `<br><button class="link" data-do="worst">Go where it stretches most</button>` : ""}</p>${this.loops()}<div class="verbs">${this.ended ? "" : `<button class="button" data-do="live-stop">Stop here <kbd>S</kbd></button>`}<button class="button act" data-do="live-take">Take <kbd>Enter</kbd></button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`;
+    this.panel.innerHTML = `<p><b>${what}</b>${said ? `: ${said}` : ""}${figures ? `<br>${figures}` : ""}${this.ghost?.worst !== undefined ? `<br><button class="link" data-do="worst">Go where it stretches most</button>` : ""}</p>${this.rows()}<div class="verbs">${this.ended ? "" : `<button class="button" data-do="live-stop">Stop here <kbd>S</kbd></button>`}<button class="button act" data-do="live-take">Take <kbd>Enter</kbd></button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`;
     this.panel.hidden = false;
     this.panel.dataset.round = String(this.at);
     this.onChange();

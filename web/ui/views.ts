@@ -48,12 +48,12 @@ export function drawGhosts(): void {
   views.sheet.touch();
 }
 
-let shownLoop = "";
+let shownRow = "";
 
-/** A loop that is spoken of, lit in both views. */
-export function showLoop(edges: number[]): void {
-  if (chain.active || String(edges) === shownLoop) return;
-  shownLoop = String(edges);
+/** A loop or a seam that is spoken of, lit in both views. */
+export function showRow(edges: number[]): void {
+  if (chain.active || String(edges) === shownRow) return;
+  shownRow = String(edges);
   views.lines.brass("path", edges, true);
 }
 

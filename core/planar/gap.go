@@ -1,0 +1,101 @@
+package planar
+
+import (
+	"math"
+
+	"gonum.org/v1/gonum/spatial/r2"
+)
+
+// Segment is a piece of a border; segments of one group are not measured
+// against each other.
+type Segment struct {
+	A, B  r2.Vec
+	Group int32
+}
+
+// Gap is the least distance found and the two segments that come so close.
+type Gap struct {
+	Distance float64
+	A, B     int32
+}
+
+// MinGap returns the smallest distance between segments of different groups
+// and the close pairs below limit, one for each pair of groups. The distance is
+// +Inf when there is only one group.
+func MinGap(segs []Segment, limit float64) (least Gap, close []Gap) {
+	least = Gap{Distance: math.Inf(1), A: -1, B: -1}
+	groups := map[int32]bool{}
+	boxes := make([]Box, len(segs))
+	all := Box{}
+	for i, s := range segs {
+		groups[s.Group] = true
+		boxes[i] = Bounds(s.A, s.B)
+		if i == 0 {
+			all = boxes[0]
+		}
+		all = Bounds(all.Min, all.Max, boxes[i].Min, boxes[i].Max)
+	}
+	if len(groups) < 2 {
+		return least, nil
+	}
+	size := all.Size()
+	for reach := limit; ; reach *= 2 {
+		least, close = gapsWithin(segs, boxes, reach, limit)
+		if least.Distance <= reach || reach > 2*(size.X+size.Y) || reach == 0 {
+			return least, close
+		}
+	}
+}
+
+func gapsWithin(segs []Segment, boxes []Box, reach, limit float64) (least Gap, close []Gap) {
+	least = Gap{Distance: math.Inf(1), A: -1, B: -1}
+	wide := make([]Box, len(boxes))
+	for i, b := range boxes {
+		wide[i] = b.grown(reach / 2)
+	}
+	g := newGrid(wide, reach)
+	nearest := map[[2]int32]Gap{}
+	for c := range g.nx * g.ny {
+		items := g.item[g.start[c]:g.start[c+1]]
+		for k, i := range items {
+			for _, j := range items[k+1:] {
+				if segs[i].Group == segs[j].Group || !wide[i].meets(wide[j]) || !g.firstShared(c, wide[i], wide[j]) {
+					continue
+				}
+				d := SegmentDistance(segs[i].A, segs[i].B, segs[j].A, segs[j].B)
+				if d < least.Distance {
+					least = Gap{d, i, j}
+				}
+				if d < limit {
+					key := [2]int32{min(segs[i].Group, segs[j].Group), max(segs[i].Group, segs[j].Group)}
+					if old, ok := nearest[key]; !ok || d < old.Distance {
+						nearest[key] = Gap{d, i, j}
+					}
+				}
+			}
+		}
+	}
+	for _, n := range nearest {
+		close = append(close, n)
+	}
+	return least, close
+}
+
+// SegmentDistance returns the distance between the segments ab and cd.
+func SegmentDistance(a, b, c, d r2.Vec) float64 {
+	if cross(a, b, c)*cross(a, b, d) < 0 && cross(c, d, a)*cross(c, d, b) < 0 {
+		return 0
+	}
+	return min(min(pointSegment(a, c, d), pointSegment(b, c, d)), min(pointSegment(c, a, b), pointSegment(d, a, b)))
+}
+
+func cross(a, b, c r2.Vec) float64 { return r2.Cross(r2.Sub(b, a), r2.Sub(c, a)) }
+
+func pointSegment(p, a, b r2.Vec) float64 {
+	d := r2.Sub(b, a)
+	t := 0.0
+	if l := r2.Norm2(d); l > 0 {
+		t = max(0, min(1, r2.Dot(r2.Sub(p, a), d)/l))
+	}
+	return r2.Norm(r2.Sub(p, r2.Add(a, r2.Scale(t, d))))
+}
