@@ -355,6 +355,9 @@ func (t *Trued) keep(s TrueSettings) (c flatten.Constraints) {
 // that all that are as bent do, so that large shells are done in few solves.
 const patience = 5
 
+// large is the number of triangles from which lines give way in larger steps.
+const large = 40_000
+
 // toJudge is after how many rounds it shows whether lines cost too much.
 const toJudge = 6
 
@@ -417,7 +420,7 @@ func (t *Trued) solve(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSet
 		// All that are nearly as bent as the most bent give way at once: what is left is
 		// half as bent each time, so that few solves are needed.
 		share := 0.5
-		if s.Quick {
+		if s.Quick || len(p.Tris) > large {
 			share = 0.25
 		}
 		for most, k := t.Lines[suspects[0]].Bent, 0; k < len(suspects) && t.Lines[suspects[k]].Bent >= share*most; k++ {
