@@ -105,7 +105,7 @@ export function drawFlag(): void {
   const moved = new Map<number, [number, number]>();
   if (at.station === "Project" && setup.ghost) (setup.ghost.corners ?? []).forEach((c, i) => moved.set(c, [setup.ghost!.uv![2 * i]!, setup.ghost!.uv![2 * i + 1]!]));
   const uv = doc.layout.uv;
-  const shown = (at.station === "Project" || at.station === "Flow") && at.part >= 0 && !at.hidden.has(at.part);
+  const shown = (at.station === "Project" || at.station === "Flow") && at.show !== "cloth" && at.part >= 0 && !at.hidden.has(at.part);
   const lines = shown ? flagLines(doc, at.part, views.piece.toEye, (c) => moved.get(c) ?? [uv[2 * c]!, uv[2 * c + 1]!]) : [];
   views.piece.faces.setSegments("flagback", new Float32Array(lines), { color: "#FDFCF8", width: 6, order: 7 });
   views.piece.faces.setSegments("flag", new Float32Array(lines), { color: "#1F2A33", width: 2.4, order: 8 });

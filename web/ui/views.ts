@@ -4,7 +4,7 @@ import type { Show } from "./scene";
 import { cloths, type Cloth } from "./cloth";
 import { grainLines } from "./grain";
 import { labelLines } from "./labels";
-import { showSetup } from "./setupview";
+import { drawFlag, showSetup } from "./setupview";
 import { $, at, body, both, chain, dial, doc, join, live, picks, points, setup, views } from "./state";
 
 export const faceHidden = (f: number): boolean => at.hidden.has(doc.layout.facePart[f]!);
@@ -166,6 +166,7 @@ export async function showAs(what: Show): Promise<void> {
   if (what === "exposure" && !doc.exposure) await doc.look();
   at.show = what;
   drawGrain();
+  drawFlag();
   for (const o of document.querySelectorAll<HTMLElement>("[data-show]")) o.setAttribute("aria-pressed", String(o.dataset.show === what));
   const l = $("legend");
   l.hidden = !legends[what];
