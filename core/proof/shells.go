@@ -1,0 +1,155 @@
+package proof
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/flow"
+	"morvek/core/mesh"
+)
+
+// sums gathers area-weighted measures before they are scaled to true area.
+type sums struct {
+	area, sheet      float64
+	squares          float64 // Σ A (σ₁²+σ₂²)/2
+	worst            float64
+	angular          []weightedValue
+	grain, grainArea float64
+	straight, edges  float64
+}
+
+type weightedValue struct{ value, weight float64 }
+
+func (s *sums) scale() float64 {
+	if s.area == 0 {
+		return 1
+	}
+	return math.Sqrt(s.sheet / s.area)
+}
+
+func (s *sums) l2() float64 {
+	if s.area == 0 {
+		return 1
+	}
+	return s.scale() * math.Sqrt(s.squares/s.area)
+}
+
+func (s *sums) angularP95() float64 {
+	if len(s.angular) == 0 {
+		return 1
+	}
+	slices.SortFunc(s.angular, func(a, b weightedValue) int { return cmp.Compare(a.value, b.value) })
+	var run, total float64
+	for _, w := range s.angular {
+		total += w.weight
+	}
+	for _, w := range s.angular {
+		if run += w.weight; run >= 0.95*total {
+			return w.value
+		}
+	}
+	return s.angular[len(s.angular)-1].value
+}
+
+func (s *sums) grainRMS() float64 {
+	if s.grainArea == 0 {
+		return 0
+	}
+	return math.Sqrt(s.grain/s.grainArea) * 180 / math.Pi
+}
+
+func (s *sums) add(o *sums) {
+	s.area += o.area
+	s.sheet += o.sheet
+	s.squares += o.squares
+	s.worst = max(s.worst, o.worst)
+	s.angular = append(s.angular, o.angular...)
+	s.grain += o.grain
+	s.grainArea += o.grainArea
+	s.straight += o.straight
+	s.edges += o.edges
+}
+
+// unweighted returns the sums as they would be at the common density: a wished
+// difference is no stretch.
+func (s sums) unweighted(w float64) *sums {
+	s.sheet /= w * w
+	s.squares *= w * w
+	s.worst *= w
+	return &s
+}
+
+func share(part, whole float64) float64 {
+	if whole == 0 {
+		return 1
+	}
+	return part / whole
+}
+
+// unbounded stands for a stretch that has no number: a face without area on
+// the sheet.
+const unbounded = 1e6
+
+// measureShell measures one shell; it writes to the figures of its own faces alone.
+func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
+	m := in.Mesh
+	t := m.Triangles()
+	normals := m.FaceNormals()
+	out := Shell{Part: in.Part(faces[0]), Faces: faces}
+	var s sums
+	for _, f := range faces {
+		grain := in.Grain(in.Part(f))
+		wish, wished := grain.At(m.FaceCentre(f), normals[f])
+		var stretch, angular, area float64
+		mirrored := false
+		for k := t.FaceStart[f]; k < t.FaceStart[f+1]; k++ {
+			c := t.Corner[k]
+			d, ok := differential(in, c)
+			if !ok || d.Area < 1e-9*m.FaceAreas()[f] {
+				continue
+			}
+			s1, s2 := d.Stretch()
+			s1, s2 = min(s1, unbounded), min(s2, unbounded)
+			s.area += d.Area
+			s.sheet += math.Abs(d.SheetArea)
+			s.squares += d.Area * (s1*s1 + s2*s2) / 2
+			s.worst = max(s.worst, s1)
+			s.angular = append(s.angular, weightedValue{min(s1/s2, unbounded), d.Area})
+			stretch += d.Area * s1 * s2
+			angular = max(angular, min(s1/s2, unbounded))
+			area += d.Area
+			mirrored = mirrored || d.SheetArea < 0
+			if wished {
+				e := flow.Error(wish, grain.Sense, in.Flow, d, normals[f])
+				r.GrainErr[f] = max(r.GrainErr[f], float32(e*180/math.Pi))
+				s.grain += d.Area * e * e
+				s.grainArea += d.Area
+			}
+		}
+		if area > 0 {
+			r.Stretch[f], r.Angular[f] = float32(stretch/area), float32(angular)
+		}
+		if mirrored {
+			out.Mirrored++
+		}
+	}
+	p := mesh.NewPatch(m, faces, in.Cut)
+	uv := in.Map.Get(p)
+	s.straight, s.edges = flow.StraightShare(p, uv)
+	out.closed = len(p.Borders()) == 0
+	out.Area, out.SheetArea = s.area, s.sheet
+	out.L2 = s.l2()
+	out.Linf = s.scale() * s.worst
+	out.AngularP95 = s.angularP95()
+	out.Density = float64(in.Sheet.Size) * s.scale()
+	out.GrainErrDeg = s.grainRMS()
+	out.Straight = share(s.straight, s.edges)
+	for _, q := range uv {
+		out.middle = r2.Add(out.middle, r2.Scale(1/float64(len(uv)), q))
+	}
+	out.Tile = int(math.Floor(out.middle.X))
+	return out, &s
+}
