@@ -53,8 +53,9 @@ func centred(uv []r2.Vec) []r2.Vec {
 	return out
 }
 
-// trueGrid keeps every row and column of a grid and lets their spacing relax.
-func trueGrid(ctx context.Context, p *mesh.Patch, uv, flat []r2.Vec, all []Line, s TrueSettings, before Stretch, free []float64) (Trued, error) {
+// trueGrid keeps every row and column of a grid and lets their spacing relax. It returns
+// the stretch of each triangle too.
+func trueGrid(ctx context.Context, p *mesh.Patch, uv, flat []r2.Vec, all []Line, s TrueSettings, before Stretch, free []float64) (Trued, []float64, error) {
 	t := Trued{Grid: true, Before: before}
 	for _, l := range all {
 		a, b := flat[l.Verts[0]], flat[l.Verts[len(l.Verts)/2]]
@@ -66,9 +67,8 @@ func trueGrid(ctx context.Context, p *mesh.Patch, uv, flat []r2.Vec, all []Line,
 	}
 	r, err := flatten.Improve(ctx, p, flat, flatten.Settings{Method: flatten.ByLength, Keep: t.keep(s), MaxIterations: s.Rounds, Progress: s.Progress})
 	if err != nil {
-		return t, err
+		return t, nil, err
 	}
 	t.UV = r.UV
-	t.measure(p, free)
-	return t, nil
+	return t, t.measure(p, free), nil
 }

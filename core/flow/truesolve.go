@@ -33,6 +33,9 @@ const patience = 5
 // large is the number of triangles from which lines give way in larger steps.
 const large = 40_000
 
+// allowed is the stretch that a triangle may have which has some already.
+func allowed(tolerance, before float64) float64 { return max(tolerance, 1.02*before) }
+
 // toJudge is after how many rounds it shows whether lines cost too much.
 const toJudge = 6
 
@@ -53,7 +56,7 @@ func (t *Trued) solve(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSet
 		each := t.measure(p, free)
 		over := make(map[int32]bool) // vertices of triangles that stretch too much
 		for i, tri := range p.Tris {
-			if each[i] > max(s.Tolerance, 1.02*free[i]) || r.Flips > 0 && r2.Cross(r2.Sub(r.UV[tri[1]], r.UV[tri[0]]), r2.Sub(r.UV[tri[2]], r.UV[tri[0]])) <= 0 {
+			if each[i] > allowed(s.Tolerance, free[i]) || r.Flips > 0 && r2.Cross(r2.Sub(r.UV[tri[1]], r.UV[tri[0]]), r2.Sub(r.UV[tri[2]], r.UV[tri[0]])) <= 0 {
 				over[tri[0]], over[tri[1]], over[tri[2]] = true, true, true
 			}
 		}

@@ -101,11 +101,15 @@ func TrueUp(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings) (Tr
 			}
 			// Spacing that relaxes hardly makes up for rows that are much too long.
 			if as, _ := stretchOf(p, flat); as.Worst < 1.3*max(limit, t.Before.Worst) {
-				g, err := trueGrid(ctx, p, uv, flat, all, s, before, free)
+				g, each, err := trueGrid(ctx, p, uv, flat, all, s, before, free)
 				if err != nil {
 					return t, err
 				}
-				if g.After.Worst <= max(limit, 1.02*t.Before.Worst) {
+				dear := false
+				for i, x := range each {
+					dear = dear || x > allowed(limit, free[i])
+				}
+				if !dear {
 					return g, nil
 				}
 			}
