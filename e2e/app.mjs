@@ -70,11 +70,11 @@ export async function changed(page, act) {
 
 export const number = async (page, name) => Number(await page.getAttribute("body", `data-${name}`));
 
-/** Moves the mouse over a canvas, from its middle outwards, until the readout names something, as a person would. */
-export async function findOn(page, canvas, pattern) {
+/** Moves the mouse over a canvas, from a place of it outwards, until the readout names something, as a person would. */
+export async function findOn(page, canvas, pattern, from = [0.46, 0.5]) {
   const box = await page.locator(canvas).boundingBox();
   const spots = [];
-  for (let y = 0.1; y < 0.9; y += 0.013) for (let x = 0.1; x < 0.9; x += 0.05) spots.push({ x: box.x + box.width * x, y: box.y + box.height * y, d: Math.hypot((x - 0.46) * 2, y - 0.5) });
+  for (let y = 0.1; y < 0.9; y += 0.013) for (let x = 0.1; x < 0.9; x += 0.05) spots.push({ x: box.x + box.width * x, y: box.y + box.height * y, d: Math.hypot((x - from[0]) * 2, y - from[1]) });
   spots.sort((a, b) => a.d - b.d);
   for (const at of spots) {
     await page.mouse.move(at.x, at.y);

@@ -105,7 +105,7 @@ func (t *Trued) solve(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSet
 			t.Lines[suspects[k]].giveWay(uv)
 		}
 		if !slices.ContainsFunc(t.Lines, func(l TrueLine) bool { return !l.Released }) {
-			t.leave(uv, curves(p, "straight lines would stretch it beyond what is allowed"))
+			t.leave(uv, t.stays(p, "straight lines would stretch it beyond what is allowed"))
 			return nil
 		}
 	}

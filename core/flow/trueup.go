@@ -66,6 +66,7 @@ type Trued struct {
 	WorstFace     mesh.FaceID // where it stretches most afterwards
 	Grid          bool        // rows and columns throughout
 	Why           string      // why nothing was straightened, in words
+	Curves        string      // how the shell curves, where that is why
 }
 
 func (s TrueSettings) filled() TrueSettings {
@@ -124,7 +125,7 @@ func TrueUp(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings) (Tr
 		t.Why = "no loop of it runs nearly along an axis"
 		return t, nil
 	case s.Mode == ByLoops && share < fewLines:
-		t.Lines, t.Why = nil, curves(p, "most of its loops curve or fan out, as on a disc or a cone")
+		t.Lines, t.Why = nil, t.stays(p, "most of its loops curve or fan out, as on a disc or a cone")
 		return t, nil
 	}
 	return t, t.solve(ctx, p, uv, s, free)

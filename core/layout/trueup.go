@@ -128,6 +128,9 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 		if t.Why != "" && !all {
 			return nil, nil, refuse("%s stays as it is: %s", s.nameOf(shells[k].Faces[0]), t.Why)
 		}
+		if p := s.FacePart[shells[k].Faces[0]]; all && t.Curves != "" && p >= 0 && s.Parts[p].Note == "" {
+			s.Parts[p].Note = "its loops stay bent: " + t.Curves
+		}
 		if t.LeftAsIs {
 			continue
 		}

@@ -3,11 +3,14 @@ package pipeline_test
 import (
 	"context"
 	"math"
+	"strings"
 	"testing"
 
 	"morvek/core/flow"
 	"morvek/core/layout"
 	"morvek/core/mesh"
+	"morvek/core/shape"
+	"morvek/demo"
 )
 
 // straightOfGrids is the straight share of shells made of rows and columns of at least
@@ -34,4 +37,29 @@ func straightOfGrids(t testing.TB, d *layout.Document) (grids, able float64) {
 		}
 	}
 	return straight[0] / max(total[0], 1e-300), straight[1] / max(total[1], 1e-300)
+}
+
+// What stays bent says why, and only what curves both ways does: a cone is a bent sheet.
+func TestWhatStaysBentSaysWhy(t *testing.T) {
+	model, err := demo.Find("storm-lamp")
+	if err != nil {
+		t.Fatal(err)
+	}
+	m, err := model.Mesh()
+	if err != nil {
+		t.Fatal(err)
+	}
+	domes := 0
+	for _, p := range run(t, m).PartReports() {
+		said := strings.Contains(p.Note, "its loops stay bent: it is a dome")
+		if said {
+			domes++
+		}
+		if said && p.Shape != shape.Sphere && p.Shape != shape.Turned {
+			t.Errorf("%s is a %s: %s", p.Name, p.Shape, p.Note)
+		}
+	}
+	if domes == 0 {
+		t.Error("the dome does not say why its loops stay bent")
+	}
 }
