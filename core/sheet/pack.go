@@ -236,7 +236,14 @@ func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, err
 					fm.rim = rimOf(fm.mask)
 				}
 				c, ok := tiles[t].seek(fm, from, cells, rank < snugShells)
-				if ok && (best.tile < 0 || c.score > best.score+1e-9) {
+				gain := 1e-9
+				if fm.quarter >= 2 { // what stands upright stays so unless turning it pays
+					gain = turnPays
+					if rank >= snugShells {
+						gain = turnPaysLow
+					}
+				}
+				if ok && (best.tile < 0 || c.score > best.score+gain) {
 					best = c
 					best.tile, best.form = t, f
 				}
@@ -273,6 +280,13 @@ type spot struct {
 	tile, form, x, y int
 	score            float64
 }
+
+// turnPays and turnPaysLow are what turning a shell upside down must gain: contact, as a
+// share of its rim, or height, in cells.
+const (
+	turnPays    = 0.02
+	turnPaysLow = 1.5
+)
 
 // snugShells is how many shells, the first in the order, are laid where they
 // touch most; those that fill in behind just go as low as they can.

@@ -127,3 +127,40 @@ func TestDilationIsNoLessThanAsked(t *testing.T) {
 }
 
 func abs(x int) int { return max(x, -x) }
+
+// Shells stand as they were given unless turning them pays: plates with one corner cut do,
+// triangles that fit together head to tail do not.
+func TestShellsStandUprightUnlessTurningPays(t *testing.T) {
+	o := Options{SizePx: 1024, PaddingPx: 4, MarginPx: 4, Turns: HalfTurns, Tiles: 1}
+	var plates, wedges []Shell
+	for i := range 30 {
+		w, h := 3+0.1*float64(i%7), 1+0.05*float64(i%5)
+		a, b, c, d, e := r2.Vec{}, r2.Vec{X: w}, r2.Vec{X: w, Y: h - 0.04}, r2.Vec{X: w - 0.04, Y: h}, r2.Vec{Y: h}
+		plates = append(plates, Shell{Tris: []planar.Triangle{{a, b, c}, {a, c, d}, {a, d, e}}})
+		wedges = append(wedges, Shell{Tris: []planar.Triangle{{{}, {X: 3}, {Y: 2}}}})
+	}
+	over := func(shells []Shell) (n int) {
+		placed, err := Pack(context.Background(), shells, o, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, p := range placed {
+			if p.Quarter >= 2 {
+				n++
+			}
+		}
+		return n
+	}
+	if n := over(plates); n > 2 {
+		t.Errorf("%d of %d plates lie upside down for nothing", n, len(plates))
+	}
+	if n := over(wedges); n < 5 {
+		t.Errorf("only %d of %d wedges are turned to fit", n, len(wedges))
+	}
+	for i := range wedges {
+		wedges[i].Still = true
+	}
+	if n := over(wedges); n > 0 {
+		t.Errorf("%d wedges were turned that must not be", n)
+	}
+}
