@@ -1,9 +1,8 @@
 package demo
 
 import (
-	"gonum.org/v1/gonum/spatial/r3"
-
 	"morvek/core/flow"
+	"morvek/core/layout"
 	"morvek/core/mesh"
 )
 
@@ -21,7 +20,7 @@ func (m Model) labels(built *mesh.Mesh) (out []flow.Label) {
 	if len(faces) == 0 {
 		return nil
 	}
-	if l, ok := flow.NewLabel(built, words[m.Slug], faces, r3.Vec{Y: 1}, r3.Vec{Z: -1}, 0); ok {
+	if l, ok := flow.NewLabel(built, words[m.Slug], faces, layout.DefaultSettings().Flow(), 0); ok {
 		out = append(out, l)
 	}
 	return out

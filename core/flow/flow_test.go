@@ -157,3 +157,20 @@ func TestGrainOnAFace(t *testing.T) {
 		t.Error("no grain has no direction")
 	}
 }
+
+// On a lid, back is up; on a wall it has no say.
+func TestOrientOfWhatLiesFlat(t *testing.T) {
+	s := flow.Settings{Up: r3.Vec{Y: 1}, Back: r3.Vec{Z: -1}}
+	lid := board(t)
+	for _, turn := range []float64{0.2, 3, -2} {
+		uv := flat(lid, turn)
+		flow.Orient(lid, uv, flow.Grain{Mode: flow.Toward, Axis: r3.Vec{X: 1}}, s)
+		for i, a := range lid.Pos {
+			for j, b := range lid.Pos {
+				if a.Z < b.Z-0.1 && uv[i].Y < uv[j].Y {
+					t.Fatalf("turned by %g: %v lies below %v", turn, a, b)
+				}
+			}
+		}
+	}
+}

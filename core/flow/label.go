@@ -27,7 +27,7 @@ const nearLoops = 15 * math.Pi / 180
 // counter-clockwise as seen from outside: along its edges, as near to up as they allow;
 // what lies flat has its top away from the reader, toward back. ok is false where the
 // faces look all ways.
-func NewLabel(m *mesh.Mesh, word string, faces []mesh.FaceID, up, back r3.Vec, quarters int) (l Label, ok bool) {
+func NewLabel(m *mesh.Mesh, word string, faces []mesh.FaceID, s Settings, quarters int) (l Label, ok bool) {
 	var n r3.Vec
 	var area float64
 	for _, f := range faces {
@@ -37,9 +37,9 @@ func NewLabel(m *mesh.Mesh, word string, faces []mesh.FaceID, up, back r3.Vec, q
 		return l, false
 	}
 	n = unit(n)
-	v := r3.Sub(up, r3.Scale(r3.Dot(up, n), n))
+	v := r3.Sub(s.Up, r3.Scale(r3.Dot(s.Up, n), n))
 	if r3.Norm(v) < 0.1 {
-		v = r3.Sub(back, r3.Scale(r3.Dot(back, n), n))
+		v = r3.Sub(s.Back, r3.Scale(r3.Dot(s.Back, n), n))
 	}
 	v = unit(v)
 	if d, found := prevailing(m, faces, n); found {

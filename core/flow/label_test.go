@@ -14,6 +14,7 @@ import (
 // and on one that is screwed on a little askew it goes along the plate.
 func TestLabelsStandAsOneReadsThem(t *testing.T) {
 	up, back := r3.Vec{Y: 1}, r3.Vec{Z: -1}
+	set := flow.Settings{Up: up, Back: back}
 	s, c := math.Sincos(0.15)
 	for _, x := range []struct {
 		name     string
@@ -28,20 +29,20 @@ func TestLabelsStandAsOneReadsThem(t *testing.T) {
 		{"a wall, on its head", func(u, v float64) r3.Vec { return r3.Vec{X: 3 * u, Y: v} }, -2, r3.Vec{Y: -1}},
 	} {
 		m := meshtest.Grid(t, 6, 2, x.at)
-		l, ok := flow.NewLabel(m, "word", meshtest.All(m), up, back, x.quarters)
+		l, ok := flow.NewLabel(m, "word", meshtest.All(m), set, x.quarters)
 		if !ok || r3.Norm(r3.Sub(l.Up, x.want)) > 1e-6 {
 			t.Errorf("%s: up is %v, want %v", x.name, l.Up, x.want)
 		}
 	}
 	ball := meshtest.Tube(t, 1, 8, r3.Vec{}, r3.Vec{Z: 1})
-	if _, ok := flow.NewLabel(ball, "word", meshtest.All(ball), up, back, 0); ok {
+	if _, ok := flow.NewLabel(ball, "word", meshtest.All(ball), set, 0); ok {
 		t.Error("faces that look all ways have no front")
 	}
 }
 
 func TestUprightTurnsTheShell(t *testing.T) {
 	p := board(t) // normal up, so its top is back
-	l, _ := flow.NewLabel(p.Mesh, "word", meshtest.All(p.Mesh), r3.Vec{Y: 1}, r3.Vec{Z: -1}, 0)
+	l, _ := flow.NewLabel(p.Mesh, "word", meshtest.All(p.Mesh), flow.Settings{Up: r3.Vec{Y: 1}, Back: r3.Vec{Z: -1}}, 0)
 	for _, turn := range []float64{0, 0.4, 1.7, math.Pi, -2.5} {
 		uv := flat(p, turn)
 		l.Upright(p, uv)

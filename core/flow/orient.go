@@ -13,6 +13,7 @@ import (
 type Settings struct {
 	GrainOnV bool   // the grain runs along V instead of U
 	Up       r3.Vec // up in the model, unit
+	Back     r3.Vec // away from who looks at its front: up on what lies flat
 }
 
 // Orient turns the map of a patch in place: the grain to the axis of the sheet,
@@ -33,7 +34,7 @@ func Orient(p *mesh.Patch, uv []r2.Vec, g Grain, s Settings) {
 			Turn(uv, -off)
 		}
 	}
-	back := upward(p, uv, s.Up) < 0
+	back := upward(p, uv, s) < 0
 	if g.Sense && found {
 		back = forward(p, uv, g, s) < 0
 	}
@@ -147,14 +148,20 @@ func edgesOf(p *mesh.Patch, uv []r2.Vec) []weighted {
 }
 
 // upward tells how much of the model's up runs up the sheet, and right where a
-// part lies on its side.
-func upward(p *mesh.Patch, uv []r2.Vec, up r3.Vec) float64 {
+// part lies on its side. On what lies flat, as a lid does, back is up.
+func upward(p *mesh.Patch, uv []r2.Vec, s Settings) float64 {
 	d, has := p.Differentials(uv)
-	var sum r2.Vec
-	for i := range d {
-		if has[i] {
-			sum = r2.Add(sum, r2.Scale(d[i].Area, d[i].Push(up)))
+	mean := func(dir r3.Vec) (sum r2.Vec) {
+		for i := range d {
+			if has[i] {
+				sum = r2.Add(sum, r2.Scale(d[i].Area, d[i].Push(dir)))
+			}
 		}
+		return sum
+	}
+	sum := mean(s.Up)
+	if back := mean(s.Back); r2.Norm(sum) < 0.1*r2.Norm(back) {
+		sum = back
 	}
 	if math.Abs(sum.Y) < 0.1*math.Abs(sum.X) {
 		return sum.X

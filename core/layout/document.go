@@ -9,6 +9,8 @@ import (
 	"slices"
 	"sync"
 
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/chart"
 	"morvek/core/flow"
 	"morvek/core/mesh"
@@ -76,7 +78,7 @@ func DefaultSettings() Settings {
 
 // Flow returns what along and up mean in this document.
 func (s Settings) Flow() flow.Settings {
-	return flow.Settings{GrainOnV: s.GrainOnV, Up: s.Up.Vec()}
+	return flow.Settings{GrainOnV: s.GrainOnV, Up: s.Up.Vec(), Back: r3.Scale(-1, s.Up.Front())}
 }
 
 // State is everything an edit can change.

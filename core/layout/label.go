@@ -5,12 +5,10 @@ import (
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
-	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/chart"
 	"morvek/core/flow"
 	"morvek/core/mesh"
-	"morvek/core/seam"
 )
 
 // SetLabel says that faces carry a word that must read, and turns their shell so that it
@@ -55,12 +53,7 @@ func (e *SetLabel) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 	case len(m.Connected(faces, func(mesh.EdgeID) bool { return false })) > 1:
 		return nil, refuse("the faces of a label must hang together")
 	}
-	up := s.Settings.Up.Vec()
-	back := r3.Vec{Z: -1}
-	if s.Settings.Up == seam.UpZ {
-		back = r3.Vec{Y: 1}
-	}
-	l, ok := flow.NewLabel(m, e.Word, faces, up, back, e.Quarters)
+	l, ok := flow.NewLabel(m, e.Word, faces, s.Settings.Flow(), e.Quarters)
 	if !ok {
 		return nil, refuse("these faces look all ways: a word on them has no front; pick fewer")
 	}
