@@ -134,11 +134,11 @@ test("a shell is trued up with its cost first, a disc says why it stays", { time
   await page.locator("#banner-close").click();
   await page.locator("#set-true").selectOption("grid");
   await page.getByRole("button", { name: "True up U" }).click();
-  await page.waitForFunction(() => /a grid, all of it straight.*stretch ×1\.0\d+ → ×1\.\d+/.test(document.querySelector("#ghost").textContent));
+  await page.waitForFunction(() => /2 of 4 shells straightened, 2 straight before.*stretch ×1\.0\d+ → ×1\.\d+/.test(document.querySelector("#ghost").textContent));
   await page.getByRole("button", { name: "Go where it stretches most" }).click();
   const before = await shellOf(page, "handle bar");
   await changed(page, () => page.getByRole("button", { name: "Take" }).click());
-  assert.match(await page.locator("#undo-name").textContent(), /true up 1 shell/);
+  assert.match(await page.locator("#undo-name").textContent(), /true up 4 shells/);
   const after = await shellOf(page, "handle bar");
   assert.ok(after.angular > before.angular, `angular ${after.angular} after ${before.angular}`);
   await changed(page, () => page.locator("#undo").click());

@@ -52,23 +52,25 @@ func trueUpGhost(ctx context.Context, d *layout.Document, e *layout.TrueUp) (v g
 	if v, err = newGhostView(d, next); err != nil {
 		return v, err
 	}
-	changed, worst := 0, 0.0
+	var loops []layout.TruedLoop
+	worst := 0.0
 	for i, t := range shells {
 		if t.LeftAsIs {
 			continue
 		}
-		changed++
-		v.Said, v.Straight = t.Words(), &shells[i].Straight
+		v.Straight = &shells[i].Straight
 		v.LetGo = append(v.LetGo, t.LetGo()...)
-		v.Rows = loopRows(t.Loops)
+		loops = append(loops, t.Loops...)
 		if t.After.Worst > worst && t.WorstFace >= 0 {
 			worst = t.After.Worst
 			f := int32(shells[i].WorstFace)
 			v.Worst = &f
 		}
 	}
-	if len(shells) > 1 {
-		v.Said = fmt.Sprintf("%d of %d shells straightened, the others are straight, gain nothing or would stretch too much", changed, len(shells))
+	slices.SortStableFunc(loops, func(a, b layout.TruedLoop) int { return cmp.Compare(float32(b.After), float32(a.After)) })
+	v.Rows = loopRows(loops)
+	if v.Said = layout.TruedWords(shells); len(shells) > 1 {
+		v.Straight = nil
 	}
 	return v, nil
 }

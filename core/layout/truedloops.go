@@ -79,3 +79,27 @@ func (t *TruedShell) Words() string {
 	}
 	return kind
 }
+
+// TruedWords sum up what truing up did to shells.
+func TruedWords(shells []TruedShell) string {
+	if len(shells) == 1 {
+		return shells[0].Words()
+	}
+	changed, straight := 0, 0
+	for _, t := range shells {
+		switch {
+		case !t.LeftAsIs:
+			changed++
+		case t.Was > alreadyStraight:
+			straight++
+		}
+	}
+	words := fmt.Sprintf("%d of %d shells straightened", changed, len(shells))
+	if straight > 0 {
+		words += fmt.Sprintf(", %d straight before", straight)
+	}
+	if stay := len(shells) - changed - straight; stay > 0 {
+		words += fmt.Sprintf(", %d left bent: they would stretch too much or gain little", stay)
+	}
+	return words
+}

@@ -115,6 +115,9 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 		g.Go(func() (err error) {
 			lifted[i] = s.lift(m, shells[k])
 			out[i], err = e.shell(gctx, d, s, &lifted[i], shells[k], set, all)
+			if len(list) > 1 && out[i].Was > alreadyStraight {
+				out[i].LeftAsIs = true // there is nothing to gain
+			}
 			return err
 		})
 	}
@@ -125,9 +128,6 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 	changed := false
 	for i, k := range list {
 		t := &out[i]
-		if t.Why != "" && !all {
-			return nil, nil, refuse("%s stays as it is: %s", s.nameOf(shells[k].Faces[0]), t.Why)
-		}
 		if p := s.FacePart[shells[k].Faces[0]]; all && t.Curves != "" && p >= 0 && s.Parts[p].Note == "" {
 			s.Parts[p].Note = "its loops stay bent: " + t.Curves
 		}
@@ -152,6 +152,9 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 		}
 		report(progress, float64(i+1)/float64(len(list)))
 	}
+	if i := slices.IndexFunc(out, func(t TruedShell) bool { return t.Why != "" && !(t.Was > alreadyStraight) }); !changed && !all && i >= 0 {
+		return nil, nil, refuse("%s stays as it is: %s", s.nameOf(out[i].Face), out[i].Why)
+	}
 	if !changed {
 		return nil, nil, refuse("all of it is as straight as it gets")
 	}
@@ -164,6 +167,9 @@ func (s *State) nameOf(f mesh.FaceID) string {
 	}
 	return "this shell"
 }
+
+// alreadyStraight is the share of straight edges from which there is nothing to gain.
+const alreadyStraight = 0.995
 
 // worthIt tells whether truing up gains enough straight edges for what it costs; asked
 // where all shells are trued, not where somebody picked one.
@@ -182,7 +188,7 @@ func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, shel
 		return straight / max(total, 1e-300)
 	}
 	t.Was = share(l.uv)
-	if all && t.Was > 0.995 {
+	if all && t.Was > alreadyStraight {
 		t.LeftAsIs, t.Straight = true, t.Was
 		return t, nil
 	}

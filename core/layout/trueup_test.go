@@ -58,6 +58,34 @@ func TestTrueUpFollowsTheGrain(t *testing.T) {
 	}
 }
 
+// Of several shells those are trued that can be; the others stay and do not stand in the way.
+func TestTrueUpOfSeveralShells(t *testing.T) {
+	b := meshtest.NewWelder()
+	for _, part := range []*mesh.Mesh{guard(t).Mesh, meshtest.Lathe(t, 24, r2.Vec{X: 1}, r2.Vec{X: 0.8}, r2.Vec{X: 0.6}, r2.Vec{X: 0.4})} {
+		for f := range mesh.FaceID(part.NumFaces()) {
+			var at []mesh.PointID
+			for _, p := range part.FacePoints(f) {
+				at = append(at, b.Point(part.Points[p]))
+			}
+			b.Face(at...)
+		}
+	}
+	d := apply(t, layout.New(b.Mesh(t), layout.DefaultSettings()), &layout.Flatten{}, &layout.Pack{})
+	both := &layout.TrueUp{Faces: []mesh.FaceID{0, 80}}
+	_, shells, err := both.Plan(context.Background(), d, nil)
+	if err != nil || len(shells) != 2 {
+		t.Fatalf("%d shells, %v", len(shells), err)
+	}
+	if shells[0].LeftAsIs || shells[0].Straight < 1-1e-9 || !shells[1].LeftAsIs || shells[1].Why == "" {
+		t.Errorf("%+v\n%+v", shells[0].Why, shells[1].Why)
+	}
+	if w := layout.TruedWords(shells); w != "1 of 2 shells straightened, 1 left bent: they would stretch too much or gain little" {
+		t.Errorf("it says %q", w)
+	}
+	refused(t, d, &layout.TrueUp{Faces: []mesh.FaceID{80}}, "stays as it is")
+	refused(t, apply(t, d, both), both, "stays as it is")
+}
+
 func TestTrueUpKeepsPinsAndPicks(t *testing.T) {
 	d := guard(t)
 	pins := []mesh.HalfedgeID{0, cornerAt(d, r3.Vec{X: 1.33, Z: -4.3})}

@@ -38,7 +38,7 @@ function listen(): void {
     if (verb) { void attempt(() => facesByVerb(verb)); return; }
     const row = t.closest<HTMLElement>(".card tbody tr");
     const st = t.closest<HTMLElement>("[data-station]")?.dataset.station;
-    if (row) { choose(Number(row.dataset.part), Number(row.dataset.face), !e.shiftKey, e.shiftKey); if (st) goTo(st); } else if (st) goTo(st);
+    if (row) { choose(Number(row.dataset.part), Number(row.dataset.face), !e.shiftKey, e.shiftKey); at.whole = true; if (st) goTo(st); } else if (st) goTo(st);
     const finding = t.closest<HTMLElement>("[data-finding]");
     if (finding) {
       const faces = finding.dataset.finding!.split(" ").map(Number);

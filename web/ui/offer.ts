@@ -1,14 +1,15 @@
 // What truing up would make of the shell that was chosen, tried without being asked: the
 // suggestion the Flow station leads with.
 import { Refused } from "./doc";
-import { $, at, doc } from "./state";
+import { $, doc, shellsMeant } from "./state";
 
 let running: AbortController | null = null;
 
 export async function offerTrueUp(): Promise<void> {
   running?.abort();
   const el = document.getElementById("flow-offer");
-  const was = doc.meta.shells[doc.layout.faceShell[at.face] ?? -1]?.straight ?? 1;
+  const faces = shellsMeant();
+  const was = Math.min(1, ...faces.map((f) => doc.meta.shells[doc.layout.faceShell[f] ?? -1]?.straight ?? 1));
   if (!el || was > 0.995) return;
   const own = (running = new AbortController());
   const say = (text: string): void => {
@@ -16,10 +17,11 @@ export async function offerTrueUp(): Promise<void> {
     $("flow-lead").title = text;
   };
   try {
-    const g = await doc.ghost("true-up", { faces: [at.face] }, own.signal);
+    const g = await doc.ghost("true-up", { faces }, own.signal);
     if (own.signal.aborted) return;
-    const will = g.straight ?? was;
-    say(g.stretch && will > was + 0.01 ? `trued up ${Math.floor(100 * will)} % at ×${g.stretch.will.angular.toFixed(3)}` : "as straight as it gets");
+    const will = g.straight ?? 1;
+    if (faces.length > 1) say(g.stretch ? `${g.said!.split(",")[0]} at ×${g.stretch.will.angular.toFixed(3)}` : "as straight as they get");
+    else say(g.stretch && will > was + 0.01 ? `trued up ${Math.floor(100 * will)} % at ×${g.stretch.will.angular.toFixed(3)}` : "as straight as it gets");
   } catch (e) {
     if (!own.signal.aborted && e instanceof Refused) say(e.message.replace(/^.* stays as it is: /, "stays: "));
   }

@@ -45,6 +45,7 @@ function pickFaces(faces: number[], e: { shiftKey: boolean; altKey: boolean }): 
 
 function pick(p: Pointed | null, e: PointerEvent, screen: (corner: number) => [number, number]): void {
   if (!p) return;
+  at.whole = false;
   if (picksPoints()) {
     const c = points.near(p.face, screen, p.x, p.y);
     if (doc.layout.facePart[p.face] !== at.part && !e.shiftKey) choose(doc.layout.facePart[p.face]!, p.face, false);

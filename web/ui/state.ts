@@ -27,6 +27,7 @@ export const at = {
   part: -1, // chosen
   parts: new Set<number>(), // it and those chosen with Shift
   face: -1, // clicked last
+  whole: false, // whether parts were chosen on the card, with all their shells
   show: "parts" as Show,
   hovered: -1, // face under the pointer
   hot: -1, // edge under the pointer
@@ -68,3 +69,11 @@ export const live = new Trial(doc, $("ghost"));
 export const dial = new Dial(doc, trouble);
 export const suggestions = new Suggestions(doc, () => document.getElementById("suggest"));
 export const card = new Card(at.parts);
+
+/** A face of each shell that is meant: the clicked one, or all of the parts chosen on the card. */
+export function shellsMeant(): number[] {
+  const { facePart, faceShell } = doc.layout;
+  const first = new Map<number, number>();
+  if (at.whole) faceShell.forEach((s, f) => { if (s >= 0 && at.parts.has(facePart[f]!) && !first.has(s)) first.set(s, f); });
+  return first.size ? [...first.values()] : at.face >= 0 ? [at.face] : [];
+}

@@ -94,6 +94,7 @@ export function choose(part: number, face: number, frame: boolean, add = false):
   if (!add) at.parts.clear();
   at.part = part;
   at.face = face;
+  at.whole = false;
   if (part >= 0) at.parts.add(part);
   both((v) => v.paint(at.show, at.parts));
   if (frame) views.piece.frame(part);

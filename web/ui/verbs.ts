@@ -3,7 +3,7 @@ import { Refused } from "./doc";
 import { labelOf } from "./labels";
 import { pickLoop } from "./pointing";
 import { setupFaces, startSetup } from "./setupview";
-import { $, at, chain, doc, join, live, picks, points, setup, suggestions, views } from "./state";
+import { $, at, chain, doc, join, live, picks, points, setup, shellsMeant, suggestions, views } from "./state";
 import { markFlowPicks, markSeamPicks, showOffer } from "./tray";
 import { drawGrain, drawPicks, drawSetup, hideParts, showAs } from "./views";
 import { watch } from "./work";
@@ -22,6 +22,11 @@ const done = async (e: Promise<void>): Promise<void> => { await e; picks.faces.c
 
 const shellFace = (): number => {
   if (at.face >= 0) return at.face;
+  throw new Refused("Pick a shell or a part first.", 422);
+};
+const shellFaces = (): number[] => {
+  const faces = shellsMeant();
+  if (faces.length) return faces;
   throw new Refused("Pick a shell or a part first.", 422);
 };
 const pickedEdges = (): number[] => {
@@ -93,7 +98,7 @@ const pickedPoints = (): number[] => {
 function truing(): Record<string, unknown> {
   const mode = chosenIn("set-true"), axis = chosenIn("set-along");
   const picked = mode === "picked" ? { edges: pickedEdges() } : {};
-  return { faces: [shellFace()], axis, tolerance: value("set-tolerated"), within_deg: value("set-within"), ...(mode ? { mode } : {}), ...picked };
+  return { faces: shellFaces(), axis, tolerance: value("set-tolerated"), within_deg: value("set-within"), ...(mode ? { mode } : {}), ...picked };
 }
 
 function relaxing(): Record<string, unknown> {
@@ -208,9 +213,9 @@ export const verbs: Record<string, () => Promise<unknown>> = {
   "one-way": async () => { at.sense = !at.sense; markFlowPicks(); },
   "carry-material": () => live.start("carry-over", { material: true, from: shellFace() }, false),
   "draw-grain": async () => { chosenPart(); setFlowPicks(at.flow === "grain" ? "points" : "grain"); },
-  "by-loops": () => doc.edit("orient", at.face >= 0 ? { faces: [at.face] } : {}),
+  "by-loops": () => doc.edit("orient", { faces: shellsMeant() }),
   "by-edge": () => doc.edit("orient", { faces: [shellFace()], edges: pickedEdges() }),
-  "to-pixels": () => live.start("snap", { faces: [shellFace()] }, false),
+  "to-pixels": () => live.start("snap", { faces: shellFaces() }, false),
   "carry-over": () => live.start("carry-over", { edges: pickedEdges(), ...(at.face >= 0 ? { from: at.face } : {}) }, false),
   unmirror: () => doc.edit("orient", { mirrored: true }),
   "turn-on": () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, turn_deg: 15 }),
