@@ -20,22 +20,39 @@ async function flow(title, run) {
 
 const metaOf = async (page) => (await page.request.get(`${page.url()}/meta`)).json();
 
-/** How much the brightness on both sides of an edge of the piece is alike, −1 to 1. */
-const alikeAcross = (page, path) => page.evaluate((d) => {
+/** The colours of the piece along both sides of an edge, given as it is lit under the pointer. */
+const beside = (page, path) => page.evaluate((d) => {
   const [ax, ay, bx, by] = d.match(/M([\d.]+),([\d.]+)L([\d.]+),([\d.]+)/).slice(1).map(Number);
   const gl = document.querySelector("#piece-canvas"), k = gl.width / gl.clientWidth;
   const g = Object.assign(document.createElement("canvas"), { width: gl.width, height: gl.height }).getContext("2d");
   g.drawImage(gl, 0, 0);
   const l = Math.hypot(bx - ax, by - ay), nx = -(by - ay) / l, ny = (bx - ax) / l;
-  const side = (s) => Array.from({ length: 60 }, (_, i) => {
-    const t = 0.05 + (0.9 * i) / 59, at = (o) => [Math.round(k * (ax + t * (bx - ax) + s * o * nx)), Math.round(k * (ay + t * (by - ay) + s * o * ny))];
-    return [4, 5, 6].reduce((sum, o) => { const [r, gr, b] = g.getImageData(...at(o), 1, 1).data; return sum + r + gr + b; }, 0);
-  });
-  const a = side(1), b = side(-1), mean = (v) => v.reduce((x, y) => x + y) / v.length, ma = mean(a), mb = mean(b);
-  let ab = 0, aa = 0, bb = 0;
-  a.forEach((x, i) => { ab += (x - ma) * (b[i] - mb); aa += (x - ma) ** 2; bb += (b[i] - mb) ** 2; });
-  return ab / Math.sqrt(aa * bb);
+  return [7, -7].map((o) => Array.from({ length: 40 }, (_, i) => {
+    const t = 0.1 + (0.8 * i) / 39;
+    return [...g.getImageData(Math.round(k * (ax + t * (bx - ax) + o * nx)), Math.round(k * (ay + t * (by - ay) + o * ny)), 1, 1).data].slice(0, 3);
+  }).flat());
 }, path);
+
+/** The arrays of a block. */
+async function arrays(page, name) {
+  const b = await (await page.request.get(`${page.url()}/${name}`)).body();
+  const view = new DataView(b.buffer, b.byteOffset, b.length), out = [];
+  for (let at = 8; at < b.length;) { const n = view.getUint32(at, true); out.push(b.buffer.slice(b.byteOffset + at + 4, b.byteOffset + at + 4 + n)); at += 4 + Math.ceil(n / 4) * 4; }
+  return out;
+}
+
+/** How far the two sides of an edge are apart on the sheet, but for whole tiles. */
+async function apart(page, edge) {
+  const [, starts, points, , , edges] = (await arrays(page, "mesh.bin")).map((a) => new Int32Array(a)), uv = new Float32Array((await arrays(page, "layout.bin"))[0]);
+  const at = new Map(); // places of each end
+  for (let f = 0; f + 1 < starts.length; f++) for (let c = starts[f]; c < starts[f + 1]; c++) {
+    if (edges[c] !== edge) continue;
+    for (const k of [c, c + 1 < starts[f + 1] ? c + 1 : starts[f]]) at.set(points[k], [...(at.get(points[k]) ?? []), [uv[2 * k], uv[2 * k + 1]]]);
+  }
+  let worst = 0;
+  for (const [p, q] of at.values()) for (const i of [0, 1]) { const d = p[i] - q[i]; worst = Math.max(worst, Math.abs(d - Math.round(d))); }
+  return worst;
+}
 
 /** A picture of what a canvas shows, as one string. */
 const picture = (page) => page.evaluate(() => document.querySelector("#piece-canvas").toDataURL());
@@ -48,21 +65,27 @@ test("boards are seen to go on over the seam they are carried over", { timeout: 
   for (let i = 0; i < 4; i++) await page.mouse.wheel(0, -200);
   const spot = await findOn(page, "#piece-canvas", /part block plate \d+ .*edge \d+ bend 90° seam/, [0.64, 0.7]);
   const path = await page.locator("#piece-over .hot").getAttribute("d");
+  const edge = Number((await page.locator("#readout").textContent()).match(/edge (\d+)/)[1]);
   await page.locator("[data-show=cloth]").click();
   await page.locator('[data-cloth="boards"]').click();
   await page.waitForFunction(() => document.body.dataset.pattern === "boards");
   await noSeriousFindings(page, "boards");
   const elsewhere = async () => { await page.mouse.move(box.x + 4, box.y + 4); await page.waitForTimeout(300); };
   await elsewhere();
-  const before = await alikeAcross(page, path);
+  assert.ok((await apart(page, edge)) > 1e-3, "the pattern goes on already");
+  const [before, picked] = [await beside(page, path), await picture(page)];
   await page.mouse.click(spot.x, spot.y);
   await page.getByRole("button", { name: "Carry over" }).click();
   await page.waitForFunction(() => /the pattern goes on over 1 seam, 0\.0 thousandths/.test(document.querySelector("#ghost").textContent));
   await changed(page, () => page.getByRole("button", { name: "Take" }).click());
   await page.keyboard.press("Escape"); // the pick, drawn over the seam
   await elsewhere();
-  const after = await alikeAcross(page, path);
-  assert.ok(after > before + 0.3, `alike across the seam ${after}, before ${before}`);
+  assert.ok((await apart(page, edge)) < 1e-6, "the sides of the seam are apart");
+  // On the cloth one side is as it was, and the picture is another.
+  const after = await beside(page, path);
+  const alike = after.map((side, i) => Math.max(...side.map((c, k) => Math.abs(c - before[i][k]))) < 12);
+  assert.ok(alike[0] || alike[1], "both sides of the seam changed");
+  assert.notEqual(await picture(page), picked);
   assert.deepEqual(wrong, []);
   await context.close();
 });

@@ -177,8 +177,9 @@ func (s *Server) layoutBlock(c echo.Context) error {
 }
 
 type editRequest struct {
-	Base int64           `json:"base"`
-	Edit json.RawMessage `json:"edit"`
+	Base  int64           `json:"base"`
+	Edit  json.RawMessage `json:"edit"`
+	Offer bool            `json:"offer,omitempty"` // nobody asked for it: a refusal is an answer like others
 }
 
 // maxRequest bounds what comes with a request other than a model file.

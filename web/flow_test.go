@@ -129,8 +129,12 @@ func TestTruingUpIsTriedFirst(t *testing.T) {
 	if !strings.Contains(string(tray), "straight") || !strings.Contains(string(tray), "L² <") {
 		t.Errorf("the tray leads with %s", tray)
 	}
-	code, b := call(t, "POST", doc+"/ghost", map[string]any{"edit": edit("true-up", map[string]any{"faces": facesOf(t, doc, partNamed(t, doc, "dome"))[:1]})})
+	dome := edit("true-up", map[string]any{"faces": facesOf(t, doc, partNamed(t, doc, "dome"))[:1]})
+	code, b := call(t, "POST", doc+"/ghost", map[string]any{"edit": dome})
 	if code != 422 || !strings.Contains(string(b), "it is a dome") {
 		t.Errorf("a dome: %d %s", code, b)
+	}
+	if o := ask[struct{ Refused string }](t, "POST", doc+"/ghost", map[string]any{"edit": dome, "offer": true}); !strings.Contains(o.Refused, "it is a dome") {
+		t.Errorf("offered: %+v", o)
 	}
 }

@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"errors"
 	"net/http"
 
 	"github.com/labstack/echo/v4"
@@ -22,8 +23,9 @@ type ghostView struct {
 	Before  *figures  `json:"before,omitempty"`
 	After   *figures  `json:"after,omitempty"`
 	Stretch *costView `json:"stretch,omitempty"`
-	Said    string    `json:"said,omitempty"`  // what it does, in words
-	Worst   *int32    `json:"worst,omitempty"` // face that stretches most afterwards
+	Said    string    `json:"said,omitempty"`    // what it does, in words
+	Refused string    `json:"refused,omitempty"` // why it cannot be done, of an offer
+	Worst   *int32    `json:"worst,omitempty"`   // face that stretches most afterwards
 
 	Straight *float64 `json:"straight,omitempty"` // share of the edges of a trued shell that would be
 
@@ -74,7 +76,11 @@ func (s *Server) ghost(c echo.Context) error {
 	if err != nil {
 		return err
 	}
-	_, e, err := readEdit(c)
+	r, err := readBody[editRequest](c)
+	if err != nil {
+		return err
+	}
+	e, err := layout.Decode(r.Edit)
 	if err != nil {
 		return err
 	}
@@ -102,7 +108,10 @@ func (s *Server) ghost(c echo.Context) error {
 		}
 	default:
 		changes, err := dryRun(ctx, o.Doc, e)
-		if err != nil {
+		switch {
+		case r.Offer && errors.Is(err, layout.ErrRefused):
+			changes = ghostView{Refused: session.Words(err)}
+		case err != nil:
 			return err
 		}
 		return c.JSON(http.StatusOK, changes)

@@ -28,7 +28,7 @@ export interface Ghost {
   join?: { stays: number; moves: number; stays_name: string; moves_name: string; length: string; difference: number; turn: [number, number]; opposite: boolean; rigid: boolean; was: number; will: number; on_rack: boolean; joined: number };
   before?: Figures; after?: Figures;
   stretch?: { was: Stretch; will: Stretch };
-  said?: string; straight?: number; worst?: number; let_go?: number[];
+  said?: string; refused?: string; straight?: number; worst?: number; let_go?: number[];
   /** Loops or seams that pay most. */
   rows?: { edges: number[]; words: string; figures: string }[];
 }
@@ -156,9 +156,9 @@ export class Doc {
     return (await ask(`${this.base}/pick-edges`, { verb, ...of }, signal).then((r) => r.json())) as Run;
   }
 
-  /** What an edit would do, without doing it. */
-  async ghost(kind: string, params: unknown, signal?: AbortSignal): Promise<Ghost> {
-    return (await ask(`${this.base}/ghost`, { edit: { kind, params } }, signal).then((r) => r.json())) as Ghost;
+  /** What an edit would do, without doing it. A refusal of an offer, which nobody asked for, is an answer. */
+  async ghost(kind: string, params: unknown, signal?: AbortSignal, offer = false): Promise<Ghost> {
+    return (await ask(`${this.base}/ghost`, { edit: { kind, params }, ...(offer ? { offer } : {}) }, signal).then((r) => r.json())) as Ghost;
   }
 
   /** What each kind of projection would make of faces, the best first. */

@@ -1,6 +1,5 @@
 // What truing up would make of the shell that was chosen, tried without being asked: the
 // suggestion the Flow station leads with.
-import { Refused } from "./doc";
 import { $, doc, shellsMeant } from "./state";
 
 let running: AbortController | null = null;
@@ -16,13 +15,10 @@ export async function offerTrueUp(): Promise<void> {
     el.textContent = `· ${text}`;
     $("flow-lead").title = text;
   };
-  try {
-    const g = await doc.ghost("true-up", { faces }, own.signal);
-    if (own.signal.aborted) return;
-    const will = g.straight ?? 1;
-    if (faces.length > 1) say(g.stretch ? `${g.said!.split(",")[0]} at ×${g.stretch.will.angular.toFixed(3)}` : "as straight as they get");
-    else say(g.stretch && will > was + 0.01 ? `trued up ${Math.floor(100 * will)} % at ×${g.stretch.will.angular.toFixed(3)}` : "as straight as it gets");
-  } catch (e) {
-    if (!own.signal.aborted && e instanceof Refused) say(e.message.replace(/^.* stays as it is: /, "stays: "));
-  }
+  const g = await doc.ghost("true-up", { faces }, own.signal, true).catch(() => null); // a lost offer is no trouble
+  if (!g || own.signal.aborted) return;
+  const will = g.straight ?? 1;
+  if (g.refused) say(g.refused.replace(/^.* stays as it is: /, "stays: "));
+  else if (faces.length > 1) say(g.stretch ? `${g.said!.split(",")[0]} at ×${g.stretch.will.angular.toFixed(3)}` : "as straight as they get");
+  else say(g.stretch && will > was + 0.01 ? `trued up ${Math.floor(100 * will)} % at ×${g.stretch.will.angular.toFixed(3)}` : "as straight as it gets");
 }
