@@ -54,7 +54,7 @@ func centred(uv []r2.Vec) []r2.Vec {
 }
 
 // trueGrid keeps every row and column of a grid and lets their spacing relax. It returns
-// the stretch of each triangle too.
+// the stretch of each triangle too, and no grid where pins hold its points apart.
 func trueGrid(ctx context.Context, p *mesh.Patch, uv, flat []r2.Vec, all []Line, s TrueSettings, before Stretch, free []float64) (Trued, []float64, error) {
 	t := Trued{Grid: true, Before: before}
 	for _, l := range all {
@@ -64,6 +64,9 @@ func trueGrid(ctx context.Context, p *mesh.Patch, uv, flat []r2.Vec, all []Line,
 			continue
 		}
 		t.Lines = append(t.Lines, TrueLine{Verts: l.Verts, AlongU: along, Bent: bent(uv, l.Verts, along)})
+	}
+	if t.yieldToPins(s.Pins, uv) {
+		return Trued{Why: "its pins hold points of one row or column apart"}, nil, nil
 	}
 	r, err := flatten.Improve(ctx, p, flat, flatten.Settings{Method: flatten.ByLength, Keep: t.keep(s), MaxIterations: s.Rounds, Progress: s.Progress})
 	if err != nil {

@@ -106,7 +106,11 @@ func TrueUp(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings) (Tr
 				if err != nil {
 					return t, err
 				}
-				dear := false
+				if g.Why != "" && s.Mode == AsGrid {
+					t.Why = g.Why
+					return t, nil
+				}
+				dear := g.Why != ""
 				for i, x := range each {
 					dear = dear || x > allowed(limit, free[i])
 				}
@@ -126,6 +130,10 @@ func TrueUp(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings) (Tr
 		return t, nil
 	case s.Mode == ByLoops && share < fewLines:
 		t.Lines, t.Why = nil, t.stays(p, "most of its loops curve or fan out, as on a disc or a cone")
+		return t, nil
+	}
+	if t.yieldToPins(s.Pins, uv); !slices.ContainsFunc(t.Lines, func(l TrueLine) bool { return !l.Released }) {
+		t.leave(uv, "its pins hold points of one line apart")
 		return t, nil
 	}
 	return t, t.solve(ctx, p, uv, s, free)

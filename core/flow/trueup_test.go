@@ -206,6 +206,42 @@ func TestTrianglesKeepToTheTolerance(t *testing.T) {
 	}
 }
 
+// Lines that pins hold apart give way; pins and all other lines stay exact.
+func TestLinesYieldToPins(t *testing.T) {
+	p := patchOf(t, 20, 3, curvedStrip)
+	uv := laid(t, p)
+	var row []int32 // a line along
+	for _, l := range trued(t, p, uv, flow.TrueSettings{}).Lines {
+		if l.AlongU && len(l.Verts) > len(row) {
+			row = l.Verts
+		}
+	}
+	a, b := row[0], row[len(row)/2]
+	pins := []flatten.Pin{{Vertex: a, At: uv[a]}, {Vertex: b, At: uv[b]}}
+	if math.Abs(uv[a].Y-uv[b].Y) < 1e-3 {
+		t.Fatal("the pins are not apart")
+	}
+	r := trued(t, p, uv, flow.TrueSettings{Pins: pins, Tolerance: 2})
+	if r.Grid || r.UV[a] != uv[a] || r.UV[b] != uv[b] {
+		t.Errorf("grid %v, pins at %v and %v", r.Grid, r.UV[a], r.UV[b])
+	}
+	kept := 0
+	for _, l := range r.Lines {
+		if !l.Released {
+			kept++
+		}
+		if !l.Released && slices.Contains(l.Verts, a) && slices.Contains(l.Verts, b) {
+			t.Error("the line through both pins is not released")
+		}
+	}
+	if kept == 0 {
+		t.Errorf("no line is left: %s", r.Why)
+	}
+	if g := trued(t, p, uv, flow.TrueSettings{Pins: pins, Mode: flow.AsGrid}); g.Why != "its pins hold points of one row or column apart" {
+		t.Errorf("as a grid it says %q", g.Why)
+	}
+}
+
 func TestBendsAreFreeBetweenStraightStretches(t *testing.T) {
 	p := patchOf(t, 48, 3, sBend)
 	r := trued(t, p, laid(t, p), flow.TrueSettings{})

@@ -76,7 +76,7 @@ func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)
 		g.Go(func() error {
 			l := layer{doc: d, state: s, density: scale, limit: s.Settings.stretchLimit(), spared: spared, how: e}
 			err := l.piece(gctx, r)
-			if err != nil && len(e.Faces) == 0 && errors.Is(err, flatten.ErrNotDisk) {
+			if err != nil && len(e.Faces) == 0 && (errors.Is(err, flatten.ErrNotDisk) || errors.Is(err, errSqueezed)) {
 				return nil
 			}
 			if err != nil {
@@ -140,12 +140,15 @@ func (s *State) leaveOut(m *mesh.Mesh, r piece) {
 }
 
 func (s *State) explain(p PartID, err error) error {
-	if !errors.Is(err, flatten.ErrNotDisk) {
-		return err
-	}
 	name := "this piece"
 	if p >= 0 {
 		name = s.Parts[p].Name
+	}
+	switch {
+	case errors.Is(err, errSqueezed):
+		return refuse("%s would be squeezed to nothing as it is cut; cut it open further, or keep less of it whole", name)
+	case !errors.Is(err, flatten.ErrNotDisk):
+		return err
 	}
 	return refuse("%s closes on itself; cut an opening first", name)
 }
@@ -236,6 +239,13 @@ func (l *layer) solve(ctx context.Context, p *mesh.Patch, fit shape.Fit, keep fl
 	return unroll.Result{UV: r.UV, Method: r.Method}, err
 }
 
+// errSqueezed is returned for a piece that people keep from being cut as it must be to lie
+// flat: most of it would be squeezed together, to L² squeezed and more, or turned over.
+var errSqueezed = errors.New("squeezed to nothing")
+
+const squeezed = 100
+
+// lay lays faces flat as one shell, or divided where that stretches too much.
 func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, part PartID, depth int) error {
 	extra := make(map[mesh.EdgeID]bool, len(l.cuts))
 	for _, e := range l.cuts {
@@ -253,10 +263,11 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, par
 	if len(faces) == 1 && (err != nil || flatten.Flips(p, r.UV) > 0) {
 		r, err = unroll.Result{UV: unroll.Planar(p, l.doc.Mesh.FaceNormals()[faces[0]]), Method: "plane"}, nil
 	}
-	good := err == nil && flatten.Flips(p, r.UV) == 0 && !overlapsItself(p, r.UV)
+	good := err == nil && flatten.Flips(p, r.UV) == 0
 	stretch := 1.0
 	if good {
 		stretch, _ = p.Stretch(r.UV)
+		good = !overlapsItself(p, r.UV)
 	}
 	if len(faces) > 1 && depth < maxDivisions && (!good || stretch > l.limit && l.how.Method == "") {
 		if pieces, ok := l.divide(ctx, p, isCut); ok {
@@ -270,6 +281,9 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, par
 	}
 	if err != nil {
 		return err
+	}
+	if len(faces) > 1 && (stretch > squeezed || len(l.how.Faces) > 0 && flatten.Flips(p, r.UV) > 0) {
+		return errSqueezed
 	}
 	flatten.TrueScale(p, r.UV)
 	l.state.orient(p, r.UV, part)

@@ -109,7 +109,8 @@ func (s *State) setPins(p *mesh.Patch, was chart.Map) {
 	at := map[int32]r2.Vec{}
 	pinned := set(s.Wishes.Pins)
 	for i, h := range p.Corner {
-		if pinned[h] {
+		// Shells that were joined may bring two pins for one point: the first counts, as in pinsOf.
+		if _, ok := at[p.CornerVert[i]]; pinned[h] && !ok && was.Mapped[p.Mesh.FaceOf(h)] {
 			at[p.CornerVert[i]] = was.UV[h]
 		}
 	}

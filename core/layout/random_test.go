@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/flow"
 	"morvek/core/layout"
@@ -38,7 +39,7 @@ func anything(r *rand.Rand, d *layout.Document) layout.Edit {
 		}
 		return out
 	}
-	switch r.IntN(16) {
+	switch r.IntN(20) {
 	case 0:
 		return &layout.Cut{Edges: edges()}
 	case 1:
@@ -65,6 +66,22 @@ func anything(r *rand.Rand, d *layout.Document) layout.Edit {
 		return &layout.Pin{Corners: corners(), Pinned: r.IntN(3) > 0}
 	case 13:
 		return &layout.Relax{Corners: corners(), Reach: r.Float64(), HoldBorder: r.IntN(2) == 0, Axis: []string{"u", "v", "both"}[r.IntN(3)], MaxIterations: 4}
+	case 14:
+		return &layout.SetLabel{Faces: faces()[:1], Word: []string{"", "Storm", "Moor"}[r.IntN(3)], Quarters: r.IntN(9) - 4}
+	case 15:
+		of := []layout.GrainOf{layout.GrainByShape, layout.GrainNone, layout.GrainAlong, layout.GrainAround, layout.GrainLoops, layout.GrainToward, layout.GrainChain}[r.IntN(7)]
+		e := &layout.SetGrain{GrainWish: layout.GrainWish{Of: of, Direction: r3.Vec{X: r.NormFloat64(), Y: r.NormFloat64()}, Sense: r.IntN(2) == 0, Edges: edges()}}
+		if r.IntN(2) == 0 {
+			e.Materials = []string{""} // what has none
+		} else {
+			e.Parts = []layout.PartID{layout.PartID(r.IntN(len(d.State.Parts)))}
+		}
+		return e
+	case 16:
+		from := mesh.FaceID(r.IntN(d.Mesh.NumFaces()))
+		return &layout.CarryOver{Edges: edges(), From: &from, Material: r.IntN(2) == 0}
+	case 17:
+		return &layout.Orient{Faces: faces()}
 	}
 	if r.IntN(2) == 0 {
 		return &layout.TrueUp{Faces: faces(), Mode: []flow.TrueMode{flow.ByLoops, flow.AsGrid, flow.ByBorder}[r.IntN(3)]}
@@ -76,7 +93,7 @@ func anything(r *rand.Rand, d *layout.Document) layout.Edit {
 // gives a state that its delta leads to and back from, is the same when made again,
 // survives the store, and maps no face upside down.
 func TestAnySequenceOfSeamEditsHolds(t *testing.T) {
-	for seed := range uint64(6) {
+	for seed := range uint64(12) {
 		r := rand.New(rand.NewPCG(seed, 4))
 		var m *mesh.Mesh
 		if seed%2 == 0 {
@@ -142,7 +159,9 @@ func TestAnySequenceOfSeamEditsHolds(t *testing.T) {
 func FuzzEdit(f *testing.F) {
 	for _, e := range []layout.Edit{&layout.Join{Edges: []mesh.EdgeID{1, 2}, Chain: true}, &layout.HandOver{Faces: []mesh.FaceID{0}}, &layout.Dial{Dial: 0.3},
 		&layout.JoinGroup{Faces: []mesh.FaceID{0, 1}, Limit: 1.1}, &layout.Keep{Faces: []mesh.FaceID{3}, Whole: true}, &layout.SavePicks{Name: "a", Edges: []mesh.EdgeID{4}},
-		&layout.Hold{Edges: []mesh.EdgeID{5}, Held: true}, &layout.ShellOff{Faces: []mesh.FaceID{2}}, &layout.ViewFrom{}} {
+		&layout.Hold{Edges: []mesh.EdgeID{5}, Held: true}, &layout.ShellOff{Faces: []mesh.FaceID{2}}, &layout.ViewFrom{},
+		&layout.SetLabel{Faces: []mesh.FaceID{1}, Word: "Storm", Quarters: 1}, &layout.CarryOver{Edges: []mesh.EdgeID{3}},
+		&layout.SetGrain{Materials: []string{""}, GrainWish: layout.GrainWish{Of: layout.GrainChain, Edges: []mesh.EdgeID{0, 1}}}} {
 		b, err := layout.Encode(e)
 		if err != nil {
 			f.Fatal(err)

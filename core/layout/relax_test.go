@@ -195,3 +195,17 @@ func TestFillKeepsWhatLiesAround(t *testing.T) {
 	all := apply(t, d, &layout.Clear{})
 	refused(t, all, &layout.Fill{Faces: rim}, "no hole")
 }
+
+// Two shells with a pin each become one in which both pins are of one point: the first
+// counts, and nothing turns over.
+func TestPinsThatMeetInOnePoint(t *testing.T) {
+	d := attached(t, cuboid(t, 3, 1, 2), 0.5)
+	d = apply(t, d, &layout.Keep{Faces: []mesh.FaceID{0, 2, 3, 4}, Whole: true}, &layout.Pin{Corners: []mesh.HalfedgeID{11, 19}, Pinned: true})
+	if a, b := d.State.Map.UV[11], d.State.Map.UV[19]; a == b || d.Mesh.From(11) != d.Mesh.From(19) {
+		t.Fatalf("the pins lie at %v and %v, of points %d and %d", a, b, d.Mesh.From(11), d.Mesh.From(19))
+	}
+	now := apply(t, d, &layout.Dial{})
+	if r := measure(now); r.Totals.Mirrored > 0 || now.State.Map.UV[11] != now.State.Map.UV[19] {
+		t.Errorf("%d faces are mirrored, the pins lie at %v and %v", r.Totals.Mirrored, now.State.Map.UV[11], now.State.Map.UV[19])
+	}
+}
