@@ -52,7 +52,6 @@ func trueUpGhost(ctx context.Context, d *layout.Document, e *layout.TrueUp) (v g
 	if v, err = newGhostView(d, next); err != nil {
 		return v, err
 	}
-	var loops []layout.TruedLoop
 	worst := 0.0
 	for i, t := range shells {
 		if t.LeftAsIs {
@@ -60,15 +59,13 @@ func trueUpGhost(ctx context.Context, d *layout.Document, e *layout.TrueUp) (v g
 		}
 		v.Straight = &shells[i].Straight
 		v.LetGo = append(v.LetGo, t.LetGo()...)
-		loops = append(loops, t.Loops...)
 		if t.After.Worst > worst && t.WorstFace >= 0 {
 			worst = t.After.Worst
 			f := int32(shells[i].WorstFace)
 			v.Worst = &f
 		}
 	}
-	slices.SortStableFunc(loops, func(a, b layout.TruedLoop) int { return cmp.Compare(float32(b.After), float32(a.After)) })
-	v.Rows = loopRows(loops)
+	v.Rows = loopRows(layout.TruedLoops(shells))
 	if v.Said = layout.TruedWords(shells); len(shells) > 1 {
 		v.Straight = nil
 	}

@@ -32,7 +32,7 @@ func polyline(m *mesh.Mesh, edges []mesh.EdgeID) []r3.Vec {
 	at := map[mesh.PointID][]mesh.EdgeID{}
 	ends := func(e mesh.EdgeID) (a, b mesh.PointID) {
 		h := m.EdgeHalf(e)
-		return m.CornerPoint[h], m.CornerPoint[m.Next(h)]
+		return m.From(h), m.To(h)
 	}
 	for _, e := range edges {
 		a, b := ends(e)

@@ -9,6 +9,7 @@ import (
 
 	"morvek/core/chart"
 	"morvek/core/mesh"
+	"morvek/core/planar"
 )
 
 // CarryOver lays shells so that a tiling pattern goes on over the picked seams without
@@ -235,11 +236,7 @@ func (s *State) pairsAt(m *mesh.Mesh, edges []mesh.EdgeID, of []int32) (out []se
 	}
 	for _, k := range order {
 		for _, run := range m.ChainsWhere(between[k], alike) {
-			p := seamPair{a: k[0], b: k[1], edges: run}
-			for _, e := range run {
-				p.length += m.EdgeLength(e)
-			}
-			out = append(out, p)
+			out = append(out, seamPair{k[0], k[1], run, m.Length(run)})
 		}
 	}
 	if len(out) == 0 {
@@ -260,11 +257,11 @@ func (s *State) carry(m *mesh.Mesh, r rim, faces []mesh.FaceID) {
 	for k := range 4 {
 		var t r2.Vec
 		for i := range r.a {
-			t = r2.Add(t, r2.Scale(n, r2.Sub(r.a[i], quarterTurn(r.b[i], k))))
+			t = r2.Add(t, r2.Scale(n, r2.Sub(r.a[i], planar.Quarter(r.b[i], k))))
 		}
 		var off float64
 		for i := range r.a {
-			off += r2.Norm2(r2.Sub(r.a[i], r2.Add(quarterTurn(r.b[i], k), t)))
+			off += r2.Norm2(r2.Sub(r.a[i], r2.Add(planar.Quarter(r.b[i], k), t)))
 		}
 		if off < best*(1-1e-9)-1e-18 {
 			best, quarter, shift = off, k, t
@@ -276,7 +273,7 @@ func (s *State) carry(m *mesh.Mesh, r rim, faces []mesh.FaceID) {
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
 			q := s.Map.UV[h]
-			was, now = r2.Add(was, q), r2.Add(now, r2.Add(quarterTurn(q, quarter), shift))
+			was, now = r2.Add(was, q), r2.Add(now, r2.Add(planar.Quarter(q, quarter), shift))
 			count++
 		}
 	}
@@ -285,15 +282,8 @@ func (s *State) carry(m *mesh.Mesh, r rim, faces []mesh.FaceID) {
 	for _, f := range faces {
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
-			s.Map.UV[h] = r2.Add(quarterTurn(s.Map.UV[h], quarter), shift)
+			s.Map.UV[h] = r2.Add(planar.Quarter(s.Map.UV[h], quarter), shift)
 		}
 		s.markHand(f)
 	}
-}
-
-func quarterTurn(q r2.Vec, k int) r2.Vec {
-	for range k {
-		q = r2.Vec{X: -q.Y, Y: q.X}
-	}
-	return q
 }

@@ -114,7 +114,8 @@ func (s *State) turnToGrain(d *Document, parts map[PartID]bool) {
 		if p := s.FacePart[sh.Faces[0]]; p < 0 || !parts[p] || s.inStack(p) {
 			continue
 		}
-		s.turnShell(d, rack, sh, s.orientOwn)
+		l := s.lift(d.Mesh, sh)
+		s.turnShell(d, rack, &l, s.orientOwn)
 	}
 }
 

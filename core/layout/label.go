@@ -66,7 +66,8 @@ func (e *SetLabel) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 	if err := s.unstacked(shells[k].Faces); err != nil {
 		return nil, err
 	}
-	s.turnShell(d, s.newRack(m, nil), shells[k], s.orientOwn)
+	shell := s.lift(m, shells[k])
+	s.turnShell(d, s.newRack(m, nil), &shell, s.orientOwn)
 	return s, nil
 }
 
@@ -92,16 +93,20 @@ func (s *State) labelOn(p *mesh.Patch) *flow.Label {
 	return best
 }
 
-// fixed tells whether a shell must not be turned by packing: it carries a label, or a
+// fixed returns whether a shell must not be turned by packing: it carries a label, or a
 // grain that goes one way only.
-func (s *State) fixed(sh chart.Shell) bool {
-	on := set(sh.Faces)
+func (s *State) fixed() func(chart.Shell) bool {
+	labelled := map[mesh.FaceID]bool{}
 	for _, l := range s.Wishes.Labels {
-		if slices.ContainsFunc(l.Faces, func(f mesh.FaceID) bool { return on[f] }) {
-			return true
+		for _, f := range l.Faces {
+			labelled[f] = true
 		}
 	}
-	return slices.ContainsFunc(s.partsOf(sh.Faces), func(p PartID) bool { return s.Parts[p].Grain.Sense })
+	return func(sh chart.Shell) bool {
+		return slices.ContainsFunc(sh.Faces, func(f mesh.FaceID) bool {
+			return labelled[f] || s.grain(int(s.FacePart[f])).Sense
+		})
+	}
 }
 
 // orientOwn orients a shell as the part of its first face asks.

@@ -19,6 +19,19 @@ type laid struct {
 	border  []bool
 }
 
+// shellsAsked returns which shells are meant by a face of each, all by none; of is the
+// shell of each face.
+func shellsAsked(of []int32, faces []mesh.FaceID) (func(shell int) bool, error) {
+	asked := map[int32]bool{}
+	for _, f := range faces {
+		if of[f] == mesh.None {
+			return nil, refuse("face %d does not lie on the sheet; flatten it first", f)
+		}
+		asked[of[f]] = true
+	}
+	return func(shell int) bool { return len(asked) == 0 || asked[int32(shell)] }, nil
+}
+
 // patchOf takes a shell out of the mesh, apart where it is apart on the sheet.
 func (s *State) patchOf(m *mesh.Mesh, shell chart.Shell) *mesh.Patch {
 	return mesh.NewPatch(m, shell.Faces, func(e mesh.EdgeID) bool { return s.Cut[e] || s.Map.Torn(m, e) })

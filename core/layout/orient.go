@@ -7,10 +7,10 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/chart"
 	"morvek/core/flatten"
 	"morvek/core/flow"
 	"morvek/core/mesh"
+	"morvek/core/planar"
 )
 
 // Orient turns shells: so that picked edges lie along the sheet, by their loops and
@@ -51,27 +51,24 @@ func (e *Orient) Apply(_ context.Context, d *Document, _ func(float64)) (*State,
 	}
 	s := d.State.Clone()
 	shells, of := s.Map.Shells(m, s.IsCut)
-	wanted := map[int32]bool{}
-	for _, f := range e.Faces {
-		if of[f] == mesh.None {
-			return nil, refuse("face %d does not lie on the sheet; flatten it first", f)
-		}
-		wanted[of[f]] = true
+	asked, err := shellsAsked(of, e.Faces)
+	if err != nil {
+		return nil, err
 	}
 	picked := set(e.Edges)
 	rack := s.newRack(m, nil)
 	changed := false
 	for k, sh := range shells {
-		if len(wanted) > 0 && !wanted[int32(k)] || s.unstacked(sh.Faces) != nil {
+		if !asked(k) || s.unstacked(sh.Faces) != nil {
 			continue
 		}
 		turn := s.orientOwn
 		l := s.lift(m, sh)
-		mirrored := 2*flatten.Flips(l.patch, l.uv) > len(l.patch.Tris)
 		switch {
-		case e.Mirrored && !mirrored:
-			continue
 		case e.Mirrored:
+			if 2*flatten.Flips(l.patch, l.uv) <= len(l.patch.Tris) {
+				continue
+			}
 			turn = func(_ *mesh.Patch, uv []r2.Vec) {
 				for i := range uv {
 					uv[i].X = -uv[i].X
@@ -91,7 +88,7 @@ func (e *Orient) Apply(_ context.Context, d *Document, _ func(float64)) (*State,
 			turn = func(_ *mesh.Patch, uv []r2.Vec) { flow.Turn(uv, by) }
 		}
 		changed = true
-		s.turnShell(d, rack, sh, turn)
+		s.turnShell(d, rack, &l, turn)
 		s.markHand(sh.Faces[0])
 	}
 	if !changed {
@@ -124,10 +121,9 @@ func directionOf(l *laid, m *mesh.Mesh, picked map[mesh.EdgeID]bool) (angle floa
 	return math.Atan2(im, re) / 2, true
 }
 
-// turnShell turns a shell by what f does to its map in model units, in its place if it
+// turnShell turns a lifted shell by what f does to its map in model units, in its place if it
 // has room there.
-func (s *State) turnShell(d *Document, rack *rack, sh chart.Shell, f func(*mesh.Patch, []r2.Vec)) {
-	l := s.lift(d.Mesh, sh)
+func (s *State) turnShell(d *Document, rack *rack, l *laid, f func(*mesh.Patch, []r2.Vec)) {
 	f(l.patch, l.uv)
 	scaleAll(l.uv, l.density)
 	shell := flatShell{patch: l.patch, uv: l.uv}
@@ -147,8 +143,8 @@ func (s *State) quarterToGrain(p *mesh.Patch, uv []r2.Vec) {
 		a, b := r2.Sub(uv[i], uv[0]), r2.Sub(turned[i], turned[0])
 		cos, sin = cos+r2.Dot(a, b), sin+r2.Cross(a, b)
 	}
-	quarters := int(math.Round(math.Atan2(sin, cos)/(math.Pi/2))+4) % 4
+	quarters := int(math.Round(math.Atan2(sin, cos) / (math.Pi / 2)))
 	for i, q := range uv {
-		uv[i] = quarterTurn(q, quarters)
+		uv[i] = planar.Quarter(q, quarters)
 	}
 }

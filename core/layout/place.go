@@ -39,6 +39,7 @@ func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*S
 	if len(shells) == 0 {
 		return nil, refuse("there are no shells to pack; flatten something first")
 	}
+	fixed := s.fixed()
 	in := make([]sheet.Shell, len(shells))
 	size := make([]float64, len(shells))
 	areas := d.Mesh.FaceAreas()
@@ -51,7 +52,7 @@ func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*S
 		for _, f := range sh.Faces {
 			true_ += areas[f]
 		}
-		in[i].Still = s.fixed(sh)
+		in[i].Still = fixed(sh)
 		size[i] = 1
 		if flat > 0 && true_ > 0 {
 			size[i] = math.Sqrt(true_/flat) * s.Weight(s.FacePart[sh.Faces[0]])

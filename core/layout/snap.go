@@ -39,18 +39,15 @@ func (e *Snap) Plan(ctx context.Context, d *Document) (*State, flow.Snapped, err
 	}
 	s := d.State.Clone()
 	shells, of := s.Map.Shells(m, s.IsCut)
-	wanted := map[int32]bool{}
-	for _, f := range e.Faces {
-		if of[f] == mesh.None {
-			return nil, sum, refuse("face %d does not lie on the sheet; flatten it first", f)
-		}
-		wanted[of[f]] = true
+	asked, err := shellsAsked(of, e.Faces)
+	if err != nil {
+		return nil, sum, err
 	}
 	for k, sh := range shells {
 		if err := ctx.Err(); err != nil {
 			return nil, sum, err
 		}
-		if len(wanted) > 0 && !wanted[int32(k)] {
+		if !asked(k) {
 			continue
 		}
 		// What lies in a stack lies on the same pixels: each is snapped alike.

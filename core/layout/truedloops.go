@@ -31,7 +31,22 @@ func (t *TruedShell) loops(edgeOf map[[2]int32]mesh.EdgeID) []TruedLoop {
 		}
 		out = append(out, l)
 	}
-	slices.SortStableFunc(out, func(a, b TruedLoop) int { return cmp.Compare(float32(b.After), float32(a.After)) })
+	worstFirst(out)
+	return out
+}
+
+func worstFirst(loops []TruedLoop) {
+	slices.SortStableFunc(loops, func(a, b TruedLoop) int { return cmp.Compare(float32(b.After), float32(a.After)) })
+}
+
+// TruedLoops are the loops of all shells that were changed, those first that stretch most.
+func TruedLoops(shells []TruedShell) (out []TruedLoop) {
+	for _, t := range shells {
+		if !t.LeftAsIs {
+			out = append(out, t.Loops...)
+		}
+	}
+	worstFirst(out)
 	return out
 }
 

@@ -89,17 +89,19 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 	}
 	s := d.State.Clone()
 	shells, of := s.Map.Shells(m, s.IsCut)
-	var list []int32
-	for _, f := range e.Faces {
-		if of[f] == mesh.None {
-			return nil, nil, refuse("face %d does not lie on the sheet; flatten it first", f)
-		}
-		list = with(list, []int32{of[f]})
+	asked, err := shellsAsked(of, e.Faces)
+	if err != nil {
+		return nil, nil, err
 	}
-	all := len(list) == 0
+	all := len(e.Faces) == 0
+	var list []int
 	for k := range shells {
-		if all && s.unstacked(shells[k].Faces) == nil {
-			list = append(list, int32(k))
+		switch stacked := s.unstacked(shells[k].Faces); {
+		case !asked(k) || all && stacked != nil:
+		case stacked != nil:
+			return nil, nil, stacked
+		default:
+			list = append(list, k)
 		}
 	}
 	if len(list) == 0 {
@@ -109,14 +111,10 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 	g, gctx := errgroup.WithContext(ctx)
 	g.SetLimit(workers)
 	for i, k := range list {
-		if err := s.unstacked(shells[k].Faces); err != nil {
-			return nil, nil, err
-		}
 		g.Go(func() (err error) {
 			lifted[i] = s.lift(m, shells[k])
-			out[i], err = e.shell(gctx, d, s, &lifted[i], shells[k], set, all)
-			if len(list) > 1 && out[i].Was > alreadyStraight {
-				out[i].LeftAsIs = true // there is nothing to gain
+			if out[i] = e.begin(lifted[i], shells[k], all || len(list) > 1); !out[i].LeftAsIs {
+				err = e.shell(gctx, d, s, &lifted[i], &out[i], set, all)
 			}
 			return err
 		})
@@ -152,7 +150,7 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 		}
 		report(progress, float64(i+1)/float64(len(list)))
 	}
-	if i := slices.IndexFunc(out, func(t TruedShell) bool { return t.Why != "" && !(t.Was > alreadyStraight) }); !changed && !all && i >= 0 {
+	if i := slices.IndexFunc(out, func(t TruedShell) bool { return t.Why != "" }); !changed && !all && i >= 0 {
 		return nil, nil, refuse("%s stays as it is: %s", s.nameOf(out[i].Face), out[i].Why)
 	}
 	if !changed {
@@ -181,18 +179,23 @@ func (t *TruedShell) worthIt(k shape.Kind) bool {
 	return t.Why == "" && t.Straight > t.Was+0.02 && t.After.L2 < 1.003*t.Before.L2 && t.After.Angular < t.Before.Angular+sheared
 }
 
-func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, shell chart.Shell, set flow.TrueSettings, all bool) (TruedShell, error) {
-	t := TruedShell{Face: shell.Faces[0]}
-	share := func(uv []r2.Vec) float64 {
-		straight, total := flow.StraightShare(l.patch, uv)
-		return straight / max(total, 1e-300)
-	}
-	t.Was = share(l.uv)
-	if all && t.Was > alreadyStraight {
-		t.LeftAsIs, t.Straight = true, t.Was
-		return t, nil
-	}
-	kind := s.fit(s.FacePart[shell.Faces[0]]).Kind
+// begin notes how straight a shell is; with others it is left as it is where there is
+// nothing to gain.
+func (e *TrueUp) begin(l laid, shell chart.Shell, withOthers bool) TruedShell {
+	t := TruedShell{Face: shell.Faces[0], Was: l.straight(l.uv)}
+	t.Straight, t.LeftAsIs = t.Was, withOthers && t.Was > alreadyStraight
+	return t
+}
+
+// straight is the share of edge length of a map of the shell that lies on the axes.
+func (l *laid) straight(uv []r2.Vec) float64 {
+	straight, total := flow.StraightShare(l.patch, uv)
+	return straight / max(total, 1e-300)
+}
+
+// shell trues a shell up that was begun.
+func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, t *TruedShell, set flow.TrueSettings, all bool) error {
+	kind := s.fit(s.FacePart[t.Face]).Kind
 	if all {
 		set.Quick, set.Rounds = true, 12
 		// What a sheet-metal worker could make is to lie without stretch; bent bars and the
@@ -211,18 +214,18 @@ func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, shel
 	})
 	var err error
 	if t.Trued, err = flow.TrueUp(ctx, l.patch, l.uv, set); err != nil {
-		return t, err
+		return err
 	}
 	if !all && t.Grid && len(set.Pins) == 0 {
 		s.quarterToGrain(l.patch, t.UV)
 	}
-	t.Straight = share(t.UV)
+	t.Straight = l.straight(t.UV)
 	t.Loops = t.loops(l.pairs(d.Mesh))
 	if overlapsItself(l.patch, t.UV) {
 		t.Why = "straightened it would land on itself"
 	}
 	t.LeftAsIs = t.Why != "" || all && !t.worthIt(kind)
-	return t, nil
+	return nil
 }
 
 // pairs returns the mesh edge between each pair of vertices of the shell, lower first.

@@ -9,20 +9,12 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/pipeline"
 	"morvek/core/proof"
-	"morvek/demo"
 )
 
 // The boards of the Survey case run over the edge of its lid: on the front board of the
 // lid the pattern of the front goes on over the top, and so on every board.
 func TestBoardsRunOverTheEdgeOfTheLid(t *testing.T) {
-	model, err := demo.Find("survey-case")
-	if err != nil {
-		t.Fatal(err)
-	}
-	m, err := model.Mesh()
-	if err != nil {
-		t.Fatal(err)
-	}
+	m := demoMesh(t, "survey-case")
 	job, err := pipeline.Run(context.Background(), layout.New(m, layout.DefaultSettings()), nil)
 	if err != nil {
 		t.Fatal(err)

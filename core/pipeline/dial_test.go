@@ -6,20 +6,12 @@ import (
 
 	"morvek/core/layout"
 	"morvek/core/pipeline"
-	"morvek/demo"
 )
 
 // Towards less stretch there are never fewer shells nor less seam in view, and the
 // map is without fault at every place of the dial.
 func TestDialGoesFromFewerPiecesToLessStretch(t *testing.T) {
-	model, err := demo.Find("survey-case")
-	if err != nil {
-		t.Fatal(err)
-	}
-	m, err := model.Mesh()
-	if err != nil {
-		t.Fatal(err)
-	}
+	m := demoMesh(t, "survey-case")
 	shells, seen := 0, 0.0
 	for _, dial := range []float64{0, 0.5, 0.75, 1} {
 		set := layout.DefaultSettings()
@@ -28,7 +20,7 @@ func TestDialGoesFromFewerPiecesToLessStretch(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		rep, err := r.Doc.Report(context.Background(), model.Slug)
+		rep, err := r.Doc.Report(context.Background(), "survey-case")
 		if err != nil {
 			t.Fatal(err)
 		}

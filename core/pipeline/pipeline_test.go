@@ -19,6 +19,20 @@ import (
 	"morvek/demo"
 )
 
+// demoMesh builds a model of the workshop.
+func demoMesh(t testing.TB, slug string) *mesh.Mesh {
+	t.Helper()
+	model, err := demo.Find(slug)
+	if err != nil {
+		t.Fatal(err)
+	}
+	m, err := model.Mesh()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return m
+}
+
 func run(t testing.TB, m *mesh.Mesh) *layout.Document {
 	t.Helper()
 	r, err := pipeline.Run(context.Background(), layout.New(m, layout.DefaultSettings()), nil)
@@ -70,14 +84,7 @@ func TestDemoModelsAreProved(t *testing.T) {
 }
 
 func TestPartsDoNotDependOnPlaceTurnOrSize(t *testing.T) {
-	model, err := demo.Find("storm-lamp")
-	if err != nil {
-		t.Fatal(err)
-	}
-	m, err := model.Mesh()
-	if err != nil {
-		t.Fatal(err)
-	}
+	m := demoMesh(t, "storm-lamp")
 	recognise := func(m *mesh.Mesh) *layout.State {
 		s, err := (&layout.Recognise{}).Apply(context.Background(), layout.New(m, layout.DefaultSettings()), nil)
 		if err != nil {
@@ -112,14 +119,7 @@ func TestPartsDoNotDependOnPlaceTurnOrSize(t *testing.T) {
 }
 
 func TestKnownShapes(t *testing.T) {
-	model, err := demo.Find("storm-lamp")
-	if err != nil {
-		t.Fatal(err)
-	}
-	m, err := model.Mesh()
-	if err != nil {
-		t.Fatal(err)
-	}
+	m := demoMesh(t, "storm-lamp")
 	d := run(t, m)
 	for _, p := range d.State.Parts {
 		if p.Name != "glass wall" {

@@ -57,14 +57,7 @@ func BenchmarkSeams(b *testing.B) {
 // BenchmarkOnTheBench measures what people wait for with the mouse in hand on the
 // largest demo model: the ghost of a join, a cut, a chain across the model, the dial.
 func BenchmarkOnTheBench(b *testing.B) {
-	model, err := demo.Find("line-winch")
-	if err != nil {
-		b.Fatal(err)
-	}
-	m, err := model.Mesh()
-	if err != nil {
-		b.Fatal(err)
-	}
+	m := demoMesh(b, "line-winch")
 	r, err := pipeline.Run(context.Background(), layout.New(m, layout.DefaultSettings()), nil)
 	if err != nil {
 		b.Fatal(err)

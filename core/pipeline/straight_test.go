@@ -10,7 +10,6 @@ import (
 	"morvek/core/layout"
 	"morvek/core/mesh"
 	"morvek/core/shape"
-	"morvek/demo"
 )
 
 // straightOfGrids is the straight share of shells made of rows and columns of at least
@@ -41,14 +40,7 @@ func straightOfGrids(t testing.TB, d *layout.Document) (grids, able float64) {
 
 // What stays bent says why, and only what curves both ways does: a cone is a bent sheet.
 func TestWhatStaysBentSaysWhy(t *testing.T) {
-	model, err := demo.Find("storm-lamp")
-	if err != nil {
-		t.Fatal(err)
-	}
-	m, err := model.Mesh()
-	if err != nil {
-		t.Fatal(err)
-	}
+	m := demoMesh(t, "storm-lamp")
 	domes := 0
 	for _, p := range run(t, m).PartReports() {
 		said := strings.Contains(p.Note, "its loops stay bent: it is a dome")

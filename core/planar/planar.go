@@ -41,3 +41,16 @@ func (b Box) grown(by float64) Box {
 func (b Box) meets(o Box) bool {
 	return b.Min.X <= o.Max.X && o.Min.X <= b.Max.X && b.Min.Y <= o.Max.Y && o.Min.Y <= b.Max.Y
 }
+
+// Quarter turns a point by n quarter turns about the origin, counter-clockwise and exact.
+func Quarter(q r2.Vec, n int) r2.Vec {
+	switch n & 3 {
+	case 1:
+		return r2.Vec{X: -q.Y, Y: q.X}
+	case 2:
+		return r2.Vec{X: -q.X, Y: -q.Y}
+	case 3:
+		return r2.Vec{X: q.Y, Y: -q.X}
+	}
+	return q
+}

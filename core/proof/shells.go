@@ -153,3 +153,9 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 	out.Tile = int(math.Floor(out.middle.X))
 	return out, &s
 }
+
+// differential is that of a triangle given by its corners.
+func differential(in Input, c [3]mesh.HalfedgeID) (mesh.Differential, bool) {
+	m, uv := in.Mesh, in.Map.UV
+	return mesh.NewDifferential(m.Points[m.From(c[0])], m.Points[m.From(c[1])], m.Points[m.From(c[2])], [3]r2.Vec{uv[c[0]], uv[c[1]], uv[c[2]]})
+}

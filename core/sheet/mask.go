@@ -6,8 +6,6 @@ import (
 	"math"
 	"math/bits"
 
-	"gonum.org/v1/gonum/spatial/r2"
-
 	"morvek/core/planar"
 )
 
@@ -141,27 +139,4 @@ func (m *mask) lastOfRun(y, x int) int {
 		}
 	}
 	return m.w - 1
-}
-
-// turned returns triangles turned by a number of quarter turns.
-func turned(tris []planar.Triangle, quarters int) []planar.Triangle {
-	out := make([]planar.Triangle, len(tris))
-	for i, t := range tris {
-		for k, q := range t {
-			out[i][k] = quarter(q, quarters)
-		}
-	}
-	return out
-}
-
-func quarter(q r2.Vec, n int) r2.Vec {
-	switch n & 3 {
-	case 1:
-		return r2.Vec{X: -q.Y, Y: q.X}
-	case 2:
-		return r2.Vec{X: -q.X, Y: -q.Y}
-	case 3:
-		return r2.Vec{X: q.Y, Y: -q.X}
-	}
-	return q
 }

@@ -56,7 +56,7 @@ func (p Placement) Apply(q r2.Vec) r2.Vec {
 		s, c := math.Sincos(p.Turn)
 		q = r2.Vec{X: c*q.X - s*q.Y, Y: s*q.X + c*q.Y}
 	}
-	return r2.Add(r2.Scale(p.Scale, quarter(q, p.Quarter)), p.Shift)
+	return r2.Add(r2.Scale(p.Scale, planar.Quarter(q, p.Quarter)), p.Shift)
 }
 
 // ErrNoRoom is returned when padding and margin leave no room for the shells.
