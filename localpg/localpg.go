@@ -1,6 +1,8 @@
 // Package localpg runs a private PostgreSQL cluster on loopback for the demo
 // and for tests: it finds the server binaries, makes a cluster in a folder,
-// starts it on a free port with a password of its own, and stops it again.
+// starts it on a free port with a password of its own, starts it again should it
+// die, and stops it at the end. A folder belongs to one process at a time; what a
+// killed one left running there is ended first.
 package localpg
 
 import (
@@ -17,8 +19,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"syscall"
-	"time"
 )
 
 // Cluster is a running server.
@@ -28,9 +30,14 @@ type Cluster struct {
 	dir  string
 	bin  string
 	cred *syscall.Credential
-	cmd  *exec.Cmd
+	port int
+	lock *os.File
 	log  *os.File
-	exit chan struct{}
+	lost chan error
+
+	mu       sync.Mutex
+	now      *server // nil before the first start
+	stopping bool
 }
 
 // ErrNoServer is returned when no PostgreSQL server is installed.
@@ -64,30 +71,51 @@ func Start(ctx context.Context, dir string) (*Cluster, error) {
 	if err != nil {
 		return nil, err
 	}
-	c := &Cluster{dir: dir, bin: bin, exit: make(chan struct{})}
+	c := &Cluster{dir: dir, bin: bin, lost: make(chan error, 1)}
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, err
 	}
-	if os.Geteuid() == 0 {
-		if err := c.dropTo("postgres"); err != nil {
-			return nil, err
-		}
-	}
-	password, err := c.password()
-	if err != nil {
+	if c.lock, err = own(ctx, dir); err != nil {
 		return nil, err
 	}
-	if _, err := os.Stat(filepath.Join(dir, "pg", "PG_VERSION")); err != nil {
-		if err := c.init(ctx); err != nil {
-			return nil, err
-		}
-	}
-	if err := c.run(ctx, password); err != nil {
+	if err := c.begin(ctx); err != nil {
 		c.Stop()
 		return nil, err
 	}
+	go c.watch()
 	return c, nil
 }
+
+// begin readies the folder, which is ours alone now, and starts the server.
+func (c *Cluster) begin(ctx context.Context) error {
+	if os.Geteuid() == 0 {
+		if err := c.dropTo("postgres"); err != nil {
+			return err
+		}
+	}
+	if err := endOrphans(ctx, c.data()); err != nil {
+		return err
+	}
+	password, err := c.password()
+	if err != nil {
+		return err
+	}
+	if err := c.init(ctx); err != nil {
+		return err
+	}
+	c.log, err = os.OpenFile(filepath.Join(c.dir, "server.log"), os.O_CREATE|os.O_APPEND|os.O_WRONLY, 0o600)
+	if err != nil {
+		return err
+	}
+	if c.port, err = freePort(); err != nil {
+		return err
+	}
+	c.URL = fmt.Sprintf("postgres://morvek:%s@127.0.0.1:%d/postgres?sslmode=disable", password, c.port)
+	return c.run(ctx)
+}
+
+// data is the folder of the cluster itself.
+func (c *Cluster) data() string { return filepath.Join(c.dir, "pg") }
 
 func (c *Cluster) dropTo(name string) error {
 	u, err := user.Lookup(name)
@@ -112,22 +140,28 @@ func (c *Cluster) password() (string, error) {
 	if b, err := os.ReadFile(name); err == nil {
 		return strings.TrimSpace(string(b)), nil
 	}
+	if _, err := os.Stat(c.data()); err == nil {
+		return "", fmt.Errorf("the database in %s has lost its password file; put it back or choose another folder", c.dir)
+	}
 	b := make([]byte, 16)
 	if _, err := rand.Read(b); err != nil {
 		return "", err
 	}
 	p := hex.EncodeToString(b)
-	if err := os.WriteFile(name, []byte(p+"\n"), 0o600); err != nil {
+	// Written beside it and renamed: an empty password file would lock us out.
+	if err := os.WriteFile(name+".new", []byte(p+"\n"), 0o600); err != nil {
 		return "", err
 	}
 	if c.cred != nil {
-		return p, os.Chown(name, int(c.cred.Uid), int(c.cred.Gid))
+		if err := os.Chown(name+".new", int(c.cred.Uid), int(c.cred.Gid)); err != nil {
+			return "", err
+		}
 	}
-	return p, nil
+	return p, os.Rename(name+".new", name)
 }
 
-func (c *Cluster) command(name string, args ...string) *exec.Cmd {
-	cmd := exec.Command(filepath.Join(c.bin, name), args...)
+func (c *Cluster) command(ctx context.Context, name string, args ...string) *exec.Cmd {
+	cmd := exec.CommandContext(ctx, filepath.Join(c.bin, name), args...)
 	cmd.Dir = c.dir
 	// A group of its own: Ctrl-C must reach the server through Stop only.
 	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: c.cred, Setpgid: true}
@@ -135,56 +169,39 @@ func (c *Cluster) command(name string, args ...string) *exec.Cmd {
 	return cmd
 }
 
+// init makes the cluster if there is none: whole, or not at all.
 func (c *Cluster) init(ctx context.Context) error {
-	cmd := c.command("initdb", "-D", filepath.Join(c.dir, "pg"), "-U", "morvek", "-E", "UTF8", "--locale=C",
-		"-A", "scram-sha-256", "--pwfile", filepath.Join(c.dir, "password"), "--no-sync")
-	out, err := cmd.CombinedOutput()
+	if _, err := os.Stat(c.data()); err == nil {
+		return nil
+	}
+	const begun = "pg.new-"
+	old, err := filepath.Glob(filepath.Join(c.dir, begun+"*"))
+	if err != nil {
+		return err
+	}
+	for _, d := range old { // interrupted starts
+		if err := os.RemoveAll(d); err != nil {
+			return err
+		}
+	}
+	fresh, err := os.MkdirTemp(c.dir, begun)
+	if err != nil {
+		return err
+	}
+	if c.cred != nil {
+		if err := os.Chown(fresh, int(c.cred.Uid), int(c.cred.Gid)); err != nil {
+			return err
+		}
+	}
+	out, err := c.command(ctx, "initdb", "-D", fresh, "-U", "morvek", "-E", "UTF8", "--locale=C",
+		"-A", "scram-sha-256", "--pwfile", filepath.Join(c.dir, "password"), "--no-sync").CombinedOutput()
+	if ctx.Err() != nil {
+		return ctx.Err()
+	}
 	if err != nil {
 		return fmt.Errorf("initdb: %w: %s", err, out)
 	}
-	return ctx.Err()
-}
-
-func (c *Cluster) run(ctx context.Context, password string) error {
-	port, err := freePort()
-	if err != nil {
-		return err
-	}
-	c.log, err = os.OpenFile(filepath.Join(c.dir, "server.log"), os.O_CREATE|os.O_APPEND|os.O_WRONLY, 0o600)
-	if err != nil {
-		return err
-	}
-	c.cmd = c.command("postgres", "-D", filepath.Join(c.dir, "pg"), "-p", strconv.Itoa(port),
-		"-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=", "-c", "max_connections=60")
-	c.cmd.Stdout, c.cmd.Stderr = c.log, c.log
-	if err := c.cmd.Start(); err != nil {
-		return fmt.Errorf("postgres: %w", err)
-	}
-	go func() {
-		_ = c.cmd.Wait()
-		close(c.exit)
-	}()
-	c.URL = fmt.Sprintf("postgres://morvek:%s@127.0.0.1:%d/postgres?sslmode=disable", password, port)
-	deadline := time.After(60 * time.Second)
-	for {
-		if c.ready(ctx, port) {
-			return nil
-		}
-		select {
-		case <-ctx.Done():
-			return ctx.Err()
-		case <-c.exit:
-			return fmt.Errorf("PostgreSQL did not start; its log is %s", c.log.Name())
-		case <-deadline:
-			return fmt.Errorf("PostgreSQL did not answer within a minute; its log is %s", c.log.Name())
-		case <-time.After(100 * time.Millisecond):
-		}
-	}
-}
-
-func (c *Cluster) ready(ctx context.Context, port int) bool {
-	cmd := exec.CommandContext(ctx, filepath.Join(c.bin, "pg_isready"), "-q", "-h", "127.0.0.1", "-p", strconv.Itoa(port))
-	return cmd.Run() == nil
+	return os.Rename(fresh, c.data())
 }
 
 func freePort() (int, error) {
@@ -196,18 +213,20 @@ func freePort() (int, error) {
 	return l.Addr().(*net.TCPAddr).Port, nil
 }
 
-// Stop shuts the server down, waiting until its data is safe.
+// Lost receives an error when the server has died and cannot be started again.
+func (c *Cluster) Lost() <-chan error { return c.lost }
+
+// Stop shuts the server down, waiting until its data is safe, and lets go of the folder.
 func (c *Cluster) Stop() {
-	if c.cmd != nil && c.cmd.Process != nil {
-		_ = c.cmd.Process.Signal(syscall.SIGINT) // fast shutdown: disconnect, checkpoint, end
-		select {
-		case <-c.exit:
-		case <-time.After(20 * time.Second):
-			_ = c.cmd.Process.Signal(syscall.SIGQUIT)
-			<-c.exit
-		}
+	c.mu.Lock()
+	c.stopping = true
+	now := c.now
+	c.mu.Unlock()
+	if now != nil {
+		now.stop()
 	}
 	if c.log != nil {
 		c.log.Close()
 	}
+	c.lock.Close()
 }
