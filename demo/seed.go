@@ -19,64 +19,60 @@ import (
 const ProjectTitle = "Fennhollow weather station"
 
 // Seed fills an empty database with the workshop's models: each as it came,
-// with its junk map, and the lamp once more with the job done. A database that
-// has a project already is left alone.
-func Seed(ctx context.Context, s *store.Store, docs *session.Documents, say func(string)) error {
+// with its junk map, and the lamp once more with the job done. All or nothing is
+// stored; a database that has a project already is left alone.
+func Seed(ctx context.Context, s *store.Store, say func(string)) error {
 	have, err := s.Projects(ctx)
 	if err != nil || len(have) > 0 {
 		return err
 	}
-	project, err := s.CreateProject(ctx, ProjectTitle)
-	if err != nil {
-		return err
-	}
+	var all []store.NewDocument
 	for i, m := range Models() {
 		say("building " + m.Title)
-		if _, err := seedModel(ctx, s, project, m, m.Title); err != nil {
+		n, d, err := document(ctx, m)
+		if err != nil {
 			return fmt.Errorf("%s: %w", m.Title, err)
 		}
+		all = append(all, n)
 		if i > 0 {
 			continue
 		}
-		twin, err := seedModel(ctx, s, project, m, m.Title+", finished")
+		res, err := pipeline.Run(ctx, d, nil)
 		if err != nil {
-			return err
+			return fmt.Errorf("%s: %w", m.Title, err)
 		}
-		o, err := docs.Get(ctx, twin)
-		if err != nil {
-			return err
+		n.Title += ", finished"
+		edits, states := res.Edits()
+		if n.Edits, err = session.Rows(d.State, edits, states); err != nil {
+			return fmt.Errorf("%s: %w", m.Title, err)
 		}
-		res, err := pipeline.Run(ctx, o.Doc, nil)
-		if err != nil {
-			return err
-		}
-		if _, err := docs.AppendJob(ctx, o, res); err != nil {
-			return err
-		}
+		all = append(all, n)
 	}
-	return nil
+	_, err = s.CreateProject(ctx, ProjectTitle, all...)
+	return err
 }
 
-func seedModel(ctx context.Context, s *store.Store, project int64, m Model, title string) (int64, error) {
+// document is a model as it comes in from a file.
+func document(ctx context.Context, m Model) (n store.NewDocument, d *layout.Document, err error) {
 	built, err := m.Mesh()
 	if err != nil {
-		return 0, err
+		return n, nil, err
 	}
 	junk := JunkMap(built)
 	var obj bytes.Buffer
 	if err := meshio.WriteOBJ(&obj, built, func(c mesh.HalfedgeID) (r2.Vec, bool) { return junk.UV[c], true }); err != nil {
-		return 0, err
+		return n, nil, err
 	}
 	read, err := meshio.ReadOBJ(ctx, bytes.NewReader(obj.Bytes()))
 	if err != nil {
-		return 0, err
+		return n, nil, err
 	}
-	d := layout.New(read, layout.DefaultSettings())
+	d = layout.New(read, layout.DefaultSettings())
 	d.State.Wishes.Labels = m.labels(read)
 	state, err := d.State.MarshalBinary()
 	if err != nil {
-		return 0, err
+		return n, nil, err
 	}
-	return s.CreateDocument(ctx, store.NewDocument{Project: project, Title: title, About: m.About, FileName: m.Slug + ".obj",
-		Source: obj.Bytes(), Faces: read.NumFaces(), Points: read.NumPoints(), State: state})
+	return store.NewDocument{Title: m.Title, About: m.About, FileName: m.Slug + ".obj",
+		Source: obj.Bytes(), Faces: read.NumFaces(), Points: read.NumPoints(), State: state}, d, nil
 }

@@ -1,10 +1,13 @@
 // Package jobs runs long work through a queue on PostgreSQL: progress is noted
-// as it goes, it can be cancelled from any process, and a crash loses nothing,
-// since the document changes only at the end, in one transaction.
+// as it goes, it can be cancelled from any process, and a crash loses nothing:
+// the document changes only at the end, in one transaction, and work whose process
+// is not heard of any more is taken up by another.
 package jobs
 
 import (
 	"context"
+	"database/sql"
+	"encoding/json"
 	"errors"
 	"log/slog"
 	"time"
@@ -12,6 +15,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/riverqueue/river"
+	"github.com/riverqueue/river/riverdriver/riverdatabasesql"
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 	"github.com/riverqueue/river/rivermigrate"
 
@@ -23,10 +27,23 @@ import (
 // Queue takes work in and, if it was started with workers, does it.
 type Queue struct {
 	client *river.Client[pgx.Tx]
+	insert *river.Client[*sql.Tx] // puts jobs into the store's own transactions
 	pool   *pgxpool.Pool
 	store  *store.Store
-	works  bool
+	log    *slog.Logger
+
+	works bool
+	halt  context.CancelFunc // ends the looking for lost work
+	ended chan struct{}
 }
+
+// A worker says that it is alive every beat; work that nobody has said so of for silent
+// is taken up again by whoever looks next.
+const (
+	beat   = 2 * time.Second
+	silent = 8 * time.Second
+	look   = 3 * time.Second
+)
 
 // Migrate brings the queue's own tables up to date.
 func Migrate(ctx context.Context, url string) error {
@@ -49,30 +66,57 @@ func Open(ctx context.Context, url string, s *store.Store, docs *session.Documen
 	if err != nil {
 		return nil, err
 	}
-	q := &Queue{pool: pool, store: s, works: workers > 0}
+	q := &Queue{pool: pool, store: s, log: log, works: workers > 0, halt: func() {}, ended: make(chan struct{})}
 	cfg := &river.Config{Logger: log}
 	if workers > 0 {
 		reg := river.NewWorkers()
-		river.AddWorker(reg, &worker{store: s, docs: docs})
+		river.AddWorker(reg, newWorker(s, docs, log))
 		cfg.Workers = reg
 		cfg.Queues = map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: workers}}
 		cfg.FetchPollInterval = 300 * time.Millisecond
+	}
+	if q.insert, err = river.NewClient(riverdatabasesql.New(nil), &river.Config{Logger: log}); err != nil {
+		pool.Close()
+		return nil, err
 	}
 	if q.client, err = river.NewClient(riverpgxv5.New(pool), cfg); err != nil {
 		pool.Close()
 		return nil, err
 	}
-	if workers > 0 {
-		if err := q.client.Start(ctx); err != nil {
-			pool.Close()
-			return nil, err
-		}
+	if workers == 0 {
+		close(q.ended)
+		return q, nil
 	}
+	if err := q.client.Start(ctx); err != nil {
+		pool.Close()
+		return nil, err
+	}
+	ctx, q.halt = context.WithCancel(ctx)
+	go q.takeUp(ctx)
 	return q, nil
 }
 
-// Close stops taking work and waits for what is under way to give up.
+// takeUp queues lost work anew, for as long as the context lasts.
+func (q *Queue) takeUp(ctx context.Context) {
+	defer close(q.ended)
+	for {
+		if n, err := q.store.Requeue(ctx, silent, q.put(ctx)); err != nil && ctx.Err() == nil {
+			q.log.Warn("looking for lost work", "err", err)
+		} else if n > 0 {
+			q.log.Info("took up lost work", "works", n)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(look):
+		}
+	}
+}
+
+// Close stops taking work, and hands back what is under way.
 func (q *Queue) Close(ctx context.Context) {
+	q.halt()
+	<-q.ended
 	if q.works {
 		_ = q.client.StopAndCancel(ctx)
 	}
@@ -89,10 +133,7 @@ const (
 // Run queues the whole job on a revision of a document and returns the number of the
 // work: that of the one under way if it was asked before.
 func (q *Queue) Run(ctx context.Context, document, base int64) (int64, error) {
-	if w, err := q.store.RunningWork(ctx, document, Run); !errors.Is(err, store.ErrNotFound) {
-		return w.ID, err
-	}
-	return q.queue(ctx, Args{Document: document, Base: base, Task: Run})
+	return q.queue(ctx, document, Run, Task{Base: base})
 }
 
 // Edit queues one edit on a revision of a document.
@@ -101,34 +142,38 @@ func (q *Queue) Edit(ctx context.Context, document, base int64, e layout.Edit) (
 	if err != nil {
 		return 0, err
 	}
-	return q.queue(ctx, Args{Document: document, Base: base, Task: Edit, Edit: b})
+	return q.queue(ctx, document, Edit, Task{Base: base, Edit: b})
 }
 
 // Look queues looking at every face of a document from all sides.
 func (q *Queue) Look(ctx context.Context, document int64) (int64, error) {
-	if w, err := q.store.RunningWork(ctx, document, Look); !errors.Is(err, store.ErrNotFound) {
-		return w.ID, err
-	}
-	return q.queue(ctx, Args{Document: document, Task: Look})
+	return q.queue(ctx, document, Look, Task{})
 }
 
-func (q *Queue) queue(ctx context.Context, a Args) (int64, error) {
-	if a.Task != Look { // two changes at once would only make one of them stale
-		if _, err := q.store.RunningWork(ctx, a.Document, Run, Edit); err == nil {
-			return 0, store.ErrBusy
-		} else if !errors.Is(err, store.ErrNotFound) {
-			return 0, err
-		}
-	}
-	var err error
-	if a.Work, err = q.store.CreateWork(ctx, a.Document, a.Task); err != nil {
+func (q *Queue) queue(ctx context.Context, document int64, kind string, t Task) (int64, error) {
+	args, err := json.Marshal(t)
+	if err != nil {
 		return 0, err
 	}
-	res, err := q.client.Insert(ctx, a, &river.InsertOpts{MaxAttempts: 3})
-	if err != nil {
-		return 0, errors.Join(err, q.store.Finish(ctx, a.Work, "failed", "could not be queued"))
+	w, err := q.store.CreateWork(ctx, document, kind, args, q.put(ctx))
+	if errors.Is(err, store.ErrBusy) && w.Kind == kind && kind != Edit {
+		var under Task // asked for twice: one work does
+		if json.Unmarshal(w.Args, &under) == nil && under.Base == t.Base {
+			return w.ID, nil
+		}
 	}
-	return a.Work, q.store.SetJob(ctx, a.Work, res.Job.ID)
+	return w.ID, err
+}
+
+// put makes a job of a work in the transaction that notes it.
+func (q *Queue) put(ctx context.Context) store.Enqueue {
+	return func(tx *sql.Tx, w store.Work) (int64, error) {
+		res, err := q.insert.InsertTx(ctx, tx, Args{Work: w.ID}, &river.InsertOpts{MaxAttempts: 3})
+		if err != nil {
+			return 0, err
+		}
+		return res.Job.ID, nil
+	}
 }
 
 // Cancel ends a work; what it has not stored yet is dropped.

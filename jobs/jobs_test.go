@@ -3,10 +3,13 @@ package jobs_test
 import (
 	"context"
 	"errors"
-	"io"
+	"fmt"
 	"log/slog"
 	"os"
+	"os/exec"
+	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -23,7 +26,13 @@ var (
 	url string
 )
 
+// dieFor is the address of a database this process works on until it is killed.
+const dieFor = "MORVEK_TEST_DIE_FOR"
+
 func TestMain(m *testing.M) {
+	if to := os.Getenv(dieFor); to != "" {
+		os.Exit(workUntilKilled(to))
+	}
 	os.Exit(storetest.Run(func(at *store.Store, to string) (int, error) {
 		db, url = at, to
 		if err := jobs.Migrate(context.Background(), url); err != nil {
@@ -36,7 +45,7 @@ func TestMain(m *testing.M) {
 // open connects to the queue as a process of its own would.
 func open(t *testing.T, workers int) *jobs.Queue {
 	t.Helper()
-	q, err := jobs.Open(context.Background(), url, db, session.New(db), workers, slog.New(slog.NewTextHandler(io.Discard, nil)))
+	q, err := jobs.Open(context.Background(), url, db, session.New(db), workers, slog.New(slog.DiscardHandler))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -194,5 +203,111 @@ func TestARefusedEditInTheQueueFailsInWords(t *testing.T) {
 	}
 	if d := head(t, id); d.Head != 0 || d.Revision != 1 {
 		t.Errorf("%d edits, revision %d", d.Head, d.Revision)
+	}
+}
+
+func workUntilKilled(to string) int {
+	ctx := context.Background()
+	s, err := store.Open(ctx, to)
+	if err == nil {
+		_, err = jobs.Open(ctx, to, s, session.New(s), 1, slog.New(slog.DiscardHandler))
+	}
+	if err != nil {
+		fmt.Println(err)
+		return 1
+	}
+	select {}
+}
+
+// until waits for a work to be in a state.
+func until(t *testing.T, work int64, state string) {
+	t.Helper()
+	for range 1200 {
+		w, err := db.Work(context.Background(), work)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if w.State == state {
+			return
+		}
+		if w.Over() {
+			t.Fatalf("the work is %q: %s", w.State, w.Message)
+		}
+		time.Sleep(5 * time.Millisecond)
+	}
+	t.Fatalf("the work is never %q", state)
+}
+
+func TestWorkOfAKilledProcessIsTakenUp(t *testing.T) {
+	front := open(t, 0)
+	id := sessiontest.NewCan(t, db, 3_000)
+	work := queue(t, front, id, 1)
+	child := exec.Command(os.Args[0])
+	child.Env = append(os.Environ(), dieFor+"="+url)
+	child.Stderr = os.Stderr
+	if err := child.Start(); err != nil {
+		t.Fatal(err)
+	}
+	until(t, work, "running")
+	_ = child.Process.Kill()
+	_ = child.Wait()
+	if w, err := db.Work(context.Background(), work); err != nil || w.State != "running" {
+		t.Fatalf("the work ended before its process: %q, %v", w.State, err)
+	}
+	open(t, 1)
+	if w := over(t, work); w.State != "done" || w.Attempt != 2 {
+		t.Fatalf("the work is %q at attempt %d: %s", w.State, w.Attempt, w.Message)
+	}
+}
+
+func TestAnOrderlyStopHandsWorkBack(t *testing.T) {
+	front := open(t, 0)
+	id := sessiontest.NewCan(t, db, 3_000)
+	work := queue(t, front, id, 1)
+	q := open(t, 1)
+	until(t, work, "running")
+	q.Close(context.Background())
+	if w, err := db.Work(context.Background(), work); err != nil || w.State != "waiting" || w.Attempt != 0 {
+		t.Fatalf("after the stop it is %q at attempt %d, %v", w.State, w.Attempt, err)
+	}
+	if err := front.Cancel(context.Background(), work); err != nil {
+		t.Fatal(err)
+	}
+}
+
+func TestAWorkThatBreaksDownFailsInWords(t *testing.T) {
+	ctx := context.Background()
+	front := open(t, 0)
+	id := sessiontest.NewCan(t, db, 16)
+	work, err := db.Work(ctx, queue(t, front, id, 1))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := jobs.DoBroken(ctx, db, work); err == nil || !strings.Contains(err.Error(), "a fault of ours") {
+		t.Errorf("the queue is told %v", err)
+	}
+	if w := over(t, work.ID); w.State != "failed" || !strings.Contains(w.Message, "nothing was changed") {
+		t.Errorf("the work is %q: %q", w.State, w.Message)
+	}
+	open(t, 1)
+	if w := over(t, queue(t, front, id, 1)); w.ID == work.ID || w.State != "done" {
+		t.Errorf("the next run is %d, %q", w.ID, w.State)
+	}
+}
+
+func TestRunsAskedForAtOnceAreOne(t *testing.T) {
+	front := open(t, 0)
+	id := sessiontest.NewCan(t, db, 16)
+	works := make([]int64, 16)
+	var g sync.WaitGroup
+	for i := range works {
+		g.Go(func() { works[i] = queue(t, front, id, 1) })
+	}
+	g.Wait()
+	if slices.Min(works) != slices.Max(works) || works[0] == 0 {
+		t.Errorf("queued as %v", works)
+	}
+	if err := front.Cancel(context.Background(), works[0]); err != nil {
+		t.Fatal(err)
 	}
 }

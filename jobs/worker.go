@@ -5,76 +5,134 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"log/slog"
 	"time"
 
 	"github.com/riverqueue/river"
 
 	"morvek/core/layout"
+	"morvek/core/parallel"
 	"morvek/core/pipeline"
 	"morvek/session"
 	"morvek/store"
 )
 
-// Args is one piece of long work as it lies in the queue.
+// Args is one piece of long work as it lies in the queue; what is to be done stands
+// with the work.
 type Args struct {
-	Work     int64           `json:"work"`
-	Document int64           `json:"document"`
-	Base     int64           `json:"base"` // the revision it was asked for
-	Task     string          `json:"task"`
-	Edit     json.RawMessage `json:"edit,omitempty"`
+	Work int64 `json:"work"`
 }
 
 // Kind names the work in the queue.
 func (Args) Kind() string { return "work" }
 
+// Task is what is to be done besides the kind of work.
+type Task struct {
+	Base int64           `json:"base"` // the revision it was asked for
+	Edit json.RawMessage `json:"edit,omitempty"`
+}
+
 type worker struct {
 	river.WorkerDefaults[Args]
 	store *store.Store
 	docs  *session.Documents
+	log   *slog.Logger
+	do    func(context.Context, store.Work) error
+}
+
+func newWorker(s *store.Store, docs *session.Documents, log *slog.Logger) *worker {
+	w := &worker{store: s, docs: docs, log: log}
+	w.do = w.perform
+	return w
 }
 
 // Timeout allows for the largest models.
 func (*worker) Timeout(*river.Job[Args]) time.Duration { return 30 * time.Minute }
 
+// tries is how often a work is begun: one that takes its process with it each time is
+// given up.
+const tries = 3
+
 // Work does what was asked and notes how it ended.
 func (w *worker) Work(ctx context.Context, job *river.Job[Args]) error {
-	a := job.Args
-	if now, err := w.store.Work(ctx, a.Work); err != nil || now.Over() {
-		return err
+	end := context.WithoutCancel(ctx) // for notes that must be made in any case
+	work, err := w.store.BeginWork(end, job.Args.Work, job.ID)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil // over, or another job's by now
 	}
-	err := w.do(ctx, a)
-	end := context.WithoutCancel(ctx)
-	switch {
-	case err == nil:
-		return w.store.Finish(end, a.Work, "done", "")
-	case ctx.Err() != nil:
-		return river.JobCancel(errors.Join(ctx.Err(), w.store.Finish(end, a.Work, "cancelled", "cancelled")))
-	default:
-		return river.JobCancel(errors.Join(err, w.store.Finish(end, a.Work, "failed", session.Words(err))))
-	}
-}
-
-func (w *worker) do(ctx context.Context, a Args) error {
-	o, err := w.docs.Get(ctx, a.Document)
 	if err != nil {
 		return err
 	}
-	if a.Task == Look {
-		return w.docs.Look(ctx, o, w.progress(ctx, a.Work, "looking from all sides"))
+	if work.Attempt > tries {
+		return w.store.Finish(end, work.ID, "failed", "the program ended each time it did this; nothing was changed")
+	}
+	doing, cancel := context.WithCancel(ctx)
+	var g parallel.Group
+	g.Do(func() { w.stayAlive(doing, cancel, work.ID, job.ID) })
+	err = parallel.Catch(func() error { return w.do(doing, work) })
+	dropped := doing.Err() != nil && ctx.Err() == nil // it was taken from us: cancelled, or given to another
+	cancel()
+	_ = g.Wait()
+	var p *parallel.Panic
+	switch {
+	case err == nil:
+		return w.store.Finish(end, work.ID, "done", "")
+	case dropped:
+		return river.JobCancel(err)
+	case errors.Is(ctx.Err(), context.DeadlineExceeded):
+		return river.JobCancel(errors.Join(err, w.store.Finish(end, work.ID, "failed", "it took longer than half an hour; nothing was changed")))
+	case ctx.Err() != nil: // cancelled by somebody, or this process is stopping
+		if errors.Is(w.store.HandBack(end, work.ID, job.ID), store.ErrNotFound) {
+			return river.JobCancel(err)
+		}
+		return river.JobSnooze(0)
+	case errors.As(err, &p):
+		w.log.Error("a work broke down", "work", work.ID, "err", err)
+	}
+	return river.JobCancel(errors.Join(err, w.store.Finish(end, work.ID, "failed", session.Words(err))))
+}
+
+// stayAlive says that a work is being done until the context ends, and cancels it when
+// it has become somebody else's or is over.
+func (w *worker) stayAlive(ctx context.Context, cancel context.CancelFunc, work, job int64) {
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(beat):
+		}
+		if errors.Is(w.store.Beat(ctx, work, job), store.ErrNotFound) {
+			cancel()
+			return
+		}
+	}
+}
+
+func (w *worker) perform(ctx context.Context, work store.Work) error {
+	var a Task
+	if err := json.Unmarshal(work.Args, &a); err != nil {
+		return err
+	}
+	o, err := w.docs.Get(ctx, work.DocumentID)
+	if err != nil {
+		return err
+	}
+	if work.Kind == Look {
+		return w.docs.Look(ctx, o, w.progress(ctx, work.ID, "looking from all sides"))
 	}
 	if o.Row.Revision != a.Base {
 		return store.ErrStale
 	}
-	switch a.Task {
+	switch work.Kind {
 	case Edit:
 		e, err := layout.Decode(a.Edit)
 		if err != nil {
 			return err
 		}
-		_, err = w.docs.Apply(ctx, a.Document, a.Base, e, w.progress(ctx, a.Work, e.Describe()))
+		_, err = w.docs.Apply(ctx, work.DocumentID, a.Base, e, w.progress(ctx, work.ID, e.Describe()))
 		return err
 	case Run:
-		tell := w.tell(ctx, a.Work)
+		tell := w.tell(ctx, work.ID)
 		res, err := pipeline.Run(ctx, o.Doc, func(station string, done float64) { tell("the whole job: "+station, done) })
 		if err != nil {
 			return err
@@ -84,7 +142,7 @@ func (w *worker) do(ctx context.Context, a Args) error {
 		}
 		return nil
 	}
-	return fmt.Errorf("nobody knows the work %q", a.Task)
+	return fmt.Errorf("nobody knows the work %q", work.Kind)
 }
 
 func (w *worker) progress(ctx context.Context, work int64, what string) func(float64) {

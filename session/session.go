@@ -138,9 +138,27 @@ func (d *Documents) Apply(ctx context.Context, id, base int64, e layout.Edit, pr
 
 // Append stores edits whose states are known, after the revision of o.
 func (d *Documents) Append(ctx context.Context, o *Opened, edits []layout.Edit, states []*layout.State) (*Opened, error) {
+	rows, err := Rows(o.Doc.State, edits, states)
+	if err != nil {
+		return nil, err
+	}
+	last := states[len(states)-1]
+	row, err := d.store.Append(ctx, o.Row.ID, o.Row.Revision, rows, last.MarshalBinary)
+	if err != nil {
+		return nil, err
+	}
+	return d.keep(&Opened{Row: row, Doc: o.Doc.With(last)}), nil
+}
+
+// Rows are edits as the store keeps them, each with what it changes; before is the
+// state before the first and states are those after each. A state with a number that
+// is none is an error.
+func Rows(before *layout.State, edits []layout.Edit, states []*layout.State) ([]store.Edit, error) {
 	rows := make([]store.Edit, len(edits))
-	before := o.Doc.State
 	for i, e := range edits {
+		if err := states[i].Finite(); err != nil {
+			return nil, fmt.Errorf("%s: %w", e.Kind(), err)
+		}
 		delta, err := layout.Diff(before, states[i])
 		if err != nil {
 			return nil, err
@@ -156,23 +174,12 @@ func (d *Documents) Append(ctx context.Context, o *Opened, edits []layout.Edit, 
 		rows[i] = store.Edit{Kind: e.Kind(), Params: params, Label: e.Describe(), Delta: b}
 		before = states[i]
 	}
-	if _, err := d.store.Append(ctx, o.Row.ID, o.Row.Revision, rows, before.MarshalBinary); err != nil {
-		return nil, err
-	}
-	row, err := d.store.Document(ctx, o.Row.ID)
-	if err != nil {
-		return nil, err
-	}
-	return d.keep(&Opened{Row: row, Doc: o.Doc.With(before)}), nil
+	return rows, nil
 }
 
 // AppendJob stores the edits of a finished run of the pipeline.
 func (d *Documents) AppendJob(ctx context.Context, o *Opened, job pipeline.Result) (*Opened, error) {
-	edits := make([]layout.Edit, len(job.Taken))
-	states := make([]*layout.State, len(job.Taken))
-	for i, t := range job.Taken {
-		edits[i], states[i] = t.Edit, t.State
-	}
+	edits, states := job.Edits()
 	return d.Append(ctx, o, edits, states)
 }
 
@@ -182,11 +189,14 @@ func (d *Documents) Step(ctx context.Context, id, base int64, back bool) (*Opene
 	if err != nil {
 		return nil, err
 	}
+	if o.Row.Revision != base { // what the edit changes is known for that state only
+		return nil, store.ErrStale
+	}
 	move := d.store.Redo
 	if back {
 		move = d.store.Undo
 	}
-	e, _, err := move(ctx, id, base)
+	e, row, err := move(ctx, id, base)
 	if err != nil {
 		return nil, err
 	}
@@ -199,10 +209,6 @@ func (d *Documents) Step(ctx context.Context, id, base int64, back bool) (*Opene
 		step = delta.Undo
 	}
 	next, err := step(o.Doc.State)
-	if err != nil {
-		return nil, err
-	}
-	row, err := d.store.Document(ctx, id)
 	if err != nil {
 		return nil, err
 	}
@@ -232,6 +238,8 @@ func Words(err error) string {
 		return s
 	case errors.As(err, &bad):
 		return bad.Error()
+	case store.Away(err):
+		return "the database does not answer at the moment; nothing was changed, try again"
 	}
 	return "something went wrong on the server; nothing was changed"
 }

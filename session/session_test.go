@@ -5,8 +5,10 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"math"
 	"os"
 	"strings"
+	"sync"
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r2"
@@ -109,6 +111,84 @@ func TestTheOlderOfTwoTabsIsTold(t *testing.T) {
 	seen, err := b.Get(ctx, id)
 	if got := stateOf(t, seen, err); !bytes.Equal(got, want) {
 		t.Error("the other process shows an old state")
+	}
+}
+
+// Writers on two caches, some undoing: whatever each cache holds is what the database has.
+func TestMemoryNeverDiffersFromTheDatabase(t *testing.T) {
+	ctx := context.Background()
+	id := sessiontest.NewCan(t, db, 12)
+	caches := []*session.Documents{session.New(db), session.New(db)}
+	if _, err := caches[0].Apply(ctx, id, 1, &layout.Recognise{}, nil); err != nil {
+		t.Fatal(err)
+	}
+	var g sync.WaitGroup
+	for w := range 4 {
+		g.Go(func() {
+			docs := caches[w%2]
+			base := int64(1)
+			for i := range 60 {
+				var o *session.Opened
+				var err error
+				if i%3 == 2 {
+					o, err = docs.Step(ctx, id, base, i%2 == 0)
+				} else {
+					o, err = docs.Apply(ctx, id, base, &layout.Rename{Part: 0, Name: fmt.Sprintf("writer %d, edit %d", w, i)}, nil)
+				}
+				switch {
+				case errors.Is(err, store.ErrStale), errors.Is(err, store.ErrNothing):
+					if o, err = docs.Get(ctx, id); err != nil {
+						t.Error(err)
+						return
+					}
+				case err != nil:
+					t.Error(err)
+					return
+				}
+				base = o.Row.Revision
+			}
+		})
+	}
+	g.Wait()
+	fresh, err := session.New(db).Get(ctx, id)
+	want := stateOf(t, fresh, err)
+	for i, docs := range caches {
+		o, err := docs.Get(ctx, id)
+		if got := stateOf(t, o, err); !bytes.Equal(got, want) || o.Row.Revision != fresh.Row.Revision {
+			t.Errorf("cache %d holds %q at revision %d, the database %q at %d", i, o.Doc.State.Parts[0].Name, o.Row.Revision, fresh.Doc.State.Parts[0].Name, fresh.Row.Revision)
+		}
+	}
+}
+
+// An undo asked for on a revision that another process has left behind is stale, even
+// if the number fits by the time it is stored.
+func TestAnUndoKnowsWhatItUndoes(t *testing.T) {
+	ctx := context.Background()
+	id := sessiontest.NewCan(t, db, 12)
+	docs := session.New(db)
+	o, err := docs.Apply(ctx, id, 1, &layout.Recognise{}, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := docs.Step(ctx, id, o.Row.Revision+1, true); !errors.Is(err, store.ErrStale) {
+		t.Errorf("an undo of a revision that does not exist: %v", err)
+	}
+}
+
+func TestStatesWithoutNumbersAreNotStored(t *testing.T) {
+	ctx := context.Background()
+	id := sessiontest.NewCan(t, db, 12)
+	docs := session.New(db)
+	o, err := docs.Get(ctx, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, bad := range []float64{math.NaN(), math.Inf(1), -1e300} {
+		s := o.Doc.State.Clone()
+		s.Map.UV[3].Y = bad
+		if _, err := docs.Append(ctx, o, []layout.Edit{&layout.Clear{}}, []*layout.State{s}); !errors.Is(err, layout.ErrRefused) {
+			t.Errorf("a coordinate of %g: %v", bad, err)
+		}
 	}
 }
 

@@ -71,88 +71,100 @@ func (s *Store) Load(ctx context.Context, id int64) (Stored, error) {
 	return out, err
 }
 
+// position is where a document stands, locked for a change.
+type position struct {
+	Revision int64 `db:"revision"`
+	Head     int   `db:"head"`
+	Snap     int   `db:"snapshot_seq"`
+}
+
+// changing calls do with the locked row of a document if its revision is still base,
+// otherwise it returns ErrStale. It returns the document as that transaction left it.
+func (s *Store) changing(ctx context.Context, id, base int64, do func(tx *sqlx.Tx, at position) (head int, err error)) (d Document, err error) {
+	err = s.inTx(ctx, func(tx *sqlx.Tx) error {
+		var at position
+		if err := tx.GetContext(ctx, &at, `select revision, head, snapshot_seq from documents where id = $1 for update`, id); err != nil {
+			return found(err)
+		}
+		if at.Revision != base {
+			return ErrStale
+		}
+		head, err := do(tx, at)
+		if err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, `update documents set revision = revision + 1, head = $2, changed_at = now() where id = $1`, id, head); err != nil {
+			return err
+		}
+		return tx.GetContext(ctx, &d, selectDocument+`where d.id = $1`, id)
+	})
+	return d, err
+}
+
 // Append adds edits after the head in one transaction and drops what could be
 // redone. base is the revision the edits were made on; ErrStale if it has
 // passed. snapshot is the state after the edits; it is stored now and then.
-func (s *Store) Append(ctx context.Context, id, base int64, edits []Edit, snapshot func() ([]byte, error)) (revision int64, err error) {
-	err = s.inTx(ctx, func(tx *sqlx.Tx) error {
-		var row struct {
-			Revision int64 `db:"revision"`
-			Head     int   `db:"head"`
-			Snap     int   `db:"snapshot_seq"`
+// It returns the document as that transaction left it.
+func (s *Store) Append(ctx context.Context, id, base int64, edits []Edit, snapshot func() ([]byte, error)) (Document, error) {
+	return s.changing(ctx, id, base, func(tx *sqlx.Tx, at position) (int, error) {
+		if _, err := tx.ExecContext(ctx, `delete from edits where document_id = $1 and seq > $2`, id, at.Head); err != nil {
+			return 0, err
 		}
-		if err := tx.GetContext(ctx, &row, `select revision, head, snapshot_seq from documents where id = $1 for update`, id); err != nil {
-			return found(err)
+		if err := s.insertEdits(ctx, tx, id, at.Head, edits); err != nil {
+			return 0, err
 		}
-		if row.Revision != base {
-			return ErrStale
-		}
-		if _, err := tx.ExecContext(ctx, `delete from edits where document_id = $1 and seq > $2`, id, row.Head); err != nil {
-			return err
-		}
-		for i, e := range edits {
-			if _, err := tx.ExecContext(ctx, `insert into edits (document_id, seq, kind, params, label, delta) values ($1, $2, $3, $4, $5, $6)`,
-				id, row.Head+1+i, e.Kind, string(e.Params), e.Label, s.pack(e.Delta)); err != nil {
-				return err
-			}
-		}
-		head := row.Head + len(edits)
-		revision = row.Revision + 1
-		if row.Snap > row.Head || head-row.Snap >= snapshotEvery {
+		head := at.Head + len(edits)
+		if at.Snap > at.Head || head-at.Snap >= snapshotEvery {
 			b, err := snapshot()
 			if err != nil {
-				return err
+				return 0, err
 			}
 			if _, err := tx.ExecContext(ctx, `update documents set snapshot = $2, snapshot_seq = $3 where id = $1`, id, s.pack(b), head); err != nil {
-				return err
+				return 0, err
 			}
 		}
-		_, err := tx.ExecContext(ctx, `update documents set revision = $2, head = $3, changed_at = now() where id = $1`, id, revision, head)
-		return err
+		return head, nil
 	})
-	return revision, err
 }
 
-// Undo moves the head one edit back and returns that edit; Redo one forward.
-func (s *Store) Undo(ctx context.Context, id, base int64) (Edit, int64, error) {
+func (s *Store) insertEdits(ctx context.Context, tx *sqlx.Tx, id int64, after int, edits []Edit) error {
+	for i, e := range edits {
+		if _, err := tx.ExecContext(ctx, `insert into edits (document_id, seq, kind, params, label, delta) values ($1, $2, $3, $4, $5, $6)`,
+			id, after+1+i, e.Kind, string(e.Params), e.Label, s.pack(e.Delta)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Undo moves the head one edit back and returns that edit and the document after it;
+// Redo one forward.
+func (s *Store) Undo(ctx context.Context, id, base int64) (Edit, Document, error) {
 	return s.step(ctx, id, base, -1)
 }
 
-// Redo moves the head one edit forward and returns that edit.
-func (s *Store) Redo(ctx context.Context, id, base int64) (Edit, int64, error) {
+// Redo moves the head one edit forward and returns that edit and the document after it.
+func (s *Store) Redo(ctx context.Context, id, base int64) (Edit, Document, error) {
 	return s.step(ctx, id, base, 1)
 }
 
-func (s *Store) step(ctx context.Context, id, base int64, dir int) (e Edit, revision int64, err error) {
-	err = s.inTx(ctx, func(tx *sqlx.Tx) error {
-		var row struct {
-			Revision int64 `db:"revision"`
-			Head     int   `db:"head"`
-		}
-		if err := tx.GetContext(ctx, &row, `select revision, head from documents where id = $1 for update`, id); err != nil {
-			return found(err)
-		}
-		if row.Revision != base {
-			return ErrStale
-		}
-		seq := row.Head
+func (s *Store) step(ctx context.Context, id, base int64, dir int) (e Edit, d Document, err error) {
+	d, err = s.changing(ctx, id, base, func(tx *sqlx.Tx, at position) (int, error) {
+		seq := at.Head
 		if dir > 0 {
 			seq++
 		}
 		if err := tx.GetContext(ctx, &e, `select seq, kind, params, label, at, delta from edits where document_id = $1 and seq = $2`, id, seq); err != nil {
 			if found(err) == ErrNotFound {
-				return ErrNothing
+				return 0, ErrNothing
 			}
-			return err
+			return 0, err
 		}
-		if e.Delta, err = s.unpack(e.Delta); err != nil {
-			return err
-		}
-		revision = row.Revision + 1
-		_, err := tx.ExecContext(ctx, `update documents set revision = $2, head = $3, changed_at = now() where id = $1`, id, revision, row.Head+dir)
-		return err
+		var err error
+		e.Delta, err = s.unpack(e.Delta)
+		return at.Head + dir, err
 	})
-	return e, revision, err
+	return e, d, err
 }
 
 // Worklog lists the edits of a document, the newest first, those that can be

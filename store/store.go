@@ -6,13 +6,18 @@ import (
 	"context"
 	"crypto/sha256"
 	"database/sql"
+	"database/sql/driver"
 	"embed"
 	"encoding/hex"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
+	"net"
+	"strings"
 	"time"
 
+	"github.com/jackc/pgx/v5/pgconn"
 	_ "github.com/jackc/pgx/v5/stdlib" // database driver
 	"github.com/jmoiron/sqlx"
 	"github.com/klauspost/compress/zstd"
@@ -101,10 +106,34 @@ func (s *Store) Project(ctx context.Context, id int64) (Project, error) {
 	return p, found(err)
 }
 
-// CreateProject adds a project.
-func (s *Store) CreateProject(ctx context.Context, title string) (id int64, err error) {
-	err = s.db.GetContext(ctx, &id, `insert into projects (title) values ($1) returning id`, title)
+// CreateProject adds a project, with documents if some are given: all or nothing.
+func (s *Store) CreateProject(ctx context.Context, title string, with ...NewDocument) (id int64, err error) {
+	err = s.inTx(ctx, func(tx *sqlx.Tx) error {
+		if err := tx.GetContext(ctx, &id, `insert into projects (title) values ($1) returning id`, title); err != nil {
+			return err
+		}
+		for _, n := range with {
+			n.Project = id
+			if _, err := s.insertDocument(ctx, tx, n); err != nil {
+				return fmt.Errorf("%s: %w", n.Title, err)
+			}
+		}
+		return nil
+	})
 	return id, err
+}
+
+// Away tells whether an error means that the database does not answer at the moment:
+// what was asked may be tried again.
+func Away(err error) bool {
+	var pe *pgconn.PgError
+	if errors.As(err, &pe) {
+		return strings.HasPrefix(pe.Code, "57P") // shutting down, starting up
+	}
+	var connect *pgconn.ConnectError
+	var network *net.OpError
+	return errors.As(err, &connect) || errors.As(err, &network) || errors.Is(err, driver.ErrBadConn) ||
+		errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, sql.ErrConnDone)
 }
 
 func found(err error) error {
@@ -122,21 +151,30 @@ type NewDocument struct {
 	Source        []byte // the file as it came
 	Faces, Points int
 	State         []byte
+	Edits         []Edit // made on it already
 }
 
 // CreateDocument stores a model, once for each content, and a document on it.
 func (s *Store) CreateDocument(ctx context.Context, n NewDocument) (id int64, err error) {
-	sum := sha256.Sum256(n.Source)
-	hash := hex.EncodeToString(sum[:])
 	err = s.inTx(ctx, func(tx *sqlx.Tx) error {
-		if _, err := tx.ExecContext(ctx, `insert into models (hash, file_name, faces, points, source) values ($1, $2, $3, $4, $5)
-			on conflict (hash) do nothing`, hash, n.FileName, n.Faces, n.Points, s.pack(n.Source)); err != nil {
-			return err
-		}
-		return tx.GetContext(ctx, &id, `insert into documents (project_id, model_hash, title, about, snapshot) values ($1, $2, $3, $4, $5) returning id`,
-			n.Project, hash, n.Title, n.About, s.pack(n.State))
+		id, err = s.insertDocument(ctx, tx, n)
+		return err
 	})
 	return id, err
+}
+
+func (s *Store) insertDocument(ctx context.Context, tx *sqlx.Tx, n NewDocument) (id int64, err error) {
+	sum := sha256.Sum256(n.Source)
+	hash := hex.EncodeToString(sum[:])
+	if _, err := tx.ExecContext(ctx, `insert into models (hash, file_name, faces, points, source) values ($1, $2, $3, $4, $5)
+		on conflict (hash) do nothing`, hash, n.FileName, n.Faces, n.Points, s.pack(n.Source)); err != nil {
+		return 0, err
+	}
+	if err := tx.GetContext(ctx, &id, `insert into documents (project_id, model_hash, title, about, snapshot, head) values ($1, $2, $3, $4, $5, $6) returning id`,
+		n.Project, hash, n.Title, n.About, s.pack(n.State), len(n.Edits)); err != nil {
+		return 0, err
+	}
+	return id, s.insertEdits(ctx, tx, id, 0, n.Edits)
 }
 
 func (s *Store) inTx(ctx context.Context, do func(*sqlx.Tx) error) error {

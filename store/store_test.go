@@ -3,8 +3,12 @@ package store_test
 import (
 	"bytes"
 	"context"
+	"database/sql"
 	"errors"
 	"os"
+	"slices"
+	"sync"
+	"sync/atomic"
 	"testing"
 
 	"morvek/store"
@@ -48,14 +52,14 @@ func snapshot(s string) func() ([]byte, error) {
 func TestUndoRedoAndBranching(t *testing.T) {
 	ctx := context.Background()
 	id := newDocument(t)
-	rev := int64(1)
+	at := store.Document{Revision: 1}
 	var err error
 	for _, l := range []string{"a", "b", "c"} {
-		if rev, err = db.Append(ctx, id, rev, edit(l), snapshot("s")); err != nil {
-			t.Fatal(err)
+		if at, err = db.Append(ctx, id, at.Revision, edit(l), snapshot("s")); err != nil || at.LastEdit != l {
+			t.Fatal(at, err)
 		}
 	}
-	e, rev, err := db.Undo(ctx, id, rev)
+	e, at, err := db.Undo(ctx, id, at.Revision)
 	if err != nil || e.Label != "c" || string(e.Delta) != "delta c" {
 		t.Fatalf("undo gave %q, %v", e.Label, err)
 	}
@@ -63,16 +67,19 @@ func TestUndoRedoAndBranching(t *testing.T) {
 	if err != nil || st.Head != 2 || len(st.Deltas) != 2 || st.Back || st.LastEdit != "b" || st.NextEdit != "c" {
 		t.Fatalf("after undo: head %d, %d deltas, last %q, next %q, %v", st.Head, len(st.Deltas), st.LastEdit, st.NextEdit, err)
 	}
-	if e, rev, err = db.Redo(ctx, id, rev); err != nil || e.Label != "c" {
+	if at.Head != 2 || at.NextEdit != "c" || at.Revision != st.Revision {
+		t.Errorf("undo returned %+v", at)
+	}
+	if e, at, err = db.Redo(ctx, id, at.Revision); err != nil || e.Label != "c" {
 		t.Fatalf("redo gave %q, %v", e.Label, err)
 	}
-	if _, rev, err = db.Undo(ctx, id, rev); err != nil {
+	if _, at, err = db.Undo(ctx, id, at.Revision); err != nil {
 		t.Fatal(err)
 	}
-	if rev, err = db.Append(ctx, id, rev, edit("d"), snapshot("s")); err != nil {
+	if at, err = db.Append(ctx, id, at.Revision, edit("d"), snapshot("s")); err != nil {
 		t.Fatal(err)
 	}
-	if _, _, err = db.Redo(ctx, id, rev); !errors.Is(err, store.ErrNothing) {
+	if _, _, err = db.Redo(ctx, id, at.Revision); !errors.Is(err, store.ErrNothing) {
 		t.Errorf("redo after a new edit gave %v", err)
 	}
 	log, err := db.Worklog(ctx, id)
@@ -101,10 +108,10 @@ func TestStaleRevisionChangesNothing(t *testing.T) {
 func TestSnapshotsShortenLoading(t *testing.T) {
 	ctx := context.Background()
 	id := newDocument(t)
-	rev := int64(1)
+	at := store.Document{Revision: 1}
 	var err error
 	for range 30 {
-		if rev, err = db.Append(ctx, id, rev, edit("x"), snapshot("later")); err != nil {
+		if at, err = db.Append(ctx, id, at.Revision, edit("x"), snapshot("later")); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -113,7 +120,7 @@ func TestSnapshotsShortenLoading(t *testing.T) {
 		t.Fatalf("snapshot %q with %d deltas, %v", st.Snapshot, len(st.Deltas), err)
 	}
 	for range 10 {
-		if _, rev, err = db.Undo(ctx, id, rev); err != nil {
+		if _, at, err = db.Undo(ctx, id, at.Revision); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -141,18 +148,92 @@ func TestModelsAreStoredOnce(t *testing.T) {
 	}
 }
 
+// queued stands for the queue: it gives each work a number of its own.
+func queued(*sql.Tx, store.Work) (int64, error) { return jobs.Add(1), nil }
+
+var jobs atomic.Int64
+
 func TestFinishedWorkStaysFinished(t *testing.T) {
 	ctx := context.Background()
-	id, err := db.CreateWork(ctx, newDocument(t), "run")
+	w, err := db.CreateWork(ctx, newDocument(t), "run", []byte(`{}`), queued)
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, step := range []error{db.Advance(ctx, id, "parts", 0.3), db.Finish(ctx, id, "cancelled", ""), db.Advance(ctx, id, "flow", 0.6), db.Finish(ctx, id, "done", "")} {
+	if w, err = db.BeginWork(ctx, w.ID, *w.JobID); err != nil || w.Attempt != 1 {
+		t.Fatal(w, err)
+	}
+	for _, step := range []error{db.Advance(ctx, w.ID, "parts", 0.3), db.Finish(ctx, w.ID, "cancelled", ""), db.Advance(ctx, w.ID, "flow", 0.6), db.Finish(ctx, w.ID, "done", "")} {
 		if step != nil {
 			t.Fatal(step)
 		}
 	}
-	if w, err := db.Work(ctx, id); err != nil || w.State != "cancelled" || w.Station != "parts" {
+	for what, err := range map[string]error{"a beat": db.Beat(ctx, w.ID, *w.JobID), "handing back": db.HandBack(ctx, w.ID, *w.JobID)} {
+		if !errors.Is(err, store.ErrNotFound) {
+			t.Errorf("%s of finished work: %v", what, err)
+		}
+	}
+	if w, err := db.Work(ctx, w.ID); err != nil || w.State != "cancelled" || w.Station != "parts" {
 		t.Errorf("work is %q at %q, %v", w.State, w.Station, err)
+	}
+}
+
+func TestOfManyWorksAtOnceOneStands(t *testing.T) {
+	ctx := context.Background()
+	id := newDocument(t)
+	var g sync.WaitGroup
+	var made atomic.Int64
+	ids := make([]int64, 16)
+	for i := range ids {
+		g.Go(func() {
+			w, err := db.CreateWork(ctx, id, "run", []byte(`{}`), queued)
+			if err == nil {
+				made.Add(1)
+			} else if !errors.Is(err, store.ErrBusy) {
+				t.Error(err)
+			}
+			ids[i] = w.ID
+		})
+	}
+	g.Wait()
+	if made.Load() != 1 || slices.Min(ids) != slices.Max(ids) {
+		t.Errorf("%d works were made; the callers hold %v", made.Load(), ids)
+	}
+	if _, err := db.CreateWork(ctx, id, "look", []byte(`{}`), queued); err != nil {
+		t.Errorf("a look beside it: %v", err)
+	}
+}
+
+func TestWorkThatCannotBeQueuedIsNotNoted(t *testing.T) {
+	ctx := context.Background()
+	id := newDocument(t)
+	no := errors.New("the queue is full")
+	if _, err := db.CreateWork(ctx, id, "run", []byte(`{}`), func(*sql.Tx, store.Work) (int64, error) { return 0, no }); !errors.Is(err, no) {
+		t.Errorf("got %v", err)
+	}
+	if w, err := db.RunningWork(ctx, id); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("it left %+v, %v", w, err)
+	}
+}
+
+func TestAProjectComesWithAllItsDocumentsOrNotAtAll(t *testing.T) {
+	ctx := context.Background()
+	lamp := store.NewDocument{Title: "lamp", FileName: "lamp.obj", Source: []byte("v 1 0 0"), Faces: 1, Points: 3, State: []byte("s"), Edits: edit("made")}
+	before, err := db.Projects(ctx)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := db.CreateProject(ctx, "half", lamp, store.NewDocument{Title: "", FileName: "x.obj", Source: []byte("v")}); err == nil {
+		t.Error("a document without a name was stored")
+	}
+	if after, err := db.Projects(ctx); err != nil || len(after) != len(before) {
+		t.Errorf("half a project is there: %v, %v", after, err)
+	}
+	p, err := db.CreateProject(ctx, "whole", lamp)
+	if err != nil {
+		t.Fatal(err)
+	}
+	docs, err := db.Documents(ctx, p)
+	if err != nil || len(docs) != 1 || docs[0].Head != 1 || docs[0].LastEdit != "made" {
+		t.Errorf("the project holds %+v, %v", docs, err)
 	}
 }

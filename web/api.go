@@ -320,6 +320,8 @@ func (s *Server) events(c echo.Context) error {
 		select {
 		case <-ctx.Done():
 			return nil
+		case <-s.stop:
+			return nil
 		case <-time.After(200 * time.Millisecond):
 		}
 	}

@@ -57,7 +57,7 @@ func (s *Server) live(c echo.Context) error {
 	v, err := dryRun(ctx, o.Doc, w)
 	switch {
 	case ctx.Err() != nil:
-		return nil
+		return ctx.Err()
 	case errors.Is(err, layout.ErrRefused):
 		send(map[string]string{"error": session.Words(err)})
 		return nil

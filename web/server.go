@@ -11,7 +11,6 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
-	"net/url"
 	"strconv"
 	"strings"
 
@@ -37,14 +36,21 @@ type Server struct {
 	queue *jobs.Queue
 	log   *slog.Logger
 	pages *template.Template
+	stop  <-chan struct{}
+}
+
+// Config is what the application is told besides its data.
+type Config struct {
+	Hosts    []string        // names it is served under besides addresses and localhost, in lower case
+	Stopping <-chan struct{} // closed when it is about to stop: streams end; nil for never
 }
 
 // maxUpload bounds a model file.
 const maxUpload = 512 << 20
 
 // New returns the handler of the whole application.
-func New(s *store.Store, docs *session.Documents, q *jobs.Queue, log *slog.Logger) (http.Handler, error) {
-	srv := &Server{store: s, docs: docs, queue: q, log: log}
+func New(s *store.Store, docs *session.Documents, q *jobs.Queue, log *slog.Logger, cfg Config) (http.Handler, error) {
+	srv := &Server{store: s, docs: docs, queue: q, log: log, stop: cfg.Stopping}
 	var err error
 	srv.pages, err = template.New("").Funcs(template.FuncMap{
 		"thousands": thousands, "mark": markGlyph, "add": func(a, b int) int { return a + b },
@@ -57,7 +63,7 @@ func New(s *store.Store, docs *session.Documents, q *jobs.Queue, log *slog.Logge
 	e.HideBanner, e.HidePort = true, true
 	e.Renderer = srv
 	e.HTTPErrorHandler = srv.fail
-	e.Use(middleware.Recover(), secure, sameOrigin)
+	e.Use(secure, ourHosts(cfg.Hosts), sameOrigin(), whole)
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 1024, Skipper: func(c echo.Context) bool {
 		return strings.HasSuffix(c.Path(), "/events") || strings.HasSuffix(c.Path(), "/live")
 	}}))
@@ -107,30 +113,6 @@ func (s *Server) Render(w io.Writer, name string, data any, _ echo.Context) erro
 	return s.pages.ExecuteTemplate(w, name, data)
 }
 
-// secure forbids every request that would leave this machine.
-func secure(next echo.HandlerFunc) echo.HandlerFunc {
-	return func(c echo.Context) error {
-		h := c.Response().Header()
-		h.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'")
-		h.Set("X-Content-Type-Options", "nosniff")
-		h.Set("Referrer-Policy", "same-origin")
-		return next(c)
-	}
-}
-
-// sameOrigin refuses changes asked for by pages of another origin.
-func sameOrigin(next echo.HandlerFunc) echo.HandlerFunc {
-	return func(c echo.Context) error {
-		r := c.Request()
-		if o := r.Header.Get("Origin"); r.Method != http.MethodGet && r.Method != http.MethodHead && o != "" {
-			if u, err := url.Parse(o); err != nil || u.Host != r.Host {
-				return echo.NewHTTPError(http.StatusForbidden, "this request comes from another site")
-			}
-		}
-		return next(c)
-	}
-}
-
 type problem struct {
 	Error    string `json:"error"`
 	Revision int64  `json:"revision,omitempty"` // the newer one, when stale
@@ -152,8 +134,10 @@ func (s *Server) fail(err error, c echo.Context) {
 		code = http.StatusConflict
 	case errors.Is(err, layout.ErrRefused), errors.Is(err, store.ErrNothing):
 		code = http.StatusUnprocessableEntity
-	case c.Request().Context().Err() != nil: // the browser went away
-		return
+	case c.Request().Context().Err() != nil: // we are stopping, or the browser went away
+		code, text = http.StatusServiceUnavailable, "this was cut off before it was done; load the page again to see what is stored"
+	case store.Away(err):
+		code = http.StatusServiceUnavailable
 	default:
 		s.log.Error("request failed", "path", c.Request().URL.Path, "err", err)
 	}

@@ -40,7 +40,7 @@ func TestMain(m *testing.M) {
 			return 0, err
 		}
 		defer queue.Close(ctx)
-		h, err := web.New(db, docs, queue, log)
+		h, err := web.New(db, docs, queue, log, web.Config{Hosts: []string{"bench.fennhollow.example"}})
 		if err != nil {
 			return 0, err
 		}
@@ -372,6 +372,18 @@ func TestRequestsThatCannotBe(t *testing.T) {
 	req.Header.Set("Origin", "http://elsewhere.example")
 	if code, _ := send(t, req); code != http.StatusForbidden {
 		t.Errorf("a change from another site: %d", code)
+	}
+	// Nor under a name that somebody made lead here.
+	for host, want := range map[string]int{"rebound.example": http.StatusMisdirectedRequest, "rebound.example:80": http.StatusMisdirectedRequest, "127.0.0.1.rebound.example": http.StatusMisdirectedRequest,
+		"localhost:9": http.StatusOK, "[::1]:9": http.StatusOK, "192.0.2.7": http.StatusOK, "Bench.Fennhollow.example.": http.StatusOK} {
+		req, err := http.NewRequest(http.MethodGet, site.URL+doc+"/meta", nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		req.Host = host
+		if code, _ := send(t, req); code != want {
+			t.Errorf("asked as %s: %d, want %d", host, code, want)
+		}
 	}
 	// Files that cannot be read leave nothing behind.
 	_, before := call(t, "GET", "/projects", nil)

@@ -128,7 +128,7 @@ func runJob(ctx context.Context, args []string, stdout, stderr io.Writer) (int, 
 	res, err := pipeline.Run(ctx, d, bar.update)
 	bar.finish()
 	if err != nil {
-		return exitFindings, err
+		return exitFailed, err
 	}
 	return j.deliver(ctx, res.Doc, res.Seconds, start, stdout)
 }
@@ -148,7 +148,7 @@ func runParts(ctx context.Context, args []string, stdout, stderr io.Writer) (int
 	}
 	s, err := (&layout.Recognise{}).Apply(ctx, d, nil)
 	if err != nil {
-		return exitFindings, err
+		return exitFailed, err
 	}
 	d = d.With(s)
 	r := layout.Report{Version: layout.Version, Sheet: s.Settings.Sheet, Parts: d.PartReports(), Health: layout.HealthReports(d.Mesh),
@@ -162,7 +162,7 @@ func runParts(ctx context.Context, args []string, stdout, stderr io.Writer) (int
 	}
 	if j.report != "" {
 		if err := writeWhole(j.report, func(w io.Writer) error { return writeJSON(w, r) }); err != nil {
-			return exitFindings, err
+			return exitFailed, err
 		}
 	}
 	return exitDone, nil
@@ -181,7 +181,7 @@ func (j *jobFlags) deliver(ctx context.Context, d *layout.Document, seconds map[
 	from := time.Now()
 	r, err := d.Report(ctx, filepath.Base(j.in))
 	if err != nil {
-		return exitFindings, err
+		return exitFailed, err
 	}
 	seconds["proof"] = time.Since(from).Seconds()
 	seconds["total"] = time.Since(start).Seconds()
@@ -197,7 +197,7 @@ func (j *jobFlags) deliver(ctx context.Context, d *layout.Document, seconds map[
 	})
 	write(j.report, func(w io.Writer) error { return writeJSON(w, r) })
 	if err != nil {
-		return exitFindings, err
+		return exitFailed, err
 	}
 	printTable(stdout, r)
 	t := r.Totals

@@ -10,14 +10,17 @@ import (
 	"os"
 	"os/signal"
 	"syscall"
+
+	"morvek/core/parallel"
 )
 
 // Exit codes of the command line.
 const (
 	exitDone     = 0
-	exitFindings = 1 // done, but a painter would send it back
+	exitFindings = 1 // done and written, but a painter would send it back
 	exitUsage    = 2
 	exitRefused  = 3 // the input cannot be read
+	exitFailed   = 4 // nothing written for another reason
 )
 
 const usage = `morvek maps textures onto hard-surface models.
@@ -40,7 +43,7 @@ var commands = map[string]command{
 }
 
 func main() {
-	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 	code := dispatch(ctx, os.Args[1:], os.Stdout, os.Stderr)
 	stop()
 	os.Exit(code)
@@ -60,14 +63,21 @@ func dispatch(ctx context.Context, args []string, stdout, stderr io.Writer) int 
 		fmt.Fprintf(stderr, "morvek: there is no command %q\n\n%s", args[0], usage)
 		return exitUsage
 	}
-	code, err := c(ctx, args[1:], stdout, stderr)
+	code := exitDone
+	err := parallel.Catch(func() (err error) {
+		code, err = c(ctx, args[1:], stdout, stderr)
+		return err
+	})
+	if p := new(parallel.Panic); errors.As(err, &p) {
+		code, err = exitFailed, fmt.Errorf("this is a fault in the program; nothing was written (%v)", p)
+	}
 	if err != nil {
 		fmt.Fprintf(stderr, "morvek: %v\n", err)
 		if code == exitDone {
-			code = exitFindings
+			code = exitFailed
 		}
 		if errors.Is(err, context.Canceled) {
-			code = 130
+			code = exitFailed
 		}
 	}
 	return code

@@ -10,6 +10,7 @@ import (
 	"net"
 	"net/http"
 	"os"
+	"strings"
 	"time"
 
 	"morvek/demo"
@@ -63,9 +64,14 @@ func (a *app) close() {
 	_ = a.store.Close()
 }
 
-// serve answers requests on addr until the context ends.
-func (a *app) serve(ctx context.Context, addr string, stdout io.Writer) error {
-	h, err := web.New(a.store, a.docs, a.queue, a.log)
+// grace is how long requests under way may take to finish when the server stops.
+const grace = 5 * time.Second
+
+// serve answers requests on addr, under these names, until the context ends. Then
+// nothing new is taken in, streams end, and what is under way may finish; what takes
+// longer than the grace is cut off and answered so.
+func (a *app) serve(ctx context.Context, addr string, hosts []string, stdout io.Writer) error {
+	h, err := web.New(a.store, a.docs, a.queue, a.log, web.Config{Hosts: hosts, Stopping: ctx.Done()})
 	if err != nil {
 		return err
 	}
@@ -73,7 +79,9 @@ func (a *app) serve(ctx context.Context, addr string, stdout io.Writer) error {
 	if err != nil {
 		return fmt.Errorf("cannot listen on %s: %w", addr, err)
 	}
-	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
+	running, cutOff := context.WithCancel(context.WithoutCancel(ctx))
+	defer cutOff()
+	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return running }}
 	fmt.Fprintf(stdout, "Morvek is at http://%s/  (Ctrl-C stops it)\n", l.Addr())
 	failed := make(chan error, 1)
 	go func() { failed <- srv.Serve(l) }()
@@ -81,13 +89,17 @@ func (a *app) serve(ctx context.Context, addr string, stdout io.Writer) error {
 	case err := <-failed:
 		return err
 	case <-ctx.Done():
-		end, cancel := context.WithTimeout(context.Background(), 3*time.Second)
-		defer cancel()
-		if srv.Shutdown(end) != nil {
-			return srv.Close()
-		}
-		return nil
 	}
+	for _, patience := range []time.Duration{grace, time.Second} {
+		end, cancel := context.WithTimeout(context.Background(), patience)
+		err = srv.Shutdown(end)
+		cancel()
+		if err == nil {
+			return nil
+		}
+		cutOff()
+	}
+	return srv.Close()
 }
 
 func runDemo(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
@@ -98,21 +110,39 @@ func runDemo(ctx context.Context, args []string, stdout, stderr io.Writer) (int,
 	if err := fs.Parse(args); err != nil {
 		return exitUsage, nil
 	}
+	if host, _, err := net.SplitHostPort(*addr); err != nil || host != "localhost" && !net.ParseIP(host).IsLoopback() {
+		return exitUsage, fmt.Errorf("the demo has no passwords and serves on loopback only, not on %s", *addr)
+	}
 	pg, err := localpg.Start(ctx, *dir)
 	if err != nil {
-		return exitFindings, err
+		return exitFailed, err
 	}
 	defer pg.Stop()
+	ctx, end := context.WithCancelCause(ctx)
+	defer end(nil)
+	go func() {
+		select {
+		case err := <-pg.Lost():
+			end(err)
+		case <-ctx.Done():
+		}
+	}()
 	a, err := openApp(ctx, pg.URL, 2, stderr)
 	if err != nil {
-		return exitFindings, err
+		return exitFailed, err
 	}
 	defer a.close()
 	say := func(s string) { fmt.Fprintln(stderr, s+" …") }
-	if err := demo.Seed(ctx, a.store, a.docs, say); err != nil {
-		return exitFindings, fmt.Errorf("seeding the demo: %w", err)
+	if err := demo.Seed(ctx, a.store, say); err != nil {
+		return exitFailed, fmt.Errorf("seeding the demo: %w", err)
 	}
-	return exitDone, a.serve(ctx, *addr, stdout)
+	if err := a.serve(ctx, *addr, nil, stdout); err != nil {
+		return exitFailed, err
+	}
+	if err := context.Cause(ctx); !errors.Is(err, context.Canceled) {
+		return exitFailed, err // the database is gone
+	}
+	return exitDone, nil
 }
 
 // dataFolder is where the demo keeps its database. As root the server runs as
@@ -134,11 +164,14 @@ func runServe(ctx context.Context, args []string, stdout, stderr io.Writer) (int
 	fs.SetOutput(stderr)
 	url := databaseFlag(fs)
 	addr := fs.String("addr", "127.0.0.1:8731", "`address` to serve on")
+	hosts := fs.String("hosts", os.Getenv("MORVEK_HOSTS"), "`names` it is served under besides addresses and localhost, with commas between, or MORVEK_HOSTS")
 	workers := fs.Int("workers", 1, "long works done at a time in this process")
 	if err := fs.Parse(args); err != nil {
 		return exitUsage, nil
 	}
-	return withApp(ctx, *url, *workers, stderr, func(a *app) error { return a.serve(ctx, *addr, stdout) })
+	return withApp(ctx, *url, *workers, stderr, func(a *app) error {
+		return a.serve(ctx, *addr, strings.FieldsFunc(strings.ToLower(*hosts), func(r rune) bool { return r == ',' || r == ' ' }), stdout)
+	})
 }
 
 func runWork(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
@@ -172,7 +205,7 @@ func withApp(ctx context.Context, url string, workers int, stderr io.Writer, do 
 	}
 	a, err := openApp(ctx, url, workers, stderr)
 	if err != nil {
-		return exitFindings, err
+		return exitFailed, err
 	}
 	defer a.close()
 	return exitDone, do(a)

@@ -2,8 +2,9 @@ package flatten
 
 import (
 	"runtime"
-	"sync"
 	"sync/atomic"
+
+	"morvek/core/parallel"
 )
 
 // share is how many triangles are handled at a time. It does not depend on the number
@@ -17,9 +18,9 @@ func sum(n int, f func(lo, hi int) float64) (total float64) {
 	}
 	parts := make([]float64, (n+share-1)/share)
 	var next atomic.Int64
-	var wg sync.WaitGroup
+	var wg parallel.Group
 	for range min(runtime.GOMAXPROCS(0), len(parts)) {
-		wg.Go(func() {
+		wg.Do(func() {
 			for {
 				i := int(next.Add(1)) - 1
 				if i >= len(parts) {
@@ -29,7 +30,7 @@ func sum(n int, f func(lo, hi int) float64) (total float64) {
 			}
 		})
 	}
-	wg.Wait()
+	_ = wg.Wait()
 	for _, p := range parts {
 		total += p
 	}

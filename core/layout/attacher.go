@@ -6,11 +6,10 @@ import (
 	"slices"
 	"sync/atomic"
 
-	"golang.org/x/sync/errgroup"
-
 	"morvek/core/flatten"
 	"morvek/core/flow"
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 	"morvek/core/planar"
 	"morvek/core/unroll"
 )
@@ -98,7 +97,7 @@ func sideBySide[T any](a *attacher, list []T, pieceOf func(T) int, do func(*atta
 		}
 		at[c] = append(at[c], x)
 	}
-	g, ctx := errgroup.WithContext(a.ctx)
+	g, ctx := parallel.WithContext(a.ctx)
 	g.SetLimit(workers)
 	for _, c := range order {
 		g.Go(func() error {

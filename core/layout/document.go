@@ -99,6 +99,17 @@ func (s *State) Clone() *State {
 	}
 }
 
+// Finite returns an error if a coordinate on the sheet is no number, infinite or beyond
+// anything a sheet can show.
+func (s *State) Finite() error {
+	for _, q := range s.Map.UV {
+		if !(math.Abs(q.X) < 1e9 && math.Abs(q.Y) < 1e9) {
+			return refuse("this would leave points without a place on the sheet")
+		}
+	}
+	return nil
+}
+
 // Document is a mesh with the state of its map. A document is not changed by
 // edits: they give a new state.
 type Document struct {

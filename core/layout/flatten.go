@@ -8,11 +8,11 @@ import (
 	"slices"
 	"sync/atomic"
 
-	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/flatten"
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 	"morvek/core/planar"
 	"morvek/core/seam"
 	"morvek/core/shape"
@@ -70,7 +70,7 @@ func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)
 	cuts := make([][]mesh.EdgeID, len(todo))
 	var done atomic.Int64
 	spared, scale := s.spared(d.Mesh), d.Density()
-	g, gctx := errgroup.WithContext(ctx)
+	g, gctx := parallel.WithContext(ctx)
 	g.SetLimit(workers)
 	for i, r := range todo {
 		g.Go(func() error {

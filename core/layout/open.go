@@ -8,11 +8,11 @@ import (
 	"slices"
 	"sync/atomic"
 
-	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/flatten"
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 	"morvek/core/seam"
 	"morvek/core/shape"
 	"morvek/core/unroll"
@@ -76,7 +76,7 @@ func (o *Open) plan(ctx context.Context, d *Document, progress func(float64)) (o
 	var done atomic.Int64
 	spared := s.spared(d.Mesh)
 	run := func(list []int, bearing func(i int) r3.Vec) error {
-		g, ctx := errgroup.WithContext(ctx)
+		g, ctx := parallel.WithContext(ctx)
 		g.SetLimit(workers)
 		for _, i := range list {
 			g.Go(func() error {
@@ -119,7 +119,7 @@ func (s *State) closed(ctx context.Context, m *mesh.Mesh, parts []PartID) (todo 
 	}
 	spared := s.spared(m)
 	needs, cuts := make([]bool, len(list)), make([][]mesh.EdgeID, len(list))
-	g, ctx := errgroup.WithContext(ctx)
+	g, ctx := parallel.WithContext(ctx)
 	g.SetLimit(workers)
 	for i, r := range list {
 		g.Go(func() error {

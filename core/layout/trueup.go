@@ -5,13 +5,13 @@ import (
 	"math"
 	"slices"
 
-	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/chart"
 	"morvek/core/flatten"
 	"morvek/core/flow"
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 	"morvek/core/shape"
 )
 
@@ -108,7 +108,7 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 		return nil, nil, refuse("nothing lies on the sheet yet; flatten something first")
 	}
 	lifted, out := make([]laid, len(list)), make([]TruedShell, len(list))
-	g, gctx := errgroup.WithContext(ctx)
+	g, gctx := parallel.WithContext(ctx)
 	g.SetLimit(workers)
 	for i, k := range list {
 		g.Go(func() (err error) {

@@ -2,6 +2,7 @@ package mesh
 
 import (
 	"math"
+	"slices"
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r2"
@@ -174,10 +175,31 @@ func TestEarClipCoversConcavePolygons(t *testing.T) {
 		"arrow": {{X: 0}, {X: 2, Y: 1}, {X: 0, Y: 2}, {X: 0.5, Y: 1}},
 		"comb":  {{}, {X: 5}, {X: 5, Y: 3}, {X: 4, Y: 3}, {X: 4, Y: 1}, {X: 3, Y: 1}, {X: 3, Y: 3}, {X: 2, Y: 3}, {X: 2, Y: 1}, {X: 1, Y: 1}, {X: 1, Y: 3}, {Y: 3}},
 	}
+	spiral := func(turns, n int) (p []r2.Vec) { // a long winding band, half of its corners reflex
+		for i := range n {
+			s, c := math.Sincos(2 * math.Pi * float64(turns) * float64(i) / float64(n))
+			p = append(p, r2.Scale(1+float64(i), r2.Vec{X: c, Y: s}))
+		}
+		for i := n - 1; i >= 0; i-- {
+			s, c := math.Sincos(2 * math.Pi * float64(turns) * float64(i) / float64(n))
+			p = append(p, r2.Scale(0.6+float64(i), r2.Vec{X: c, Y: s}))
+		}
+		return p
+	}
+	cases["spiral"] = spiral(5, 3000)
+	var round, wheel []r2.Vec
+	for i := range 20_000 {
+		s, c := math.Sincos(2 * math.Pi * float64(i) / 20_000)
+		round = append(round, r2.Vec{X: c, Y: s})
+		wheel = append(wheel, r2.Scale(1-0.2*float64(i/2%2), r2.Vec{X: c, Y: s}))
+	}
+	cases["round"], cases["toothed wheel"] = round, wheel
 	for name, p := range cases {
-		var want, got float64
+		var want, got, size float64 // size: what the rounding of the sum is relative to
 		for i := range p {
-			want += r2.Cross(p[i], p[(i+1)%len(p)]) / 2
+			c := r2.Cross(p[i], p[(i+1)%len(p)]) / 2
+			want += c
+			size += math.Abs(c)
 		}
 		tris := EarClip(p)
 		for _, k := range tris {
@@ -187,10 +209,46 @@ func TestEarClipCoversConcavePolygons(t *testing.T) {
 			}
 			got += a
 		}
-		if len(tris) != len(p)-2 || math.Abs(got-want) > 1e-12 {
+		if len(tris) != len(p)-2 || math.Abs(got-want) > 1e-12*size {
 			t.Errorf("%s: %d triangles of area %g, want %d of %g", name, len(tris), got, len(p)-2, want)
 		}
 	}
+}
+
+// Whatever a file holds, a face of n corners gives n-2 triangles over its corners.
+func FuzzEarClip(f *testing.F) {
+	f.Add([]byte("\x00\x00\x10\x10\x00\x10\x10\x00"))         // crosses itself
+	f.Add([]byte("\x05\x05\x05\x05\x05\x05\x05\x05\x07\x05")) // one place
+	f.Add([]byte("\xff\x7f\x00\x10\xfe\x7f\x10\x00\x20\x7f\x80\x00"))
+	f.Fuzz(func(t *testing.T, b []byte) {
+		var p []r2.Vec
+		number := func(v byte) float64 { // small grids, so that things meet, and monsters
+			switch v {
+			case 0xff:
+				return 1e308
+			case 0xfe:
+				return 1e-300
+			}
+			return float64(v % 16)
+		}
+		for ; len(b) >= 2 && len(p) < 400; b = b[2:] {
+			p = append(p, r2.Vec{X: number(b[0]), Y: number(b[1])})
+		}
+		tris := EarClip(p)
+		if len(tris) != max(0, len(p)-2) {
+			t.Fatalf("%d corners give %d triangles", len(p), len(tris))
+		}
+		used := make([]bool, len(p))
+		for _, k := range tris {
+			if k[0] == k[1] || k[1] == k[2] || k[2] == k[0] {
+				t.Fatalf("triangle %v", k)
+			}
+			used[k[0]], used[k[1]], used[k[2]] = true, true, true
+		}
+		if len(p) > 2 && slices.Contains(used, false) {
+			t.Fatal("a corner is in no triangle")
+		}
+	})
 }
 
 func TestRaysAgainstEveryTriangle(t *testing.T) {

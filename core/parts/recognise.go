@@ -19,10 +19,10 @@ import (
 	"sync"
 	"sync/atomic"
 
-	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 	"morvek/core/shape"
 )
 
@@ -60,7 +60,7 @@ func Recognise(ctx context.Context, m *mesh.Mesh, o Options, progress func(float
 	sets := components(list)
 	found := make([][]Part, len(sets))
 	var done atomic.Int64
-	eg, ctx := errgroup.WithContext(ctx)
+	eg, ctx := parallel.WithContext(ctx)
 	eg.SetLimit(runtime.GOMAXPROCS(0))
 	models := sync.Pool{New: func() any {
 		return &model{mesh: m, list: list, tol: tol, diag: m.Diagonal(), stamp: make([]int32, len(list))}

@@ -6,10 +6,10 @@ import (
 	"runtime"
 	"slices"
 
-	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 	"morvek/core/shape"
 )
 
@@ -57,7 +57,7 @@ func absorbStrips(m *mesh.Mesh, parts []Part, o Options) []Part {
 	}
 	// Which neighbour is a question of rays, so all strips ask at once.
 	second := make([]bool, n)
-	g := errgroup.Group{}
+	g := parallel.Group{}
 	g.SetLimit(runtime.GOMAXPROCS(0))
 	for _, i := range order {
 		if isStrip(i) {

@@ -47,6 +47,14 @@ type Result struct {
 	Seconds map[string]float64
 }
 
+// Edits returns the edits of a job with the state after each.
+func (r Result) Edits() (edits []layout.Edit, states []*layout.State) {
+	for _, t := range r.Taken {
+		edits, states = append(edits, t.Edit), append(states, t.State)
+	}
+	return edits, states
+}
+
 // Run applies the whole job to a document. When the context ends it returns
 // its error and the document is as it was.
 func Run(ctx context.Context, d *layout.Document, progress Progress) (Result, error) {

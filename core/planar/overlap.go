@@ -4,9 +4,10 @@ import (
 	"math"
 	"runtime"
 	"slices"
-	"sync"
 
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/parallel"
 )
 
 // Overlap is a pair of triangles that share an area.
@@ -54,11 +55,11 @@ func Overlaps(tris []Triangle, share float64) []Overlap {
 	// Side by side in blocks, put together in order.
 	blocks := 8 * runtime.GOMAXPROCS(0)
 	found := make([][]Overlap, blocks)
-	var wg sync.WaitGroup
+	var wg parallel.Group
 	for b := range blocks {
-		wg.Go(func() { found[b] = in(b*cells/blocks, (b+1)*cells/blocks) })
+		wg.Do(func() { found[b] = in(b*cells/blocks, (b+1)*cells/blocks) })
 	}
-	wg.Wait()
+	_ = wg.Wait()
 	return slices.Concat(found...)
 }
 

@@ -9,12 +9,12 @@ import (
 	"runtime"
 	"slices"
 
-	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/chart"
 	"morvek/core/flow"
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 	"morvek/core/seam"
 )
 
@@ -155,7 +155,7 @@ func Measure(in Input) Report {
 	r.Shells = make([]Shell, len(shells))
 	each := make([]*sums, len(shells))
 	in.Mesh.FaceNormals() // so that they are there before all ask
-	var g errgroup.Group
+	var g parallel.Group
 	g.SetLimit(runtime.GOMAXPROCS(0))
 	for i, s := range shells {
 		g.Go(func() error {

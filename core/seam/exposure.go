@@ -11,10 +11,10 @@ import (
 	"sync"
 	"sync/atomic"
 
-	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 )
 
 // Exposure tells how visible faces are, 0 hidden to 1 open: the weighted share
@@ -81,7 +81,7 @@ func (e *Exposure) Prepare(ctx context.Context, faces []mesh.FaceID, progress fu
 		}
 	}
 	e.mesh.BVH()
-	g, ctx := errgroup.WithContext(ctx)
+	g, ctx := parallel.WithContext(ctx)
 	g.SetLimit(runtime.GOMAXPROCS(0))
 	const block = 256
 	var done atomic.Int64

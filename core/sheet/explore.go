@@ -6,8 +6,9 @@ import (
 	"math"
 	"slices"
 
-	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/parallel"
 )
 
 // weight orders the shells to be placed, the largest first.
@@ -51,7 +52,7 @@ const (
 func (p *packer) explore(ctx context.Context, tell func(float64)) ([]*searcher, error) {
 	from := p.searchFrom()
 	results := make([]*searcher, len(from))
-	g, ctx := errgroup.WithContext(ctx)
+	g, ctx := parallel.WithContext(ctx)
 	g.SetLimit(2)
 	for k, w := range from {
 		g.Go(func() error {

@@ -7,9 +7,9 @@ import (
 	"math"
 	"slices"
 
-	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/spatial/r2"
 
+	"morvek/core/parallel"
 	"morvek/core/planar"
 )
 
@@ -108,7 +108,7 @@ func (p *packer) enlarge(ctx context.Context, scale float64) error {
 		tries := []*packer{p.copy(), p.copy()}
 		steps := []float64{step, math.Sqrt(step)}
 		fits := make([]bool, 2)
-		g, gctx := errgroup.WithContext(ctx)
+		g, gctx := parallel.WithContext(ctx)
 		for k, q := range tries {
 			g.Go(func() (err error) {
 				fits[k], err = q.place(gctx, scale*steps[k], p.fineCells())

@@ -8,7 +8,7 @@ import (
 	"slices"
 	"sync"
 
-	"golang.org/x/sync/errgroup"
+	"morvek/core/parallel"
 )
 
 // ErrSingular is returned when a pivot vanishes: the system leaves something free.
@@ -44,7 +44,7 @@ func (s *Symbolic) Factor(ctx context.Context, a *Symmetric) (*Factor, error) {
 	trees := s.subtrees()
 	beyond := make([][]int32, len(trees)) // what each leaves for the rest
 	spare := sync.Pool{New: func() any { return make([]int32, s.n) }}
-	g, gctx := errgroup.WithContext(ctx)
+	g, gctx := parallel.WithContext(ctx)
 	g.SetLimit(runtime.GOMAXPROCS(0))
 	for i, t := range trees {
 		g.Go(func() error {

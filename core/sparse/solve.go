@@ -1,6 +1,6 @@
 package sparse
 
-import "sync"
+import "morvek/core/parallel"
 
 // Solve returns the solution of A·x = b.
 func (f *Factor) Solve(b []float64) []float64 { return f.SolveAll(b)[0] }
@@ -15,14 +15,14 @@ func (f *Factor) SolveAll(b ...[]float64) [][]float64 {
 			x[r][k] = b[r][i]
 		}
 	}
-	var wg sync.WaitGroup
+	var wg parallel.Group
 	for _, y := range x[1:] {
-		wg.Go(func() { f.solve(y) })
+		wg.Do(func() { f.solve(y) })
 	}
 	if len(x) > 0 {
 		f.solve(x[0])
 	}
-	wg.Wait()
+	_ = wg.Wait()
 	for r := range x {
 		out := make([]float64, s.n)
 		for k, i := range s.perm {
