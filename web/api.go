@@ -191,6 +191,9 @@ func readBody[T any](c echo.Context) (v T, err error) {
 	if err != nil {
 		return v, echo.NewHTTPError(http.StatusRequestEntityTooLarge, "this request is too large")
 	}
+	if err := layout.Sane(b); err != nil {
+		return v, err
+	}
 	if json.Unmarshal(b, &v) != nil {
 		return v, echo.NewHTTPError(http.StatusBadRequest, "this request is not valid JSON")
 	}

@@ -9,6 +9,7 @@ import (
 	"path/filepath"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"github.com/labstack/echo/v4"
 
@@ -106,6 +107,9 @@ func (s *Server) upload(c echo.Context) error {
 			}
 			return echo.NewHTTPError(http.StatusBadRequest, "the upload broke off; try again")
 		}
+	}
+	if !utf8.ValidString(name) || strings.ContainsRune(name, 0) {
+		return echo.NewHTTPError(http.StatusUnprocessableEntity, "the name of this file cannot be kept; give it another one")
 	}
 	if name == "" {
 		return echo.NewHTTPError(http.StatusBadRequest, "no file came along; choose an .obj file")
@@ -293,7 +297,11 @@ func (s *Server) deliver(c echo.Context) error {
 		err = meshio.WriteOBJ(&b, o.Doc.Mesh, o.Doc.UV())
 	case "template.svg", "template.png":
 		kind, name = map[bool]string{true: "image/svg+xml", false: "image/png"}[file == "template.svg"], base+"-"+file
-		err = template.Write(&b, file, o.Doc.Template(), size)
+		if t := o.Doc.Template(); !template.Fits(t, size) {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("a template of %d tiles of %d px is too large; choose a smaller size", t.Tiles, size))
+		} else {
+			err = template.Write(&b, file, t, size)
+		}
 	case "report.json":
 		r, rerr := o.Doc.Report(c.Request().Context(), o.Row.FileName)
 		if rerr != nil {

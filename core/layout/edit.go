@@ -87,6 +87,9 @@ func Encode(e Edit) ([]byte, error) {
 
 // Decode reads an edit from JSON; unknown kinds and fields are refused.
 func Decode(data []byte) (Edit, error) {
+	if err := Sane(data); err != nil {
+		return nil, err
+	}
 	var env struct {
 		Kind   string          `json:"kind"`
 		Params json.RawMessage `json:"params"`
@@ -310,9 +313,9 @@ func (s Settings) Check() error {
 	switch {
 	case s.Sheet.Size < 64 || s.Sheet.Size > 16384:
 		return refuse("a sheet of %d px is not possible; choose 64 to 16384", s.Sheet.Size)
-	case s.Sheet.Padding < 0 || s.Sheet.Padding > float64(s.Sheet.Size)/4:
+	case !distance(s.Sheet.Padding, s.Sheet.Size):
 		return refuse("a padding of %g px does not go with a sheet of %d px", s.Sheet.Padding, s.Sheet.Size)
-	case s.Sheet.Margin < 0 || s.Sheet.Margin > float64(s.Sheet.Size)/4:
+	case !distance(s.Sheet.Margin, s.Sheet.Size):
 		return refuse("a margin of %g px does not go with a sheet of %d px", s.Sheet.Margin, s.Sheet.Size)
 	case s.Sheet.Tiles < 1 || s.Sheet.Tiles > 10:
 		return refuse("%d tiles are not possible; choose 1 to 10", s.Sheet.Tiles)
@@ -333,3 +336,7 @@ func (s Settings) Check() error {
 	}
 	return nil
 }
+
+// distance tells whether a distance in pixels can be kept on a sheet: none, or one that
+// is neither lost in rounding nor most of the sheet.
+func distance(px float64, size int) bool { return px == 0 || px >= 1e-3 && px <= float64(size)/4 }

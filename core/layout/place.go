@@ -144,6 +144,9 @@ func (e *Move) Apply(_ context.Context, d *Document, _ func(float64)) (*State, e
 	if !(scale > 1e-6 && scale < 1e6) || math.IsNaN(e.TurnDeg+e.Shift.X+e.Shift.Y) || math.Abs(e.Shift.X)+math.Abs(e.Shift.Y) > 1e4 {
 		return nil, refuse("this move would put the shell nowhere: scale %g, shift %g, %g", scale, e.Shift.X, e.Shift.Y)
 	}
+	if !(math.Abs(e.TurnDeg) <= 36000) {
+		return nil, refuse("a turn by %g° is out of reach; choose less than a hundred turns", e.TurnDeg)
+	}
 	s := d.State.Clone()
 	shells, of := s.Map.Shells(d.Mesh, s.IsCut)
 	var faces []mesh.FaceID

@@ -54,12 +54,23 @@ func Known(name string) bool {
 	return ext == ".svg" || ext == ".png"
 }
 
+// most bounds the pixels of a picture: four bytes each are held in memory.
+const most = 8192 * 8192
+
+// Fits tells whether a template of so many pixels a tile can be drawn.
+func Fits(s Sheet, size int) bool {
+	return size > 0 && size <= 1<<16 && size*size*max(1, s.Tiles) <= most
+}
+
 // Write writes the template in the format of the file name, size pixels a tile.
 func Write(w io.Writer, name string, s Sheet, size int) error {
 	switch strings.ToLower(filepath.Ext(name)) {
 	case ".svg":
 		return SVG(w, s, size)
 	case ".png":
+		if !Fits(s, size) {
+			return fmt.Errorf("a picture of %d tiles of %d px is too large; choose a smaller sheet, or .svg", s.Tiles, size)
+		}
 		return PNG(w, s, size)
 	}
 	return fmt.Errorf("a template can be .svg or .png, not %q", filepath.Ext(name))
