@@ -71,6 +71,8 @@ type metaView struct {
 	Held  []mesh.EdgeID    `json:"held"`
 	Picks []layout.PickSet `json:"picks"`
 
+	Settings layout.Settings `json:"settings"`
+
 	Labels []metaLabel       `json:"labels"`
 	Pins   []mesh.HalfedgeID `json:"pins"`
 	Middle [3]float64        `json:"middle"` // about which the coordinates of the mesh block are
@@ -101,7 +103,7 @@ func newMeta(o *session.Opened) metaView {
 	}
 	w := st.Wishes
 	v.Pins, v.Middle = append([]mesh.HalfedgeID{}, w.Pins...), [3]float64{middle.X, middle.Y, middle.Z}
-	v.Dial, v.Sides = st.Settings.Dial, st.Settings.Viewed()
+	v.Dial, v.Sides, v.Settings = st.Settings.Dial, st.Settings.Viewed(), st.Settings
 	v.Whole, v.Held, v.Picks = append([]mesh.FaceID{}, w.Whole...), append([]mesh.EdgeID{}, w.Held...), append([]layout.PickSet{}, w.Picks...)
 	v.Labels = []metaLabel{}
 	for i, l := range w.Labels {

@@ -99,7 +99,7 @@ func loopRows(loops []layout.TruedLoop) (out []rowView) {
 			if l.AlongU {
 				along = "U"
 			}
-			out = append(out, rowView{l.Edges, fate + " along " + along, fmt.Sprintf("×%.3f → ×%.3f", finite(l.Before), finite(l.After))})
+			out = append(out, rowView{l.Edges, fate + " along " + along, timesText(l.Before, 3) + " → " + timesText(l.After, 3)})
 		}
 	}
 	return out

@@ -4,7 +4,6 @@ import (
 	"fmt"
 
 	"morvek/core/layout"
-	"morvek/core/mesh"
 	"morvek/core/proof"
 )
 
@@ -13,8 +12,8 @@ type findingView struct {
 	Words    string
 	Value    string
 	Severity string
-	Faces    []mesh.FaceID // one of each place
-	Part     string        // of the first place
+	At       []int  // numbers in the report, one of each place
+	Part     string // of the first place
 }
 
 // foldFindings puts what is found alike on repeats into one, in the order found.
@@ -25,19 +24,19 @@ func foldFindings(list []proof.Finding, s *layout.State) []findingView {
 	}
 	at := map[key]int{}
 	var out []findingView
-	for _, f := range list {
+	for i, f := range list {
 		v := findingView{Severity: f.Severity, Words: findingWords[f.Kind], Value: findingValue(f, s.Settings.Unit)}
 		root := layout.NoPart
 		if len(f.Faces) > 0 {
-			v.Faces = f.Faces[:1:1]
 			if root = s.FacePart[f.Faces[0]]; root != layout.NoPart {
 				v.Part = s.Parts[root].Name
 				root = s.RepeatRoot(root)
 			}
 		}
+		v.At = []int{i}
 		k := key{f.Kind, v.Value, root}
 		if i, ok := at[k]; ok && root != layout.NoPart {
-			out[i].Faces = append(out[i].Faces, v.Faces...)
+			out[i].At = append(out[i].At, v.At...)
 			continue
 		}
 		at[k] = len(out)
@@ -47,7 +46,7 @@ func foldFindings(list []proof.Finding, s *layout.State) []findingView {
 }
 
 var findingWords = map[string]string{
-	proof.Unmapped: "not mapped", proof.Mirrored: "mirrored", proof.Overlap: "overlapping", proof.Outside: "outside the sheet",
+	proof.Unmapped: "not mapped", proof.Mirrored: "mirrored", proof.NoArea: "without area on the sheet", proof.Overlap: "overlapping", proof.Outside: "outside the sheet",
 	proof.TooClose: "too close", proof.Stretched: "stretched", proof.OffGrain: "off the grain", proof.Density: "another density",
 	proof.NoOpening: "wall without opening", proof.InView: "seam across a smooth area in view",
 	proof.LabelAskew: "label not upright", proof.LabelMirrored: "label mirrored", proof.LabelCut: "label cut apart",
@@ -60,7 +59,7 @@ func findingValue(f proof.Finding, unit string) string {
 	case proof.TooClose:
 		return fmt.Sprintf("%.1f px", f.Value)
 	case proof.Stretched, proof.Density:
-		return fmt.Sprintf("×%.2f", f.Value)
+		return timesText(f.Value, 2)
 	case proof.LabelCut:
 		return fmt.Sprintf("%.0f shells", f.Value)
 	case proof.LabelMirrored:

@@ -24,13 +24,13 @@ func TestFindingsOnRepeatsAreFolded(t *testing.T) {
 		find(proof.OffGrain, 1.2, 1),                                 // another kind
 		find(proof.Stretched, 1.2, 3), find(proof.Stretched, 1.2, 3), // of no part
 	}, s)
-	want := [][]mesh.FaceID{{1, 0}, {2}, {0}, {1}, {3}, {3}}
+	want := [][]int{{0, 2}, {1}, {3}, {4}, {5}, {6}}
 	if len(got) != len(want) {
 		t.Fatalf("%d findings, want %d", len(got), len(want))
 	}
 	for i, w := range want {
-		if !slices.Equal(got[i].Faces, w) {
-			t.Errorf("finding %d leads to %v, want %v", i, got[i].Faces, w)
+		if !slices.Equal(got[i].At, w) {
+			t.Errorf("finding %d leads to %v, want %v", i, got[i].At, w)
 		}
 	}
 	if got[0].Part != "bolt 2" || got[0].Words != "stretched" {

@@ -3,6 +3,7 @@ package web
 import (
 	"encoding/json"
 	"errors"
+	"math"
 	"net/http"
 
 	"github.com/labstack/echo/v4"
@@ -45,7 +46,7 @@ func (s *Server) live(c echo.Context) error {
 		}
 	}
 	w.Watch(func(f layout.Frame) {
-		v := frameView{Iteration: f.Iteration, Energy: finite(f.Energy), Worst: finite(f.Worst)}
+		v := frameView{Iteration: f.Iteration, Energy: min(f.Energy, math.MaxFloat32), Worst: finite(f.Worst)}
 		for i, h := range f.Patch.Corner {
 			q := f.UV[f.Patch.CornerVert[i]]
 			v.Corners = append(v.Corners, int32(h))

@@ -16,6 +16,7 @@ import (
 	"morvek/core/layout"
 	"morvek/core/meshio"
 	"morvek/core/proof"
+	"morvek/core/sheet"
 	"morvek/core/template"
 	"morvek/session"
 	"morvek/store"
@@ -118,7 +119,7 @@ func (s *Server) upload(c echo.Context) error {
 	if err != nil {
 		return echo.NewHTTPError(http.StatusUnprocessableEntity, name+": "+session.Words(err))
 	}
-	state, err := layout.New(m, layout.DefaultSettings()).State.MarshalBinary()
+	state, err := layout.New(m, layout.Guess(m, layout.DefaultSettings())).State.MarshalBinary()
 	if err != nil {
 		return err
 	}
@@ -151,6 +152,9 @@ type benchView struct {
 	store.Document
 	Diagonal string
 	Unit     string
+	Units    []string
+	Up       string
+	Ups      []string
 	Stations [6]string
 	Work     int64 // long work under way, 0 for none
 	Siblings []store.Document
@@ -162,7 +166,7 @@ func (s *Server) bench(c echo.Context) error {
 		return err
 	}
 	set := o.Doc.State.Settings
-	v := benchView{Document: o.Row, Diagonal: strconv.FormatFloat(o.Doc.Mesh.Diagonal(), 'g', 3, 64), Unit: set.Unit, Stations: layout.Stations}
+	v := benchView{Document: o.Row, Diagonal: strconv.FormatFloat(o.Doc.Mesh.Diagonal(), 'g', 3, 64), Unit: set.Unit, Units: layout.Units, Up: string(set.Up), Ups: layout.Ups, Stations: layout.Stations}
 	if w, err := s.store.RunningWork(c.Request().Context(), o.Row.ID); err == nil {
 		v.Work = w.ID
 	}
@@ -202,6 +206,7 @@ type trayView struct {
 	Unit     string
 	Document int64
 	Size     int
+	Packing  string // what packing keeps to, in words
 	Parts    int
 	Health   []layout.HealthReport
 
@@ -230,6 +235,7 @@ func (s *Server) tray(c echo.Context) error {
 	st := o.Doc.State
 	v := trayView{Station: c.QueryParam("station"), Totals: r.Totals, Unit: st.Settings.Unit, Document: o.Row.ID,
 		Size: st.Settings.Sheet.Size, Crease: st.Settings.CreaseDeg, Parts: len(st.Parts), Health: layout.HealthReports(o.Doc.Mesh)}
+	v.Packing = packingWords(st.Settings)
 	v.Fresh = o.Row.Head == 0
 	v.Recognised, v.Dial, v.Picks = st.Recognised(), st.Settings.Dial, st.Wishes.Picks
 	v.Pins = len(st.Wishes.Pins)
@@ -262,6 +268,19 @@ func (s *Server) tray(c echo.Context) error {
 		}
 	}
 	return c.Render(http.StatusOK, "tray.html", v)
+}
+
+// packingWords says what packing keeps to.
+func packingWords(s layout.Settings) string {
+	turns := map[sheet.Turns]string{sheet.NoTurns: "no turns", sheet.HalfTurns: "half turns only", sheet.QuarterTurns: "quarter turns", sheet.AnyTurns: "any turns"}[s.Turns]
+	words := fmt.Sprintf("%d px, shells %g px apart and %g px from the border, %s", s.Sheet.Size, s.Sheet.Padding, s.Sheet.Margin, turns)
+	if s.Sheet.Tiles > 1 {
+		words += fmt.Sprintf(", on %d tiles", s.Sheet.Tiles)
+	}
+	if s.Repeats == layout.Stack {
+		words += ", equal parts stacked"
+	}
+	return words
 }
 
 func (s *Server) worklog(c echo.Context) error {

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"fmt"
 	"net/http"
 	"slices"
 
@@ -8,6 +9,7 @@ import (
 
 	"morvek/core/layout"
 	"morvek/core/mesh"
+	"morvek/core/proof"
 	"morvek/core/unroll"
 )
 
@@ -70,10 +72,18 @@ func (s *Server) projections(c echo.Context) error {
 
 // finite keeps numbers that JSON can carry.
 func finite(x float64) float64 {
-	if !(x < 1e9) {
-		return 0
+	if !(x < proof.Endless) {
+		return proof.Endless
 	}
 	return x
+}
+
+// timesText writes a stretch.
+func timesText(x float64, digits int) string {
+	if !(x < proof.Endless) {
+		return "endless"
+	}
+	return fmt.Sprintf("×%.*f", digits, x)
 }
 
 // outline draws faces as a state would map them: their borders, small enough for a

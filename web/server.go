@@ -54,7 +54,7 @@ func New(s *store.Store, docs *session.Documents, q *jobs.Queue, log *slog.Logge
 	var err error
 	srv.pages, err = template.New("").Funcs(template.FuncMap{
 		"thousands": thousands, "mark": markGlyph, "add": func(a, b int) int { return a + b },
-		"tint": func(p layout.PartID) int { return int(p) % 12 }, "lower": strings.ToLower, "length": lengthText, "mul100": func(v float64) float64 { return 100 * v },
+		"tint": func(p layout.PartID) int { return int(p) % 12 }, "lower": strings.ToLower, "upper": strings.ToUpper, "length": lengthText, "mul100": func(v float64) float64 { return 100 * v },
 	}).ParseFS(templateFiles, "templates/*.html")
 	if err != nil {
 		return nil, err

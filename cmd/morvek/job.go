@@ -9,6 +9,7 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
@@ -16,6 +17,7 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/meshio"
 	"morvek/core/pipeline"
+	"morvek/core/proof"
 	"morvek/core/seam"
 	"morvek/core/sheet"
 	"morvek/core/template"
@@ -200,8 +202,7 @@ func (j *jobFlags) deliver(ctx context.Context, d *layout.Document, seconds map[
 		return exitFailed, err
 	}
 	printTable(stdout, r)
-	t := r.Totals
-	if t.Unmapped+t.Mirrored+t.Outside > 0 || t.OverlapShare > 0 {
+	if slices.ContainsFunc(r.Findings, func(f proof.Finding) bool { return f.Severity == "must" }) {
 		return exitFindings, nil
 	}
 	return exitDone, nil
@@ -216,6 +217,7 @@ func printTable(w io.Writer, r layout.Report) {
 	row("parts / shells", "%d / %d", len(r.Parts), t.Shells)
 	row("unmapped", "%d", t.Unmapped)
 	row("mirrored", "%d", t.Mirrored)
+	row("without area", "%d", t.NoArea)
 	row("overlapping share", "%.3g", t.OverlapShare)
 	row("outside", "%d", t.Outside)
 	row("least gap", "%.2f px", t.MinGapPx)

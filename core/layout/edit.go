@@ -304,9 +304,20 @@ func (e *Set) Apply(_ context.Context, d *Document, _ func(float64)) (*State, er
 		return nil, err
 	}
 	s := d.State.Clone()
+	if s.Settings.Repeats == Stack && e.Settings.Repeats != Stack { // stacks come apart with the next packing
+		for i := range s.Parts {
+			s.Parts[i].StackedOn = nil
+		}
+	}
 	s.Settings = e.Settings
 	return s, nil
 }
+
+// Units and Ups are the units a model can be in and the axes that can be up.
+var (
+	Units = []string{"m", "cm", "mm", "in"}
+	Ups   = []string{"y", "z"}
+)
 
 // Check refuses settings that cannot work, in words.
 func (s Settings) Check() error {
@@ -321,9 +332,9 @@ func (s Settings) Check() error {
 		return refuse("%d tiles are not possible; choose 1 to 10", s.Sheet.Tiles)
 	case !slices.Contains([]string{"0", "180", "90", "any"}, string(s.Turns)):
 		return refuse("turns %q are unknown; choose 0, 180, 90 or any", s.Turns)
-	case s.Up != "y" && s.Up != "z":
+	case !slices.Contains(Ups, string(s.Up)):
 		return refuse("up %q is unknown; choose y or z", s.Up)
-	case !slices.Contains([]string{"m", "cm", "mm", "in"}, s.Unit):
+	case !slices.Contains(Units, s.Unit):
 		return refuse("unit %q is unknown; choose m, cm, mm or in", s.Unit)
 	case !s.Viewed().Valid():
 		return refuse("the viewing sides need weights from 0 to 10, one of them above 0")

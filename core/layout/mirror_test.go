@@ -1,6 +1,7 @@
 package layout_test
 
 import (
+	"context"
 	"math"
 	"testing"
 
@@ -43,7 +44,7 @@ func TestMirroredHalfFollows(t *testing.T) {
 	if mirrored != 1 {
 		t.Fatalf("%d mirrored parts, want one wing", mirrored)
 	}
-	refused(t, d, &layout.FollowMirror{}, "no mapped part")
+	refused(t, d, &layout.FollowMirror{}, "no part can follow: 1 not mapped")
 	first := d.State.PartFaces()[0][0]
 	d = apply(t, d, &layout.Flatten{Faces: []mesh.FaceID{first}}, &layout.FollowMirror{})
 	r := measure(d)
@@ -54,5 +55,36 @@ func TestMirroredHalfFollows(t *testing.T) {
 		t.Errorf("L2 %g", r.Totals.L2)
 	}
 	plain := apply(t, cans(t, 1), &layout.Recognise{}, &layout.Open{}, &layout.Flatten{})
-	refused(t, plain, &layout.FollowMirror{}, "no mapped part")
+	refused(t, plain, &layout.FollowMirror{}, "no part can follow")
+}
+
+// Parts that are symmetric in themselves follow too, and what cannot is counted.
+func TestWhatCanFollowTheMirrorDoes(t *testing.T) {
+	w := meshtest.NewWelder()
+	box := func(x float64) {
+		for _, sign := range []float64{1, -1} {
+			a, b, c, e := w.Point(r3.Vec{X: sign * x, Z: 0}), w.Point(r3.Vec{X: sign * (x + 1), Z: 0}), w.Point(r3.Vec{X: sign * (x + 1), Z: 1}), w.Point(r3.Vec{X: sign * x, Z: 1})
+			if sign > 0 {
+				w.Face(a, e, c, b)
+			} else {
+				w.Face(a, b, c, e)
+			}
+		}
+	}
+	box(1)
+	box(4)
+	w.Face(w.Point(r3.Vec{X: -0.5, Y: 2}), w.Point(r3.Vec{X: -0.5, Y: 2, Z: 1}), w.Point(r3.Vec{X: 0.5, Y: 2, Z: 1}), w.Point(r3.Vec{X: 0.5, Y: 2})) // across
+	d := apply(t, layout.New(w.Mesh(t), layout.DefaultSettings()), &layout.Recognise{}, &layout.Open{}, &layout.Flatten{})
+	e := &layout.FollowMirror{}
+	d = apply(t, d, e)
+	s, err := e.Apply(context.Background(), d, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got := e.Describe(); got != "let the mirrored half follow: 2 parts; left as they are: 1 across the plane" {
+		t.Errorf("it says %q", got)
+	}
+	if r := measure(d.With(s)); r.Totals.Mirrored != 0 || r.Totals.Unmapped != 0 {
+		t.Errorf("mirrored %d, unmapped %d", r.Totals.Mirrored, r.Totals.Unmapped)
+	}
 }

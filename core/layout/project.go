@@ -79,6 +79,9 @@ func (e *Project) Apply(ctx context.Context, d *Document, progress func(float64)
 		case err != nil:
 			return nil, err
 		}
+		if !hasRoom(p, uv) {
+			return nil, refuse("seen this way these faces have no room on the sheet: they are seen edge on, or the size is next to nothing; choose another axis or kind")
+		}
 		pr.OnSheet(uv)
 		shell := flatShell{patch: p, uv: uv}
 		switch {
@@ -111,6 +114,17 @@ func (e *Project) Apply(ctx context.Context, d *Document, progress func(float64)
 		}
 	}
 	return s, nil
+}
+
+// hasRoom tells whether a map of a patch gives it any area worth the name.
+func hasRoom(p *mesh.Patch, uv []r2.Vec) bool {
+	var flat float64
+	b := planar.Bounds(uv...)
+	for _, t := range p.Tris {
+		flat += math.Abs(planar.Triangle{uv[t[0]], uv[t[1]], uv[t[2]]}.Area())
+	}
+	w, h := b.Max.X-b.Min.X, b.Max.Y-b.Min.Y
+	return flat > 1e-6*math.Max(w, h)*math.Max(w, h) || p.Area() <= 1e-12*p.Mesh.Diagonal()*p.Mesh.Diagonal()
 }
 
 // tearAs cuts faces out of the rest and, where the kind says where, among themselves.

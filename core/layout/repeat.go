@@ -162,44 +162,6 @@ func (e *GiveToRepeats) Apply(_ context.Context, d *Document, _ func(float64)) (
 	return s, nil
 }
 
-// FollowMirror makes one half follow the other: every part that is a mirror image
-// of a mapped part gets its seams and its map, mirrored, and waits on the rack.
-type FollowMirror struct{}
-
-// Kind implements Edit.
-func (*FollowMirror) Kind() string { return "follow-mirror" }
-
-// Describe implements Edit.
-func (*FollowMirror) Describe() string { return "let the mirrored half follow" }
-
-// Apply implements Edit.
-func (*FollowMirror) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
-	s := d.State.Clone()
-	faces := s.PartFaces()
-	given := 0
-	for i := range s.Parts {
-		p := &s.Parts[i]
-		if !p.Mirrored || p.RepeatOf == nil || !s.Map.Mapped[faces[*p.RepeatOf][0]] {
-			continue
-		}
-		if _, ok := s.giveMap(d.Mesh, faces, *p.RepeatOf, PartID(i), true); !ok {
-			continue
-		}
-		s.toRack(d.Mesh, faces[i])
-		given++
-	}
-	if given == 0 {
-		return nil, refuse("no mapped part has a mirror image; recognise parts first")
-	}
-	return s, nil
-}
-
-// Mirror returns the plane in which the mesh is its own image, found once.
-func (d *Document) Mirror() (parts.Mirror, bool) {
-	d.shared.mirrorOnce.Do(func() { d.shared.mirror, d.shared.mirrored = parts.FindMirror(d.Mesh) })
-	return d.shared.mirror, d.shared.mirrored
-}
-
 // toRack moves mapped faces to the end of the rack.
 func (s *State) toRack(m *mesh.Mesh, faces []mesh.FaceID) {
 	r := s.newRack(m, []piece{{faces: faces}})
@@ -219,18 +181,23 @@ type stacked struct {
 	pair  map[mesh.HalfedgeID]mesh.HalfedgeID // from the corners of the first
 }
 
-// stackRepeats lays equal parts onto their first: same seams, same coordinates.
+// stackRepeats lays equal parts onto their first, where the settings ask for it, and
+// those of stacks that are there onto theirs: same seams, same coordinates.
 // What it returns needs no place of its own and follows its first.
 func (s *State) stackRepeats(m *mesh.Mesh) []stacked {
 	faces := s.PartFaces()
 	var out []stacked
 	for i := range s.Parts {
 		p := &s.Parts[i]
+		on := p.StackedOn // a stack that is there stays one
+		if on == nil && s.Settings.Repeats == Stack && !p.Mirrored {
+			on = p.RepeatOf
+		}
 		p.StackedOn = nil
-		if s.Settings.Repeats != Stack || p.RepeatOf == nil || p.Mirrored || !s.Map.Mapped[faces[*p.RepeatOf][0]] {
+		if on == nil || !s.Map.Mapped[faces[*on][0]] {
 			continue
 		}
-		base := *p.RepeatOf
+		base := *on
 		pair, ok := s.giveMap(m, faces, base, PartID(i), false)
 		if !ok {
 			continue

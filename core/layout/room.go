@@ -68,6 +68,9 @@ type ShellCost struct {
 // add counts a shell in; its map is at true scale.
 func (c *ShellCost) add(p *mesh.Patch, uv []r2.Vec) {
 	l2, angular := p.Stretch(uv)
+	if !hasRoom(p, uv) {
+		l2, angular = math.Inf(1), math.Inf(1)
+	}
 	a := p.Area()
 	c.Shells++
 	c.Angular = max(c.Angular, angular)

@@ -57,14 +57,16 @@ type Shell struct {
 	Mirrored    int           `json:"mirrored_faces"`
 	SheetArea   float64       `json:"sheet_area"` // share of a tile
 
-	middle r2.Vec // on the sheet
-	closed bool   // it has no border
+	middle    r2.Vec // on the sheet
+	closed    bool   // it has no border
+	collapsed []mesh.FaceID
 }
 
 // Totals sums up a map.
 type Totals struct {
 	Unmapped      int     `json:"unmapped"`
 	Mirrored      int     `json:"mirrored"`
+	NoArea        int     `json:"no_area"` // faces that have an area in space and none on the sheet
 	OverlapShare  float64 `json:"overlap_share"`
 	Outside       int     `json:"outside"`
 	MinGapPx      float64 `json:"min_gap_px"` // between shells and to the border; -1 where there is nothing to measure
@@ -110,6 +112,7 @@ type Report struct {
 const (
 	Unmapped  = "unmapped"
 	Mirrored  = "mirrored"
+	NoArea    = "no-area"
 	Overlap   = "overlap"
 	Outside   = "outside"
 	TooClose  = "too-close"
@@ -217,8 +220,7 @@ func rank(f Finding) int {
 
 // Acceptable tells whether nothing is left that a painter would send back.
 func (r Report) Acceptable() bool {
-	t := r.Totals
-	return t.Unmapped == 0 && t.Mirrored == 0 && t.OverlapShare == 0 && t.Outside == 0
+	return !slices.ContainsFunc(r.Findings, func(f Finding) bool { return f.Severity == "must" })
 }
 
 func (r *Report) find(kind, severity string, value float64, faces []mesh.FaceID) {

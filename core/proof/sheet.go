@@ -51,6 +51,10 @@ func (r *Report) missing(in Input) {
 			r.Totals.Mirrored += s.Mirrored
 			r.find(Mirrored, "must", float64(s.Mirrored), s.Faces)
 		}
+		if n := len(s.collapsed); n > 0 {
+			r.Totals.NoArea += n
+			r.find(NoArea, "must", float64(n), s.collapsed)
+		}
 	}
 }
 

@@ -14,6 +14,7 @@ import (
 // sums gathers area-weighted measures before they are scaled to true area.
 type sums struct {
 	area, sheet      float64
+	lost             float64 // area that has none on the sheet; it counts for the angles alone
 	squares          float64 // Σ A (σ₁²+σ₂²)/2
 	worst            float64
 	angular          []weightedValue
@@ -32,6 +33,9 @@ func (s *sums) scale() float64 {
 
 func (s *sums) l2() float64 {
 	if s.area == 0 {
+		if s.lost > 0 {
+			return unbounded
+		}
 		return 1
 	}
 	return s.scale() * math.Sqrt(s.squares/s.area)
@@ -63,6 +67,7 @@ func (s *sums) grainRMS() float64 {
 
 func (s *sums) add(o *sums) {
 	s.area += o.area
+	s.lost += o.lost
 	s.sheet += o.sheet
 	s.squares += o.squares
 	s.worst = max(s.worst, o.worst)
@@ -90,8 +95,11 @@ func share(part, whole float64) float64 {
 }
 
 // unbounded stands for a stretch that has no number: a face without area on
-// the sheet.
-const unbounded = 1e6
+// the sheet, or next to none.
+const unbounded = Endless
+
+// Endless is the stretch of what has no area on the sheet.
+const Endless = 1e6
 
 // measureShell measures one shell; it writes to the figures of its own faces alone.
 func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
@@ -104,7 +112,7 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 		grain := in.Grain(in.Part(f))
 		wish, wished := grain.At(m.FaceCentre(f), normals[f])
 		var stretch, angular, area float64
-		mirrored := false
+		mirrored, collapsed := false, false
 		for k := t.FaceStart[f]; k < t.FaceStart[f+1]; k++ {
 			c := t.Corner[k]
 			d, ok := differential(in, c)
@@ -112,15 +120,21 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 				continue
 			}
 			s1, s2 := d.Stretch()
-			s1, s2 = min(s1, unbounded), min(s2, unbounded)
+			area += d.Area
+			if !(s1 < unbounded*s2) { // a line or a point on the sheet
+				s.lost += d.Area
+				s.worst = unbounded
+				s.angular = append(s.angular, weightedValue{unbounded, d.Area})
+				angular, collapsed = unbounded, true
+				continue
+			}
 			s.area += d.Area
 			s.sheet += math.Abs(d.SheetArea)
 			s.squares += d.Area * (s1*s1 + s2*s2) / 2
 			s.worst = max(s.worst, s1)
-			s.angular = append(s.angular, weightedValue{min(s1/s2, unbounded), d.Area})
+			s.angular = append(s.angular, weightedValue{s1 / s2, d.Area})
 			stretch += d.Area * s1 * s2
-			angular = max(angular, min(s1/s2, unbounded))
-			area += d.Area
+			angular = max(angular, s1/s2)
 			mirrored = mirrored || d.SheetArea < 0
 			if wished {
 				e := flow.Error(wish, grain.Sense, in.Flow, d, normals[f])
@@ -135,6 +149,9 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 		if mirrored {
 			out.Mirrored++
 		}
+		if collapsed {
+			out.collapsed = append(out.collapsed, f)
+		}
 	}
 	p := mesh.NewPatch(m, faces, in.Cut)
 	uv := in.Map.Get(p)
@@ -142,7 +159,7 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 	out.closed = len(p.Borders()) == 0
 	out.Area, out.SheetArea = s.area, s.sheet
 	out.L2 = s.l2()
-	out.Linf = s.scale() * s.worst
+	out.Linf = min(s.scale()*s.worst, unbounded)
 	out.AngularP95 = s.angularP95()
 	out.Density = float64(in.Sheet.Size) * s.scale()
 	out.GrainErrDeg = s.grainRMS()

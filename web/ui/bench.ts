@@ -5,9 +5,11 @@ import { labelBox, writeInto } from "./labels";
 import { ProjectionFrame } from "./frame";
 import { Handles } from "./handles";
 import { Hover } from "./hover";
+import { show } from "./html";
 import { drawGhost } from "./join";
 import { Lines, verdigris } from "./lines";
 import { Piece } from "./piece";
+import { showFinding } from "./findings";
 import { attend, pickRegion, picksFaces, picksPoints } from "./pointing";
 import type { Show } from "./scene";
 import { Sheet } from "./sheet";
@@ -15,7 +17,7 @@ import { ups } from "./setupview";
 import { $, at, attempt, body, card, chain, dial, doc, join, live, picks, points, setup, trouble, views } from "./state";
 import { choose, goTo, loadTray, loadWorklog } from "./tray";
 import { drawTwins } from "./twins";
-import { chosenPart, edgesByVerb, facesByVerb, grained, keys, setSeamPicks, value, verbs } from "./verbs";
+import { edgesByVerb, facesByVerb, grained, keys, onePart, setSeamPicks, value, verbs } from "./verbs";
 import { drawChain, drawGhosts, drawPicks, drawPoints, drawSetup, refreshViews, showAs, showRow, showCloth } from "./views";
 import { watch } from "./work";
 
@@ -31,7 +33,7 @@ function listen(): void {
     const edges = t.closest<HTMLElement>("[data-edgepick]")?.dataset.edgepick;
     if (edges) { void attempt(() => edgesByVerb(edges, edges === "above" ? value("set-above") : 0)); return; }
     const shape = t.closest<HTMLElement>("[data-shape]")?.dataset.shape;
-    if (shape) { void attempt(() => doc.edit("set-shape", { part: chosenPart(), shape })); return; }
+    if (shape) { void attempt(() => doc.edit("set-shape", { part: onePart(), shape })); return; }
     const kind = t.closest<HTMLElement>("[data-kind]")?.dataset.kind;
     if (kind) { setup.choose(kind); return; }
     const verb = t.closest<HTMLElement>("[data-pick]")?.dataset.pick;
@@ -41,10 +43,8 @@ function listen(): void {
     if (row) { choose(Number(row.dataset.part), Number(row.dataset.face), !e.shiftKey, e.shiftKey); at.whole = true; if (st) goTo(st); } else if (st) goTo(st);
     const finding = t.closest<HTMLElement>("[data-finding]");
     if (finding) {
-      const faces = finding.dataset.finding!.split(" ").map(Number);
-      const face = faces[(faces.indexOf(at.hovered) + 1) % faces.length]!;
-      choose(doc.layout.facePart[face]!, face, true);
-      at.hovered = face;
+      const list = finding.dataset.finding!.split(" ").map(Number);
+      showFinding(list[(list.indexOf(at.finding) + 1) % list.length]!);
     }
   });
   for (const kind of ["pointerover", "focusin"] as const) document.addEventListener(kind, (e) => {
@@ -75,6 +75,7 @@ function listen(): void {
   document.addEventListener("change", (e) => {
     const id = (e.target as HTMLElement).id;
     if (id === "set-axis") void attempt(async () => setup.axis($<HTMLSelectElement>("set-axis").value, picks.faces.size ? setup.normal([...picks.faces].slice(-1)) : null, eye()));
+    if (id === "set-unit" || id === "set-up") void attempt(() => doc.edit("settings", { settings: { ...doc.meta.settings, unit: $<HTMLSelectElement>("set-unit").value, up: $<HTMLSelectElement>("set-up").value } }));
     if (id === "set-upward") setup.change({ up: ups[$<HTMLSelectElement>("set-upward").value]! });
     if (id === "set-weight") void attempt(() => doc.edit("weigh", { parts: [...at.parts], weight: value("set-weight") }));
     if (id === "set-path") chain.shortest = $<HTMLSelectElement>("set-path").value === "shortest";
@@ -82,7 +83,7 @@ function listen(): void {
       const set = doc.meta.picks.find((p) => p.name === $<HTMLSelectElement>("set-picks").value);
       if (set) { picks.take(set.edges, "instead", set.name); setSeamPicks(false); $<HTMLInputElement>("set-pickname").value = set.name; }
     }
-    if (id === "set-name") void attempt(() => doc.edit("rename", { part: chosenPart(), name: $<HTMLInputElement>("set-name").value }));
+    if (id === "set-name") void attempt(() => doc.edit("rename", { part: onePart(), name: $<HTMLInputElement>("set-name").value }));
   });
   $("through").onclick = (e) => {
     at.seeThrough = !at.seeThrough;
@@ -149,6 +150,7 @@ async function start(): Promise<void> {
   views.piece = new Piece($<HTMLCanvasElement>("piece-canvas"), document.querySelector<SVGSVGElement>("#piece-over")!, doc, cloth);
   views.piece.onRegion = pickRegion;
   views.sheet = new Sheet($<HTMLCanvasElement>("sheet-canvas"), $<HTMLCanvasElement>("sheet-over"), doc, cloth);
+  views.sheet.movable = () => at.station === "Sheet";
   views.sheet.onMove = (face, dx, dy) => void attempt(() => doc.edit("move", { faces: [face], shift: { X: dx, Y: dy } })).then(() => views.sheet.update());
   views.lines = new Lines(doc, views.piece, views.sheet, (p) => at.hidden.has(p), views.piece.size);
   views.sheet.overlays.push((g, screen) => {
@@ -188,7 +190,7 @@ async function start(): Promise<void> {
     line?.forEach((v, i) => el.setAttribute(["x1", "y1", "x2", "y2"][i]!, String(v)));
   };
   setup.onChange = drawSetup;
-  setup.say = (html) => { const el = document.getElementById("setup-lead"); if (el) el.innerHTML = html; };
+  setup.say = (what) => { const el = document.getElementById("setup-lead"); if (el) show(el, what); };
   live.onChange = drawGhosts;
   views.frame = new ProjectionFrame($("piece"), $("piece-canvas"), doc, views.piece, setup);
   picks.onChange = drawPicks;

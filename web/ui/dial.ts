@@ -1,6 +1,8 @@
 // The dial between fewer pieces and less stretch, live: what a place of it would give
 // is counted on the server while it turns, and taken as one edit.
 import { Refused, type Doc, type Ghost } from "./doc";
+import { html, show, type Markup } from "./html";
+import { times } from "./units";
 
 export class Dial {
   /** What the place of the dial would change, if it is another one. */
@@ -24,10 +26,8 @@ export class Dial {
     try {
       this.ghost = await this.doc.ghost("dial", { dial: to }, own.signal);
       const { before: a, after: b } = this.ghost;
-      const change = (x: string, y: string): string => (x === y ? `<b>${x}</b>` : `${x} → <b>${y}</b>`);
-      figures.innerHTML = [
-        `${change(String(a!.shells), String(b!.shells))} shells`, `${change(a!.seam, b!.seam)} seam`,
-        `${change(a!.exposed, b!.exposed)} in view`, `worst ${change(`×${a!.worst.toFixed(2)}`, `×${b!.worst.toFixed(2)}`)}`].join(" · ");
+      const change = (x: string, y: string): Markup => (x === y ? html`<b>${x}</b>` : html`${x} → <b>${y}</b>`);
+      show(figures, html`${change(String(a!.shells), String(b!.shells))} shells · ${change(a!.seam, b!.seam)} seam · ${change(a!.exposed, b!.exposed)} in view · worst ${change(times(a!.worst, 2), times(b!.worst, 2))}`);
       figures.dataset.counted = String(to);
       this.onChange();
     } catch (e) {

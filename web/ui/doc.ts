@@ -14,6 +14,7 @@ export interface Meta {
   parts: { name: string; shape: string; error: string; locked: boolean; repeats: number; fit: Fit; projection?: string; grain: string; grain_sense?: boolean; material: string }[];
   shells: { part: number; density: number; l2: number; angular: number; grain: number; straight: number }[];
   findings: number[][];
+  settings: Record<string, unknown>;
   labels: { word: string; faces: number[]; up: Vec; quarters?: number; reads: string }[];
   pins: number[]; middle: [number, number, number];
   dial: number; whole: number[]; held: number[]; picks: { name: string; edges: number[] }[];

@@ -1,8 +1,10 @@
 // Joining: the ghost of the union on the sheet with what it costs, before anything
 // changes. One key swaps which shell stays.
 import type { Doc, Ghost } from "./doc";
+import { html, joined, show } from "./html";
 import type { Picks } from "./picks";
 import type { Screen } from "./twins";
+import { times } from "./units";
 
 const pct = (x: number): string => `${(100 * x).toFixed(x < 0.001 ? 2 : 1)} %`;
 
@@ -60,22 +62,20 @@ export class Join {
   private show(): void {
     const j = this.ghost!.join!;
     const lines = [
-      `<b>${escape(j.moves_name)}</b> moves to <b>${escape(j.stays_name)}</b>${j.joined > 1 ? `, ${j.joined} joins in all` : ""}`,
-      `along <span class="num">${j.length}</span>, rims differ by <span class="num">${pct(j.difference)}</span>`,
-      j.rigid ? "It fits as it is: nothing is flattened again." : "Both are flattened as one.",
-      `stretch <span class="num">×${j.was.toFixed(3)} → ×${j.will.toFixed(3)}</span>`,
+      html`<b>${j.moves_name}</b> moves to <b>${j.stays_name}</b>${j.joined > 1 && `, ${j.joined} joins in all`}`,
+      html`along <span class="num">${j.length}</span>, rims differ by <span class="num">${pct(j.difference)}</span>`,
+      html`${j.rigid ? "It fits as it is: nothing is flattened again." : "Both are flattened as one."}`,
+      html`stretch <span class="num">${times(j.was)} → ${times(j.will)}</span>`,
     ];
     const bends = `${j.turn[0].toFixed(0)}° and ${j.turn[1].toFixed(0)}°`;
-    if (j.opposite && j.will > j.was + 0.01) lines.push(`<span class="warn">The rims bend apart (${bends}): they only meet by stretching.</span>`);
-    else if (j.opposite) lines.push(`The rims bend apart (${bends}), which costs next to nothing.`);
-    if (j.on_rack) lines.push("There is no room here: the union waits on the rack.");
-    this.panel.innerHTML = `<p>${lines.join("<br>")}</p><div class="verbs"><button class="button act" data-do="join-take">Join <kbd>Enter</kbd></button><button class="button" data-do="swap">Other one stays <kbd>M</kbd></button><button class="button quiet" data-do="whole" aria-pressed="${this.whole}">Whole border</button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`;
+    if (j.opposite && j.will > j.was + 0.01) lines.push(html`<span class="warn">The rims bend apart (${bends}): they only meet by stretching.</span>`);
+    else if (j.opposite) lines.push(html`The rims bend apart (${bends}), which costs next to nothing.`);
+    if (j.on_rack) lines.push(html`There is no room here: the union waits on the rack.`);
+    show(this.panel, html`<p>${joined(lines, "<br>")}</p><div class="verbs"><button class="button act" data-do="join-take">Join <kbd>Enter</kbd></button><button class="button" data-do="swap">Other one stays <kbd>M</kbd></button><button class="button quiet" data-do="whole" aria-pressed="${this.whole}">Whole border</button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`);
     this.panel.hidden = false;
     this.onChange();
   }
 }
-
-const escape = (s: string): string => s.replace(/[&<>"]/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[c]!);
 
 let hatch: CanvasPattern | null = null;
 

@@ -1,5 +1,6 @@
 // What truing up would make of the shell that was chosen, tried without being asked: the
 // suggestion the Flow station leads with.
+import { times } from "./units";
 import { $, doc, shellsMeant } from "./state";
 
 let running: AbortController | null = null;
@@ -19,6 +20,6 @@ export async function offerTrueUp(): Promise<void> {
   if (!g || own.signal.aborted) return;
   const will = g.straight ?? 1;
   if (g.refused) say(g.refused.replace(/^.* stays as it is: /, "stays: "));
-  else if (faces.length > 1) say(g.stretch ? `${g.said!.split(",")[0]} at ×${g.stretch.will.angular.toFixed(3)}` : "as straight as they get");
-  else say(g.stretch && will > was + 0.01 ? `trued up ${Math.floor(100 * will)} % at ×${g.stretch.will.angular.toFixed(3)}` : "as straight as it gets");
+  else if (faces.length > 1) say(g.stretch ? `${g.said!.split(",")[0]} at ${times(g.stretch.will.angular)}` : "as straight as they get");
+  else say(g.stretch && will > was + 0.01 ? `trued up ${Math.floor(100 * will)} % at ${times(g.stretch.will.angular)}` : "as straight as it gets");
 }

@@ -137,6 +137,39 @@ export class Piece {
     this.touch();
   }
 
+  /** Turns and goes to where faces are seen best; false if none is seen from anywhere outside. */
+  lookAt(faces: number[]): boolean {
+    const few = faces.filter((_, i) => i % Math.ceil(faces.length / 24) === 0);
+    const places = few.map((f) => {
+      const n = new THREE.Vector3(...this.doc.faceVector(f)).normalize();
+      return { n, p: this.doc.middle(f).addScaledVector(n, 1e-4 * this.radius) };
+    });
+    const best = { seen: 0, yaw: this.yaw, pitch: this.pitch };
+    const ray = new THREE.Ray(), d = new THREE.Vector3();
+    for (let k = 0; k < 97; k++) { // where one looks from now, then all around, evenly
+      const y = 1 - (2 * (k - 0.5)) / 96;
+      const pitch = k === 0 ? this.pitch : Math.max(-1.4, Math.min(1.4, Math.asin(y))), yaw = k === 0 ? this.yaw : k * Math.PI * (3 - Math.sqrt(5));
+      const c = Math.cos(pitch);
+      d.set(Math.sin(yaw) * c, Math.sin(pitch), Math.cos(yaw) * c);
+      let seen = 0;
+      for (const { n, p } of places) {
+        const facing = n.dot(d);
+        if (facing < 0.15) continue;
+        ray.set(p, d);
+        if (!this.bvh.raycastFirst(ray, THREE.DoubleSide)) seen += 0.5 + facing;
+      }
+      if (seen > best.seen * (k ? 1.15 : 1)) Object.assign(best, { seen, yaw, pitch }); // a better view must be worth the turn
+    }
+    if (best.seen > 0) { this.yaw = best.yaw; this.pitch = best.pitch; }
+    const box = new THREE.Box3(), v = new THREE.Vector3();
+    for (const f of faces) for (const c of this.doc.corners(f)) box.expandByPoint(v.set(...this.doc.point(c)));
+    box.getCenter(this.target);
+    this.distance = Math.max(2.2 * box.getSize(v).length(), 0.25 * this.radius);
+    this.framed = null;
+    this.touch();
+    return best.seen > 0;
+  }
+
   /** The ray through a place of the canvas, in CSS pixels. */
   ray(x: number, y: number): THREE.Ray {
     this.place();

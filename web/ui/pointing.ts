@@ -10,7 +10,7 @@ import { drawPicks, drawSetup } from "./views";
 function point(p: Pointed | null, screen: (corner: number) => [number, number]): void {
   const face = p?.face ?? -1;
   at.hovered = face;
-  const edge = p && !picksFaces() && !picksPoints() ? p.edge : -1;
+  const edge = p && !picksFaces() && !picksPoints() && !picksShells() ? p.edge : -1;
   points.hover(p && picksPoints() ? points.near(p.face, screen, p.x, p.y) : -1);
   if (edge !== at.hot) {
     at.hot = edge;
@@ -31,7 +31,10 @@ function point(p: Pointed | null, screen: (corner: number) => [number, number]):
 }
 
 /** Faces are picked at the stations that are about faces, edges at the others. */
-export const picksFaces = (): boolean => at.station === "Parts" || at.station === "Project" || (at.station === "Seams" && at.seamFaces) || (at.station === "Flow" && at.flow === "faces");
+export const picksFaces = (): boolean => at.station === "Parts" || at.station === "Proof" || at.station === "Project" || (at.station === "Seams" && at.seamFaces) || (at.station === "Flow" && at.flow === "faces");
+
+/** At the Sheet station a click chooses a shell. */
+export const picksShells = (): boolean => at.station === "Sheet";
 
 /** Points are picked on shells at the Flow station. */
 export const picksPoints = (): boolean => at.station === "Flow" && at.flow === "points";
@@ -59,7 +62,7 @@ function pick(p: Pointed | null, e: PointerEvent, screen: (corner: number) => [n
     at.face = p.face;
     return;
   }
-  if (p.edge < 0) { choose(doc.layout.facePart[p.face]!, p.face, false); return; }
+  if (p.edge < 0 || picksShells()) { choose(doc.layout.facePart[p.face]!, p.face, false, picksShells() && e.shiftKey); return; }
   at.face = p.face;
   if (chain.active) { void attempt(() => chain.click(p.edge, e)); return; }
   picks.click(p.edge, e);
@@ -87,6 +90,7 @@ export function attend(canvas: HTMLElement, under: (x: number, y: number) => Poi
   canvas.addEventListener("dblclick", (e) => {
     const p = under(e.offsetX, e.offsetY);
     if (p && picksFaces()) pickFaces(facesOf(doc.layout.facePart[p.face]!), e);
+    else if (p && picksShells()) choose(doc.layout.facePart[p.face]!, p.face, true);
     else if (p && p.edge >= 0 && !chain.active) void attempt(() => pickLoop(p.edge, e));
     else if (p) choose(doc.layout.facePart[p.face]!, p.face, true);
   });

@@ -1,5 +1,7 @@
 // Setting up a projection: the kinds compared, the parameters of the chosen one, and what
 // it would give, live, before it is taken.
+import { html, type Markup } from "./html";
+import { times } from "./units";
 import { Refused, type Doc, type Ghost, type Jig, type Option, type Projection, type Vec } from "./doc";
 
 export const vec = (x: number, y: number, z: number): Vec => ({ X: x, Y: y, Z: z });
@@ -20,7 +22,7 @@ export class Setup {
   /** The parameters or the ghost are others now. */
   onChange: () => void = () => {};
   /** A sentence for the tray. */
-  say: (html: string) => void = () => {};
+  say: (what: Markup) => void = () => {};
 
   constructor(private readonly doc: Doc) {}
 
@@ -82,7 +84,7 @@ export class Setup {
     if (!(to > 0)) {
       clearTimeout(this.timer); // what is on its way must not talk over this
       this.running?.abort();
-      this.say(`<b class="warn">A ${which} of ${Number.isFinite(to) ? to : "nothing"} is not possible:</b> it must be more than nothing.`);
+      this.say(html`<b class="warn">A ${which} of ${Number.isFinite(to) ? to : "nothing"} is not possible:</b> it must be more than nothing.`);
       this.onChange();
       return;
     }
@@ -119,27 +121,27 @@ export class Setup {
     } catch (e) {
       if (own.signal.aborted) return;
       this.ghost = null;
-      this.say(`<b class="warn">${e instanceof Refused ? e.message : "This could not be tried."}</b>`);
+      this.say(html`<b class="warn">${e instanceof Refused ? e.message : "This could not be tried."}</b>`);
       this.onChange();
     }
   }
 
-  private words(g: Ghost): string {
+  private words(g: Ghost): Markup {
     const s = g.stretch;
-    if (!s) return "<b>Nothing would change.</b>";
-    const was = s.was.shells ? `×${s.was.angular.toFixed(3)} → ` : "";
+    if (!s) return html`<b>Nothing would change.</b>`;
+    const was = s.was.shells ? `${times(s.was.angular)} → ` : "";
     const pieces = s.will.shells === 1 ? "one shell" : `${s.will.shells} shells`;
-    if (s.will.note) return `<b class="warn">${s.will.note[0]!.toUpperCase()}${s.will.note.slice(1)}.</b>`;
-    return `<b>${this.current!.kind}</b>: stretch <span class="num">${was}<b>×${s.will.angular.toFixed(3)}</b></span>, L² <span class="num">${s.will.l2.toFixed(4)}</span>, ${pieces}`;
+    if (s.will.note) return html`<b class="warn">${s.will.note[0]!.toUpperCase()}${s.will.note.slice(1)}.</b>`;
+    return html`<b>${this.current!.kind}</b>: stretch <span class="num">${was}<b>${times(s.will.angular)}</b></span>, L² <span class="num">${s.will.l2.toFixed(4)}</span>, ${pieces}`;
   }
 
   /** The sentence that leads when nothing was changed yet. */
-  lead(): string {
+  lead(): Markup {
     const [c, o] = [this.chosen, this.other];
-    if (!c || !this.current) return "";
-    const cost = (x: Option): string => `<b>${x.kind}</b> <span class="num">×${x.angular.toFixed(3)}${x.shells > 1 ? ` in ${x.shells} shells` : ""}</span>`;
-    const away = c.away ? ` <b class="warn">${c.away} faces look away and land on those in front:</b> press “sides apart”.` : "";
-    return `${this.kept() === c.kind ? "Laid by " : c.fitted ? "Its shape asks for " : "Best by stretch: "}${cost(c)}${o ? `; next ${cost(o)}` : ""}.${away}`;
+    if (!c || !this.current) return html``;
+    const cost = (x: Option): Markup => html`<b>${x.kind}</b> <span class="num">${times(x.angular)}${x.shells > 1 && ` in ${x.shells} shells`}</span>`;
+    const away = c.away > 0 && html` <b class="warn">${c.away} faces look away and land on those in front:</b> press “sides apart”.`;
+    return html`${this.kept() === c.kind ? "Laid by " : c.fitted ? "Its shape asks for " : "Best by stretch: "}${cost(c)}${o && html`; next ${cost(o)}`}.${away}`;
   }
 
   async lay(): Promise<void> {

@@ -1,7 +1,9 @@
 // The tray of the Project station: kinds with their cost, fields, two small pictures.
 import { flagLines } from "./flag";
 import type { Option, Projection, Vec } from "./doc";
+import { html, show } from "./html";
 import { opens } from "./setup";
+import { times } from "./units";
 import { $, at, doc, picks, setup, trouble, views } from "./state";
 
 const field = (id: string): HTMLInputElement | null => document.getElementById(id) as HTMLInputElement | null;
@@ -24,21 +26,21 @@ export async function startSetup(): Promise<void> {
   try {
     await Promise.all([setup.load(faces), setup.loadJigs()]);
     showJigs();
-    if (setup.current) lead.innerHTML = setup.lead();
+    if (setup.current) show(lead, setup.lead());
   } catch (e) { trouble(e); }
 }
 
 function showJigs(): void {
   const sel = field("set-jig") as unknown as HTMLSelectElement | null;
   if (!sel) return;
-  sel.innerHTML = "";
+  sel.replaceChildren();
   for (const j of setup.jigs) sel.append(new choice(j.name, String(j.id)));
   if (!setup.jigs.length) sel.append(new choice("none kept yet", ""));
   for (const id of ["jig-lay", "jig-drop"]) $<HTMLButtonElement>(id).disabled = !setup.jigs.length;
 }
 const choice = window.Option;
 
-const price = (o: Option): string => (o.why ? "–" : `×${o.angular >= 10 ? o.angular.toFixed(0) : o.angular.toFixed(3)}`);
+const price = (o: Option): string => (o.why ? "–" : times(o.angular));
 const flaws = (o: Option): string => (o.why ? o.why : [o.flips ? `${o.flips} triangles turned over` : "", o.away ? `${o.away} faces doubled` : o.overlaps ? "lands on itself" : "", o.shells > 1 ? `${o.shells} shells` : ""].filter((w) => w).join(", "));
 
 /** Brings the tray, the frame in space and the flag in line with the parameters. */
@@ -46,7 +48,7 @@ export function showSetup(): void {
   const kinds = document.getElementById("setup-kinds");
   const c = setup.current;
   if (kinds) {
-    kinds.innerHTML = setup.options.map((o) => `<button class="chip" data-kind="${o.kind}" aria-pressed="${o.kind === c?.kind}" title="${flaws(o) || "in order"}"${o.why ? " disabled" : ""}>${o.kind} <span class="num${o.flips || o.away || o.overlaps ? " warn" : ""}">${price(o)}</span></button>`).join("");
+    show(kinds, html`${setup.options.map((o) => html`<button class="chip" data-kind="${o.kind}" aria-pressed="${String(o.kind === c?.kind)}" title="${flaws(o) || "in order"}" ${o.why && "disabled"}>${o.kind} <span class="num${(o.flips || o.away || o.overlaps) && " warn"}">${price(o)}</span></button>`)}`);
     $("setup-fields").hidden = !c;
     for (const id of ["setup-take", "setup-leave"]) $(id).hidden = !setup.ghost;
     if (c) showFields(c);
@@ -84,12 +86,12 @@ const upName = (v: Vec): string => Object.keys(ups).find((k) => ups[k]!.X === v.
 /** The chosen kind beside the best other one. */
 function showPictures(): void {
   const pair = [setup.chosen, setup.other].filter((o): o is Option => !!o);
-  $("compare").innerHTML = pair.map((o) => {
+  show($("compare"), html`${pair.map((o) => {
     let d = "";
     for (let i = 0; i + 3 < o.outline.length; i += 4) d += `M${(4 + 72 * o.outline[i]!).toFixed(1)} ${(76 - 72 * o.outline[i + 1]!).toFixed(1)}L${(4 + 72 * o.outline[i + 2]!).toFixed(1)} ${(76 - 72 * o.outline[i + 3]!).toFixed(1)}`;
     const bad = flaws(o);
-    return `<figure><svg viewBox="0 0 80 80" width="80" height="80" role="img" aria-label="${o.kind}, laid flat"><path d="${d}" fill="none" stroke="currentColor" stroke-width="0.9"/></svg><figcaption><b>${o.kind}</b><span class="num">L² ${o.l2.toFixed(3)}</span><span class="num">angular ${o.angular.toFixed(3)}</span>${bad ? `<span class="${o.flips || o.away || o.overlaps ? "warn" : "soft"}">${bad}</span>` : ""}</figcaption></figure>`;
-  }).join("");
+    return html`<figure><svg viewBox="0 0 80 80" width="80" height="80" role="img" aria-label="${o.kind}, laid flat"><path d="${d}" fill="none" stroke="currentColor" stroke-width="0.9"/></svg><figcaption><b>${o.kind}</b><span class="num">L² ${o.l2.toFixed(3)}</span><span class="num">angular ${o.angular.toFixed(3)}</span>${bad && html`<span class="${o.flips || o.away || o.overlaps ? "warn" : "soft"}">${bad}</span>`}</figcaption></figure>`;
+  })}`);
 }
 
 /** The frame of what is set up, in place of the fitted shape, and the flag of the part. */

@@ -22,6 +22,8 @@ export class Sheet {
   readonly overlays: ((g: CanvasRenderingContext2D, screen: (u: number, v: number) => [number, number]) => void)[] = [];
   /** Takes over the pointer where a point is to be dragged: asked when it goes down. */
   grab: (p: Pointed | null, e: PointerEvent) => { move: (du: number, dv: number, pixel: number, e: PointerEvent) => void; end: () => void } | null = () => null;
+  /** Whether shells can be moved by dragging them at the moment; elsewhere a drag moves the view. */
+  movable: () => boolean = () => false;
   /** Called when a shell was dropped somewhere else. */
   onMove: (face: number, dx: number, dy: number) => void = () => {};
 
@@ -72,6 +74,22 @@ export class Sheet {
     this.x = 0.5 - 14 / this.scale; // room for the ruler
     this.y = (1 + low) / 2;
     this.framed = true;
+    this.touch();
+  }
+
+  /** Zooms to some corners, with room around them. */
+  zoomTo(corners: number[]): void {
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    const { uv, mapped } = this.doc.layout;
+    let l = Infinity, r = -Infinity, b = Infinity, t = -Infinity;
+    for (const c of corners) {
+      if (!mapped[this.doc.cornerFace[c]!]) continue;
+      l = Math.min(l, uv[2 * c]!); r = Math.max(r, uv[2 * c]!); b = Math.min(b, uv[2 * c + 1]!); t = Math.max(t, uv[2 * c + 1]!);
+    }
+    if (!(r >= l)) return;
+    this.x = (l + r) / 2;
+    this.y = (b + t) / 2;
+    this.scale = Math.max(20, Math.min(60000, Math.min(w / Math.max(r - l, 0.04), h / Math.max(t - b, 0.04)) * 0.5));
     this.touch();
   }
 
@@ -175,7 +193,7 @@ export class Sheet {
       held = grabbed ? { ...grabbed, x: e.clientX, y: e.clientY, moved: false } : null;
       if (held) return;
       const shell = p ? this.doc.layout.faceShell[p.face]! : -1;
-      this.drag = p && shell >= 0 ? { shell, face: p.face, fromX: e.clientX, fromY: e.clientY, dx: 0, dy: 0 } : null;
+      this.drag = p && shell >= 0 && e.button === 0 && this.movable() ? { shell, face: p.face, fromX: e.clientX, fromY: e.clientY, dx: 0, dy: 0 } : null;
     });
     this.canvas.addEventListener("pointermove", (e) => {
       if (!last || e.buttons === 0) return;

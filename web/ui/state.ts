@@ -29,6 +29,7 @@ export const at = {
   face: -1, // clicked last
   whole: false, // whether parts were chosen on the card, with all their shells
   show: "parts" as Show,
+  finding: -1, // shown last
   hovered: -1, // face under the pointer
   hot: -1, // edge under the pointer
   hidden: new Set<number>(), // parts set aside
@@ -74,6 +75,6 @@ export const card = new Card(at.parts);
 export function shellsMeant(): number[] {
   const { facePart, faceShell } = doc.layout;
   const first = new Map<number, number>();
-  if (at.whole) faceShell.forEach((s, f) => { if (s >= 0 && at.parts.has(facePart[f]!) && !first.has(s)) first.set(s, f); });
+  if (at.whole || at.parts.size > 1) faceShell.forEach((s, f) => { if (s >= 0 && at.parts.has(facePart[f]!) && !first.has(s)) first.set(s, f); });
   return first.size ? [...first.values()] : at.face >= 0 ? [at.face] : [];
 }

@@ -1,5 +1,6 @@
 // The cuts Morvek suggests at the Seams station, one at a time, with their reason.
 import { ask, type Doc } from "./doc";
+import { showFragment } from "./html";
 
 export class Suggestions {
   private at = 0;
@@ -10,12 +11,12 @@ export class Suggestions {
   /** Fills the place in the tray; what is left aside stays so until the document changes. */
   async load(): Promise<void> {
     const revision = this.doc.meta.revision;
-    const html = await (await ask(`${this.doc.base}/suggestions`)).text();
+    const fragment = await (await ask(`${this.doc.base}/suggestions`)).text();
     const el = this.place();
     if (!el || this.doc.meta.revision !== revision) return;
     if (this.read !== revision) this.at = 0;
     this.read = revision;
-    el.innerHTML = html;
+    showFragment(el, fragment);
     this.show();
   }
 

@@ -1,5 +1,6 @@
 // The tray of the station, the worklog, and what is chosen.
 import { ask } from "./doc";
+import { showFragment } from "./html";
 import { offerTrueUp } from "./offer";
 import { startSetup } from "./setupview";
 import { $, at, body, both, card, chain, dial, doc, join, live, points, setup, suggestions, trouble, views } from "./state";
@@ -12,15 +13,16 @@ const keyHelp: Record<string, string> = {
   Project: "click faces · double click: part · drag the knobs, Shift turns by 15°",
   Flow: "click a point · Shift adds · drag it, Alt without snapping · B edges, faces",
   Seams: "click an edge · Shift adds · Alt takes away · double click: loop, drag its ends · X chain to the pointer · B edges or faces",
-  Sheet: "drag a shell to move it · T quarter turn · O turn over",
+  Sheet: "click a shell · drag it to move it · T quarter turn · O turn over · Esc lets go",
 };
 
 export async function loadTray(): Promise<void> {
   try {
     const html = await fragment(`${doc.base}/tray?station=${at.station}&part=${at.part}`);
     dial.drop();
-    $("tray").innerHTML = html;
+    showFragment($("tray"), html);
     restoreFields();
+    showChosen();
     $("keys").textContent = keyHelp[at.station] ?? "drag orbits · Shift drag pans · wheel zooms · Home frames";
     views.lines.brass("suggested", []);
     if (at.station === "Project") { await startSetup(); drawSetup(); return; }
@@ -73,7 +75,14 @@ export function showOffer(): void {
   if (at.offer) el.textContent = `Do the same on ${at.offer.more} like it`;
 }
 
-export async function loadWorklog(): Promise<void> { try { $("worklog").innerHTML = await fragment(`${doc.base}/worklog`); } catch (e) { trouble(e); } }
+/** Says how many parts are chosen, where they are several. */
+function showChosen(): void {
+  const el = document.querySelector<HTMLElement>("#tray .trayname .soft");
+  if (el && at.parts.size > 1) el.textContent = `${doc.meta.parts[at.part]?.name ?? ""} and ${at.parts.size - 1} more chosen`;
+  body.dataset.parts = String(at.parts.size);
+}
+
+export async function loadWorklog(): Promise<void> { try { showFragment($("worklog"), await fragment(`${doc.base}/worklog`)); } catch (e) { trouble(e); } }
 
 export function goTo(s: string): void {
   at.station = s;
@@ -90,12 +99,18 @@ export function goTo(s: string): void {
   void loadTray();
 }
 
+/** Chooses a part instead of others, or adds it to them or takes it out of them; -1 for none. */
 export function choose(part: number, face: number, frame: boolean, add = false): void {
   if (!add) at.parts.clear();
-  at.part = part;
-  at.face = face;
+  if (add && at.parts.delete(part)) {
+    at.part = [...at.parts].at(-1) ?? -1;
+    at.face = at.part < 0 ? -1 : doc.layout.facePart.indexOf(at.part);
+  } else {
+    at.part = part;
+    at.face = face;
+    if (part >= 0) at.parts.add(part);
+  }
   at.whole = false;
-  if (part >= 0) at.parts.add(part);
   both((v) => v.paint(at.show, at.parts));
   if (frame) views.piece.frame(part);
   drawShape();

@@ -1,6 +1,8 @@
 // An edit tried before it is taken: its ghost on the sheet with what it costs. Flattening
 // is shown step by step: stop it where it is good enough, and what was seen is taken.
 import { Refused, type Doc, type Ghost } from "./doc";
+import { html, show, type Markup } from "./html";
+import { times } from "./units";
 
 export class Trial {
   ghost: Ghost | null = null;
@@ -27,13 +29,13 @@ export class Trial {
         if (own.signal.aborted) return;
         this.at = f.iteration;
         this.ghost = { corners: f.corners, uv: f.uv, faces: [...new Set(f.corners.map((c) => this.doc.cornerFace[c]!))], opened: null, closed: null };
-        this.show(`round ${f.iteration}`, `energy <span class="num">${f.energy.toPrecision(5)}</span>, most squeezed <span class="num">×${f.worst.toFixed(3)}</span>`);
+        this.show(`round ${f.iteration}`, html`energy <span class="num">${f.energy.toPrecision(5)}</span>, most squeezed <span class="num">${times(f.worst)}</span>`);
       }, own.signal);
       if (own.signal.aborted) return;
       this.ended = true;
       this.ghost = ghost;
       const s = ghost.stretch;
-      this.show(this.at ? `settled after ${this.at} ${this.at === 1 ? "round" : "rounds"}` : "this is what it gives", s ? `stretch <span class="num">${s.was.shells ? `×${s.was.angular.toFixed(3)} → ` : ""}×${s.will.angular.toFixed(3)}</span>, L² <span class="num">${s.was.shells ? `${s.was.l2.toFixed(4)} → ` : ""}${s.will.l2.toFixed(4)}</span>` : "Nothing would change.", ghost.said);
+      this.show(this.at ? `settled after ${this.at} ${this.at === 1 ? "round" : "rounds"}` : "this is what it gives", s ? html`stretch <span class="num">${s.was.shells > 0 && `${times(s.was.angular)} → `}${times(s.will.angular)}</span>, L² <span class="num">${s.was.shells > 0 && `${s.was.l2.toFixed(4)} → `}${s.will.l2.toFixed(4)}</span>` : "Nothing would change.", ghost.said);
     } catch (e) {
       if (own.signal.aborted) return;
       this.drop();
@@ -68,13 +70,13 @@ export class Trial {
   }
 
   /** The loops or seams that pay most, each a way to see which it is. */
-  private rows(): string {
-    const rows = (this.ghost?.rows ?? []).map((r, i) => `<li><button class="link" data-row="${i}">${r.words}</button> <span class="num">${r.figures}</span></li>`);
-    return rows.length ? `<ul class="rows" aria-label="What pays most">${rows.join("")}</ul>` : "";
+  private rows(): Markup {
+    const rows = (this.ghost?.rows ?? []).map((r, i) => html`<li><button class="link" data-row="${i}">${r.words}</button> <span class="num">${r.figures}</span></li>`);
+    return rows.length ? html`<ul class="rows" aria-label="What pays most">${rows}</ul>` : html``;
   }
 
-  private show(what: string, figures: string, said = ""): void {
-    this.panel.innerHTML = `<p><b>${what}</b>${said ? `: ${said}` : ""}${figures ? `<br>${figures}` : ""}${this.ghost?.worst !== undefined ? `<br><button class="link" data-do="worst">Go where it stretches most</button>` : ""}</p>${this.rows()}<div class="verbs">${this.ended ? "" : `<button class="button" data-do="live-stop">Stop here <kbd>S</kbd></button>`}<button class="button act" data-do="live-take">Take <kbd>Enter</kbd></button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`;
+  private show(what: string, figures: string | Markup, said = ""): void {
+    show(this.panel, html`<p><b>${what}</b>${said && `: ${said}`}${figures && html`<br>${figures}`}${this.ghost?.worst !== undefined && html`<br><button class="link" data-do="worst">Go where it stretches most</button>`}</p>${this.rows()}<div class="verbs">${!this.ended && html`<button class="button" data-do="live-stop">Stop here <kbd>S</kbd></button>`}<button class="button act" data-do="live-take">Take <kbd>Enter</kbd></button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`);
     this.panel.hidden = false;
     this.panel.dataset.round = String(this.at);
     this.onChange();

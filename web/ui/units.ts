@@ -1,6 +1,12 @@
 // Lengths and areas in words: millimetres up to a metre, whatever the model's unit.
 const metres: Record<string, number> = { m: 1, cm: 0.01, mm: 0.001, in: 0.0254 };
 
+/** The stretch from which something has no area on the sheet: the server's. */
+const endless = 1e6;
+
+/** A stretch in words. */
+export const times = (x: number, digits = 3): string => (x >= endless ? "endless" : `×${x >= 10 ? x.toFixed(0) : x.toFixed(digits)}`);
+
 const short = (x: number, digits: number): string => String(Number(x.toPrecision(digits)));
 
 export function lengthText(x: number, unit: string): string {

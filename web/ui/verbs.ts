@@ -1,17 +1,24 @@
 // What can be done, by button and by key.
 import { Refused } from "./doc";
+import { show } from "./html";
 import { labelOf } from "./labels";
 import { pickLoop } from "./pointing";
 import { setupFaces, startSetup } from "./setupview";
 import { $, at, chain, doc, join, live, picks, points, setup, shellsMeant, suggestions, views } from "./state";
-import { markFlowPicks, markSeamPicks, showOffer } from "./tray";
+import { choose, markFlowPicks, markSeamPicks, showOffer } from "./tray";
 import { drawGrain, drawPicks, drawSetup, hideParts, showAs } from "./views";
 import { watch } from "./work";
 
-export const value = (id: string): number => Number($<HTMLInputElement>(id).value);
+/** What a field of the tray says; where the tray has none, what is usual. */
+export const value = (id: string, usual = 0): number => Number((document.getElementById(id) as HTMLInputElement | null)?.value ?? usual);
 export const chosenPart = (): number => {
   if (at.part >= 0) return at.part;
   throw new Refused("Choose a part first: click it on the card or on the model.", 422);
+};
+/** The chosen part, for verbs that take one only. */
+export const onePart = (): number => {
+  if (at.parts.size > 1) throw new Refused(`This takes one part, and ${at.parts.size} are chosen; let the others go with Shift on the card.`, 422);
+  return chosenPart();
 };
 const facePick = (): number[] => {
   if (picks.faces.size) return [...picks.faces].sort((a, b) => a - b);
@@ -73,10 +80,6 @@ export function setSeamPicks(faces: boolean): void {
 
 function setFlowPicks(what: typeof at.flow): void {
   at.flow = what;
-  if (what !== "points") points.clear();
-  if (what !== "faces") picks.faces.clear();
-  if (what !== "edges") picks.edges.clear();
-  drawPicks();
   markFlowPicks();
   drawGrain();
 }
@@ -86,7 +89,7 @@ const chosenIn = (id: string): string => (document.getElementById(id) as HTMLSel
 /** What flattening the chosen shell means with what the tray says. */
 function flattening(): Record<string, unknown> {
   const method = chosenIn("set-method");
-  return { faces: [shellFace()], ...(method ? { method } : {}) };
+  return { faces: shellFaces(), ...(method ? { method } : {}) };
 }
 
 const pickedPoints = (): number[] => {
@@ -126,11 +129,11 @@ export const verbs: Record<string, () => Promise<unknown>> = {
   "recognise-part": () => doc.edit("recognise", { ...recognition(), parts: at.parts.size ? [...at.parts] : [chosenPart()] }),
   merge: () => doc.edit("merge", { parts: [...at.parts] }),
   "part-off": () => done(doc.edit(at.station === "Seams" ? "shell-off" : "part-off", { faces: facePick() })),
-  assign: () => done(doc.edit("assign", { faces: facePick(), to: chosenPart() })),
+  assign: () => done(doc.edit("assign", { faces: facePick(), to: onePart() })),
   lock: () => doc.edit("lock", { parts: [...at.parts], locked: true }),
   unlock: () => doc.edit("lock", { parts: [...at.parts], locked: false }),
-  give: () => doc.edit("give-to-repeats", { part: chosenPart() }),
-  stack: () => doc.edit("give-to-repeats", { part: chosenPart(), stacked: true }),
+  give: () => doc.edit("give-to-repeats", { part: onePart() }),
+  stack: () => doc.edit("give-to-repeats", { part: onePart(), stacked: true }),
   "follow-mirror": () => doc.edit("follow-mirror", {}),
   alone: async () => { chosenPart(); hideParts(new Set(doc.meta.parts.map((_, i) => i).filter((i) => !at.parts.has(i)))); },
   aside: async () => { chosenPart(); hideParts(new Set([...at.hidden, ...at.parts])); },
@@ -139,15 +142,16 @@ export const verbs: Record<string, () => Promise<unknown>> = {
   flatten: () => doc.edit("flatten", flattening()),
   "flatten-all": () => doc.edit("flatten", {}),
   pack: () => doc.edit("pack", {}),
-  turn: () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, turn_deg: 90 }),
-  flip: () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, flip: true }),
+  turn: () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, turn_deg: 90 }),
+  flip: () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, flip: true }),
   drop: async () => {
     if (join.active) join.drop();
     else if (live.active) live.drop();
-    else if (setup.active) { setup.drop(); const faces = setup.faces; await setup.load(faces); $("setup-lead").innerHTML = setup.lead(); }
+    else if (setup.active) { setup.drop(); const faces = setup.faces; await setup.load(faces); show($("setup-lead"), setup.lead()); }
     else if (points.picked.size) points.clear();
     else if (chain.active) chain.toggle(false);
-    else picks.clear();
+    else if (picks.edges.size || picks.faces.size) picks.clear();
+    else choose(-1, -1, false);
   },
 
   cut: () => editEdges("cut", pickedEdges()),
@@ -218,9 +222,9 @@ export const verbs: Record<string, () => Promise<unknown>> = {
   "to-pixels": () => live.start("snap", { faces: shellFaces() }, false),
   "carry-over": () => live.start("carry-over", { edges: pickedEdges(), ...(at.face >= 0 ? { from: at.face } : {}) }, false),
   unmirror: () => doc.edit("orient", { mirrored: true }),
-  "turn-on": () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, turn_deg: 15 }),
-  "turn-back": () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, turn_deg: -15 }),
-  "turn-by": () => doc.edit("move", { faces: [shellFace()], shift: { X: 0, Y: 0 }, turn_deg: value("set-degrees") }),
+  "turn-on": () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, turn_deg: 15 }),
+  "turn-back": () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, turn_deg: -15 }),
+  "turn-by": () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, turn_deg: value("set-degrees") }),
   "pick-points": async () => setFlowPicks("points"),
   "pick-flow-edges": async () => setFlowPicks("edges"),
   "pick-flow-faces": async () => setFlowPicks("faces"),
@@ -240,7 +244,7 @@ export const verbs: Record<string, () => Promise<unknown>> = {
 };
 
 export async function facesByVerb(verb: string): Promise<void> {
-  const angle = verb === "facing" ? value("set-angle") : value("set-crease");
+  const angle = verb === "facing" ? value("set-angle", 20) : value("set-crease", Number(doc.meta.settings.crease_deg));
   const from = verb === "unmapped" || verb === "invert" ? [...picks.faces] : facePick();
   const faces = await doc.pickFaces(verb, from, angle);
   picks.faces.clear();

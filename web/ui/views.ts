@@ -3,6 +3,7 @@ import { shapeLines } from "./overlay";
 import type { Show } from "./scene";
 import { cloths, type Cloth } from "./cloth";
 import { grainLines } from "./grain";
+import { html, show, type Markup } from "./html";
 import { labelLines } from "./labels";
 import { drawFlag, showSetup } from "./setupview";
 import { $, at, body, both, chain, dial, doc, join, live, picks, points, setup, views } from "./state";
@@ -154,11 +155,11 @@ export function refreshViews(): void {
   body.dataset.shells = String(m.shells.length);
 }
 
-const legends: Partial<Record<Show, string>> = {
-  stretch: `<i class="stretch"></i><div><span>×0.67 area</span><span>1</span><span>×1.5</span></div>`,
-  grain: `<i class="grain"></i><div><span>0° along the grain</span><span>10° off</span></div>`,
-  cloth: `<div class="chips" role="group" aria-label="Pattern of the cloth">${cloths.map((k) => `<button data-cloth="${k}" aria-pressed="false">${k}</button>`).join("")}</div>`,
-  exposure: `<i class="exposure"></i><div><span>0 hidden</span><span>exposure</span><span>1 in view</span></div>`,
+const legends: Partial<Record<Show, Markup>> = {
+  stretch: html`<i class="stretch"></i><div><span>×0.67 area</span><span>1</span><span>×1.5</span></div>`,
+  grain: html`<i class="grain"></i><div><span>0° along the grain</span><span>10° off</span></div>`,
+  cloth: html`<div class="chips" role="group" aria-label="Pattern of the cloth">${cloths.map((k) => html`<button data-cloth="${k}" aria-pressed="false">${k}</button>`)}</div>`,
+  exposure: html`<i class="exposure"></i><div><span>0 hidden</span><span>exposure</span><span>1 in view</span></div>`,
 };
 
 /** Shows something on model and sheet. */
@@ -170,7 +171,7 @@ export async function showAs(what: Show): Promise<void> {
   for (const o of document.querySelectorAll<HTMLElement>("[data-show]")) o.setAttribute("aria-pressed", String(o.dataset.show === what));
   const l = $("legend");
   l.hidden = !legends[what];
-  l.innerHTML = legends[what] ?? "";
+  show(l, legends[what] ?? html``);
   markCloth();
   both((v) => v.paint(at.show, at.parts));
 }

@@ -1,0 +1,142 @@
+package layout
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"strings"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+	"morvek/core/parts"
+)
+
+// FollowMirror makes one half follow the other: every part whose mirror image in the
+// plane of the model is mapped gets its seams and its map, mirrored, and waits on the
+// rack. Where both are mapped the one made by hand leads, otherwise the first. Parts that
+// lie across the plane, and those without an image, stay as they are.
+type FollowMirror struct {
+	did string // after it was applied
+}
+
+// Kind implements Edit.
+func (*FollowMirror) Kind() string { return "follow-mirror" }
+
+// Describe implements Edit.
+func (e *FollowMirror) Describe() string { return "let the mirrored half follow" + e.did }
+
+// Apply implements Edit.
+func (e *FollowMirror) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	s := d.State.Clone()
+	faces := s.PartFaces()
+	image, across, alone := d.images(faces)
+	given, unlike, unmapped := 0, 0, 0
+	for i, k := range image {
+		if k == NoPart || int(k) < i {
+			continue
+		}
+		lead, follow := PartID(i), k
+		if !s.mapped(faces, lead) || s.mapped(faces, follow) && s.Parts[follow].ByHand && !s.Parts[lead].ByHand {
+			lead, follow = follow, lead
+		}
+		if !s.mapped(faces, lead) {
+			unmapped++
+			continue
+		}
+		if _, ok := s.giveMap(d.Mesh, faces, lead, follow, true); !ok {
+			unlike++
+			continue
+		}
+		s.toRack(d.Mesh, faces[follow])
+		given++
+	}
+	var left []string
+	for _, w := range []struct {
+		n   int
+		why string
+	}{{across, "across the plane"}, {alone, "without an image"}, {unlike, "of another mesh than their image"}, {unmapped, "not mapped"}} {
+		if w.n > 0 {
+			left = append(left, fmt.Sprintf("%d %s", w.n, w.why))
+		}
+	}
+	if given == 0 {
+		if len(left) == 0 {
+			left = []string{"none has a mirror image; recognise parts first"}
+		}
+		return nil, refuse("no part can follow: %s", strings.Join(left, ", "))
+	}
+	e.did = ": " + partCount(given)
+	if len(left) > 0 {
+		e.did += "; left as they are: " + strings.Join(left, ", ")
+	}
+	return s, nil
+}
+
+func (s *State) mapped(faces [][]mesh.FaceID, p PartID) bool {
+	return len(faces[p]) > 0 && s.Map.Mapped[faces[p][0]]
+}
+
+// images returns for each part the other one that is its image in the mirror plane of the
+// model, or NoPart, and counts the parts that are their own image and those without one.
+// Where the model has no such plane, equal parts that are mirrored count as images.
+func (d *Document) images(faces [][]mesh.FaceID) (image []PartID, across, alone int) {
+	s := d.State
+	image = make([]PartID, len(s.Parts))
+	for i := range image {
+		image[i] = NoPart
+	}
+	plane, ok := d.Mirror()
+	if !ok {
+		for i, p := range s.Parts {
+			if p.Mirrored && p.RepeatOf != nil && image[*p.RepeatOf] == NoPart {
+				image[i], image[*p.RepeatOf] = *p.RepeatOf, PartID(i)
+			}
+		}
+		return image, 0, 0
+	}
+	areas := d.Mesh.FaceAreas()
+	centre, area := make([]r3.Vec, len(faces)), make([]float64, len(faces))
+	for i, fs := range faces {
+		for _, f := range fs {
+			centre[i] = r3.Add(centre[i], r3.Scale(areas[f], d.Mesh.FaceCentre(f)))
+			area[i] += areas[f]
+		}
+		if area[i] > 0 {
+			centre[i] = r3.Scale(1/area[i], centre[i])
+		}
+	}
+	reach := 1e-3 * d.Mesh.Diagonal()
+	for i := range faces {
+		if image[i] != NoPart || len(faces[i]) == 0 {
+			continue
+		}
+		off := r3.Dot(r3.Sub(centre[i], plane.Origin), plane.Normal)
+		if math.Abs(off) <= reach {
+			across++
+			continue
+		}
+		at := r3.Sub(centre[i], r3.Scale(2*off, plane.Normal))
+		best := NoPart
+		for k := range faces {
+			if k == i || image[k] != NoPart || math.Abs(area[k]-area[i]) > 0.01*area[i] || r3.Norm(r3.Sub(centre[k], at)) > reach {
+				continue
+			}
+			if best == NoPart || r3.Norm(r3.Sub(centre[k], at)) < r3.Norm(r3.Sub(centre[best], at)) {
+				best = PartID(k)
+			}
+		}
+		if best == NoPart {
+			alone++
+			continue
+		}
+		image[i], image[best] = best, PartID(i)
+	}
+	return image, across, alone
+}
+
+// Mirror returns the plane in which the mesh is its own image, found once.
+func (d *Document) Mirror() (parts.Mirror, bool) {
+	d.shared.mirrorOnce.Do(func() { d.shared.mirror, d.shared.mirrored = parts.FindMirror(d.Mesh) })
+	return d.shared.mirror, d.shared.mirrored
+}
