@@ -68,6 +68,17 @@ export async function changed(page, act) {
   await page.waitForFunction((b) => document.body.dataset.revision !== b, before);
 }
 
+/** Waits until both views have drawn what there is to draw: nothing new for two frames. */
+export async function drawn(page) {
+  await page.evaluate(async () => {
+    const frame = () => new Promise((r) => requestAnimationFrame(r));
+    for (let before = ""; before !== document.body.dataset.drawn;) {
+      before = document.body.dataset.drawn;
+      for (let i = 0; i < 3; i++) await frame();
+    }
+  });
+}
+
 export const number = async (page, name) => Number(await page.getAttribute("body", `data-${name}`));
 
 /** Moves the mouse over a canvas, from a place of it outwards, until the readout names something, as a person would. */

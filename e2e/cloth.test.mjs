@@ -1,7 +1,7 @@
 // What the patterns of the cloth show: words that read, boards that go on over a seam.
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { changed, clean, findOn, noSeriousFindings, openBench, openPage, startApp, startBrowser } from "./app.mjs";
+import { drawn, changed, clean, findOn, noSeriousFindings, openBench, openPage, startApp, startBrowser } from "./app.mjs";
 
 let app, browser;
 
@@ -70,7 +70,7 @@ test("boards are seen to go on over the seam they are carried over", { timeout: 
   await page.locator('[data-cloth="boards"]').click();
   await page.waitForFunction(() => document.body.dataset.pattern === "boards");
   await noSeriousFindings(page, "boards");
-  const elsewhere = async () => { await page.mouse.move(box.x + 4, box.y + 4); await page.waitForTimeout(300); };
+  const elsewhere = async () => { await page.mouse.move(box.x + 4, box.y + 4); await drawn(page); };
   await elsewhere();
   assert.ok((await apart(page, edge)) > 1e-3, "the pattern goes on already");
   const [before, picked] = [await beside(page, path), await picture(page)];
@@ -96,14 +96,14 @@ test("a word is put on a part, stands upright, and is found where it does not", 
   const spot = await findOn(page, "#piece-canvas", /part sign .*label Storm: reads upright/, [0.45, 0.8]);
   await page.locator("[data-show=cloth]").click();
   await page.locator('[data-cloth="words"]').click();
-  await page.waitForTimeout(300);
+  await drawn(page);
   const upright = await picture(page);
   await page.getByRole("button", { name: "faces", exact: true }).click();
   await page.mouse.click(spot.x, spot.y);
   await page.locator("#set-word").fill("Moor");
   await changed(page, () => page.getByRole("button", { name: "Label", exact: true }).click());
   assert.match(await page.locator("#undo-name").textContent(), /label 1 face Moor/);
-  await page.waitForTimeout(300);
+  await drawn(page);
   assert.notEqual(await picture(page), upright, "another word looks the same");
   await page.locator("[data-show=parts]").click(); // the cloth is slow where there is no graphics card
   // Turned by hand it does not read: the readout, and Proof, say so.

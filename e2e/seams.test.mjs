@@ -1,6 +1,6 @@
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { changed, clean, findOn, noSeriousFindings, number, openBench, openPage, startApp, startBrowser } from "./app.mjs";
+import { drawn, changed, clean, findOn, noSeriousFindings, number, openBench, openPage, startApp, startBrowser } from "./app.mjs";
 
 let app, browser;
 
@@ -73,6 +73,12 @@ test("a loop by double click, its ends dragged and moved by key, kept as a set",
   await context.close();
 });
 
+/** Waits until the pointer was seen and the chain that leads to it is known. */
+async function known(page) {
+  await drawn(page);
+  await page.waitForFunction(() => document.body.dataset.chain !== "seeking");
+}
+
 test("a chain leads to the pointer live and is taken by a click", { timeout: 240000 }, async () => {
   const { page, wrong, context } = await seams("hood cone");
   const from = await findOn(page, "#piece-canvas", /part hood cone .*edge \d+ bend \S+ seam/);
@@ -85,12 +91,10 @@ test("a chain leads to the pointer live and is taken by a click", { timeout: 240
     for (let dy = 24; dy >= -24 && path < 4; dy -= 4) {
       at = { x: from.x + dx, y: from.y + dy };
       await page.mouse.move(at.x, at.y);
-      await page.waitForTimeout(25);
+      await known(page);
       path = await number(page, "path");
     }
   }
-  await page.waitForTimeout(300); // an answer may still be on its way
-  path = await number(page, "path");
   assert.ok(path >= 4, `a path of ${path} edges`);
   assert.match(await page.locator("#readout").textContent(), /chain of \d+ edges · .*mm · click takes it/);
   assert.equal(await number(page, "picked"), 1);
@@ -98,7 +102,7 @@ test("a chain leads to the pointer live and is taken by a click", { timeout: 240
   await picked(page, path);
   await page.keyboard.press("Escape"); // leaves the chain, not the pick
   await page.mouse.move(at.x + 4, at.y + 30);
-  await page.waitForTimeout(100);
+  await drawn(page);
   assert.equal(await number(page, "path"), 0);
   assert.equal(await number(page, "picked"), path);
 

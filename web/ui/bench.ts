@@ -210,6 +210,7 @@ async function start(): Promise<void> {
   const frame = (): void => {
     views.piece.draw();
     views.sheet.draw();
+    body.dataset.drawn = String(views.piece.drawn + views.sheet.drawn);
     for (const h of views.handles) h.update();
     views.frame.update(at.station === "Project");
     for (const h of overs) h.update(at.hovered, at.hot);

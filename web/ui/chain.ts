@@ -8,6 +8,8 @@ export class Chain {
   active = false;
   shortest = false;
   path: number[] = [];
+  /** Whether an answer is on its way. */
+  waiting = false;
   private asked = -1;
   private running: AbortController | null = null;
   onChange: () => void = () => {};
@@ -18,6 +20,7 @@ export class Chain {
     this.active = on;
     this.path = [];
     this.asked = -1;
+    this.waiting = false;
     this.running?.abort();
     this.onChange();
   }
@@ -32,21 +35,32 @@ export class Chain {
     this.asked = edge;
     this.running?.abort();
     const own = (this.running = new AbortController());
+    this.waiting = true;
+    this.onChange();
     try {
-      const r = await this.doc.pickEdges("path", { edges: [this.picks.last, edge], shortest: this.shortest }, own.signal);
-      this.path = r.edges;
-      this.onChange();
+      const path = await this.lead(edge, own.signal);
+      if (own.signal.aborted) return;
+      this.path = path;
     } catch (e) {
-      if (!own.signal.aborted) throw e;
+      if (own.signal.aborted) return;
+      throw e;
+    } finally {
+      if (this.running === own) { this.waiting = false; this.onChange(); }
     }
+  }
+
+  private async lead(edge: number, signal?: AbortSignal): Promise<number[]> {
+    return (await this.doc.pickEdges("path", { edges: [this.picks.last, edge], shortest: this.shortest }, signal)).edges;
   }
 
   /** An edge was clicked: the path to it is picked, or it starts one. */
   async click(edge: number, how: { altKey: boolean }): Promise<void> {
     if (this.picks.last < 0) { this.picks.take([edge], "besides"); return; }
-    await this.seek(edge);
-    const taken = this.path.length ? this.path : [edge];
+    // Asked for by itself: the pointer may have gone on while the answer was on its way.
+    const path = await this.lead(edge), taken = path.length ? path : [edge];
+    this.running?.abort();
     this.path = [];
+    this.waiting = false;
     this.asked = -1;
     this.picks.take(taken, how.altKey ? "without" : "besides", "chain");
     this.picks.last = edge;
@@ -56,6 +70,7 @@ export class Chain {
   words(): string {
     if (!this.active) return "";
     if (this.picks.last < 0) return "chain: click an edge to start from";
+    if (this.waiting && !this.path.length) return "chain: seeking the way";
     if (!this.path.length) return this.asked >= 0 ? "chain: no edges lead there" : "chain: point at an edge to lead it there";
     let length = 0;
     for (const e of this.path) length += this.doc.edgeLength(e);

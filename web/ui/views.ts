@@ -34,6 +34,7 @@ function placeTag(words: string): void {
 export function drawChain(): void {
   views.lines.brass("path", chain.path, true);
   body.dataset.path = String(chain.path.length);
+  body.dataset.chain = chain.waiting ? "seeking" : chain.active ? "known" : "";
   document.querySelector("[data-do=chain]")?.setAttribute("aria-pressed", String(chain.active));
   if (chain.active) $("readout").textContent = chain.words();
 }
