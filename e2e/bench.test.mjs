@@ -50,6 +50,7 @@ test("the whole job, from the junk map to a proved sheet and back out", { timeou
   assert.equal(await number(page, "shells"), shells);
 
   // Pointing at the sheet lights the same face on the model; dragging moves the shell.
+  await page.locator('.card thead button[data-station="Sheet"]').click();
   const on = await findOn(page, "#sheet-canvas", /part .*face \d+ .*density/);
   await changed(page, async () => {
     await page.mouse.down();

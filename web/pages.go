@@ -234,7 +234,7 @@ func (s *Server) tray(c echo.Context) error {
 	r := o.Proof()
 	st := o.Doc.State
 	v := trayView{Station: c.QueryParam("station"), Totals: r.Totals, Unit: st.Settings.Unit, Document: o.Row.ID,
-		Size: st.Settings.Sheet.Size, Crease: st.Settings.CreaseDeg, Parts: len(st.Parts), Health: layout.HealthReports(o.Doc.Mesh)}
+		Size: st.Settings.Sheet.Size, Crease: st.Settings.CreaseDeg, Parts: len(st.Parts), Health: o.Doc.HealthReports()}
 	v.Packing = packingWords(st.Settings)
 	v.Fresh = o.Row.Head == 0
 	v.Recognised, v.Dial, v.Picks = st.Recognised(), st.Settings.Dial, st.Wishes.Picks
@@ -313,7 +313,7 @@ func (s *Server) deliver(c echo.Context) error {
 	switch file := c.Param("file"); file {
 	case "model.obj":
 		kind, name = "text/plain; charset=utf-8", base+".obj"
-		err = meshio.WriteOBJ(&b, o.Doc.Mesh, o.Doc.UV())
+		err = meshio.WriteOBJ(&b, o.Doc.Source, o.Doc.UV())
 	case "template.svg", "template.png":
 		kind, name = map[bool]string{true: "image/svg+xml", false: "image/png"}[file == "template.svg"], base+"-"+file
 		if t := o.Doc.Template(); !template.Fits(t, size) {

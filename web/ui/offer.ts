@@ -13,6 +13,7 @@ export async function offerTrueUp(): Promise<void> {
   if (!el || was > 0.995) return;
   const own = (running = new AbortController());
   const say = (text: string): void => {
+    if (!el.isConnected) return; // another tray by now
     el.textContent = `· ${text}`;
     $("flow-lead").title = text;
   };
