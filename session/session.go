@@ -45,7 +45,7 @@ func (d *Documents) Get(ctx context.Context, id int64) (*Opened, error) {
 	}
 	var known *mesh.Mesh
 	if o != nil {
-		known = o.Doc.Mesh
+		known = o.Doc.Source
 	}
 	return d.load(ctx, id, known)
 }
@@ -68,9 +68,6 @@ func (d *Documents) load(ctx context.Context, id int64, m *mesh.Mesh) (*Opened, 
 	if err := state.UnmarshalBinary(st.Snapshot); err != nil {
 		return nil, err
 	}
-	if err := state.Fits(m); err != nil {
-		return nil, err
-	}
 	for _, b := range st.Deltas {
 		var delta layout.Delta
 		if err := delta.UnmarshalBinary(b); err != nil {
@@ -84,7 +81,10 @@ func (d *Documents) load(ctx context.Context, id int64, m *mesh.Mesh) (*Opened, 
 			return nil, err
 		}
 	}
-	doc := layout.New(m, state.Settings).With(state)
+	doc, err := layout.Restore(m, state)
+	if err != nil {
+		return nil, err
+	}
 	o := &Opened{Row: st.Document, Doc: doc}
 	if _, _, err := d.Exposure(ctx, o); err != nil { // suggestions ask for it
 		return nil, err
@@ -109,10 +109,10 @@ func (d *Documents) keep(o *Opened) *Opened {
 	d.open[id] = o
 	total := 0
 	for _, k := range d.order {
-		total += d.open[k].Doc.Mesh.NumFaces()
+		total += d.open[k].Doc.Source.NumFaces()
 	}
 	for total > budget && len(d.order) > 1 {
-		total -= d.open[d.order[0]].Doc.Mesh.NumFaces()
+		total -= d.open[d.order[0]].Doc.Source.NumFaces()
 		delete(d.open, d.order[0])
 		d.order = d.order[1:]
 	}

@@ -153,8 +153,8 @@ func runParts(ctx context.Context, args []string, stdout, stderr io.Writer) (int
 		return exitFailed, err
 	}
 	d = d.With(s)
-	r := layout.Report{Version: layout.Version, Sheet: s.Settings.Sheet, Parts: d.PartReports(), Health: layout.HealthReports(d.Mesh),
-		Model: layout.ModelReport{File: j.in, Faces: d.Mesh.NumFaces(), Points: d.Mesh.NumPoints(), Unit: s.Settings.Unit, Diagonal: d.Mesh.Diagonal()}}
+	r := layout.Report{Version: layout.Version, Sheet: s.Settings.Sheet, Parts: d.PartReports(), Health: d.HealthReports(),
+		Model: layout.ModelReport{File: j.in, Faces: d.Source.NumFaces(), Points: d.Mesh.NumPoints(), Unit: s.Settings.Unit, Diagonal: d.Mesh.Diagonal()}}
 	for _, p := range r.Parts {
 		fmt.Fprintf(stdout, "%-28s %-9s %6d faces", p.Name, p.Shape, len(p.Faces))
 		if p.Radius > 0 {
@@ -193,7 +193,7 @@ func (j *jobFlags) deliver(ctx context.Context, d *layout.Document, seconds map[
 			err = writeWhole(name, f)
 		}
 	}
-	write(j.out, func(w io.Writer) error { return meshio.Write(w, j.out, d.Mesh, d.UV()) })
+	write(j.out, func(w io.Writer) error { return meshio.Write(w, j.out, d.Source, d.UV()) })
 	write(j.template, func(w io.Writer) error {
 		return template.Write(w, j.template, d.Template(), d.State.Settings.Sheet.Size)
 	})

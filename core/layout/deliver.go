@@ -8,9 +8,12 @@ import (
 	"morvek/core/template"
 )
 
-// UV returns the coordinates to be written with the mesh.
+// UV returns the coordinates to be written with the source mesh.
 func (d *Document) UV() func(mesh.HalfedgeID) (r2.Vec, bool) {
 	return func(c mesh.HalfedgeID) (r2.Vec, bool) {
+		if d.reduced.From != nil {
+			c = d.reduced.From[c]
+		}
 		return d.State.Map.UV[c], d.State.Map.Mapped[d.Mesh.FaceOf(c)]
 	}
 }

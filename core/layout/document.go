@@ -113,8 +113,11 @@ func (s *State) Finite() error {
 // Document is a mesh with the state of its map. A document is not changed by
 // edits: they give a new state.
 type Document struct {
-	Mesh  *mesh.Mesh
+	Mesh  *mesh.Mesh // what is worked on
 	State *State
+
+	Source  *mesh.Mesh    // what came in; the same as Mesh unless some of it is carried along
+	reduced *mesh.Reduced // how the two belong together
 
 	shared *shared
 }
@@ -138,14 +141,34 @@ type shared struct {
 	mu       sync.Mutex
 	exposure map[viewing]*seam.Exposure
 
+	carriedOnce sync.Once
+	carried     map[mesh.FaceID][]mesh.FaceID
+
 	mirrorOnce sync.Once
 	mirror     parts.Mirror
 	mirrored   bool
 }
 
 // New returns the document of a mesh as it was brought in: one part for each
-// connected piece, cut where the map that came along is torn.
-func New(m *mesh.Mesh, s Settings) *Document {
+// connected piece, cut where the map that came along is torn. Faces that only stand in
+// the way of connection are carried along (see mesh.Reduce).
+func New(source *mesh.Mesh, s Settings) *Document { return newDocument(source, mesh.Reduce(source), s) }
+
+// Restore returns the document of a mesh in a state that was stored, or an error if they
+// do not belong together.
+func Restore(source *mesh.Mesh, st *State) (*Document, error) {
+	r := mesh.Reduce(source)
+	if err := st.Fits(r.Mesh); err != nil {
+		if st.Fits(source) != nil {
+			return nil, err
+		}
+		r = &mesh.Reduced{Mesh: source} // stored before faces were carried along
+	}
+	return newDocument(source, r, st.Settings).With(st), nil
+}
+
+func newDocument(source *mesh.Mesh, r *mesh.Reduced, s Settings) *Document {
+	m := r.Mesh
 	st := &State{Settings: s, FacePart: make([]PartID, m.NumFaces()), Cut: make([]bool, m.NumEdges()), Map: chart.FromSource(m)}
 	piece, n := m.Components()
 	for f, p := range piece {
@@ -159,12 +182,12 @@ func New(m *mesh.Mesh, s Settings) *Document {
 		// Faces nobody has mapped hang together; there is no seam to keep.
 		st.Cut[e] = b == mesh.None || st.Map.Mapped[a] && st.Map.Mapped[b] && st.Map.Torn(m, mesh.EdgeID(e))
 	}
-	return &Document{Mesh: m, State: st, shared: &shared{exposure: map[viewing]*seam.Exposure{}}}
+	return &Document{Mesh: m, Source: source, reduced: r, State: st, shared: &shared{exposure: map[viewing]*seam.Exposure{}}}
 }
 
 // With returns the document of the same mesh in another state.
 func (d *Document) With(s *State) *Document {
-	return &Document{Mesh: d.Mesh, State: s, shared: d.shared}
+	return &Document{Mesh: d.Mesh, Source: d.Source, reduced: d.reduced, State: s, shared: d.shared}
 }
 
 // Exposure returns the exposure of the mesh, shared by all states.

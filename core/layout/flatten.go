@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"math"
 	"runtime"
 	"slices"
 	"sync/atomic"
@@ -75,7 +76,11 @@ func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)
 	for i, r := range todo {
 		g.Go(func() error {
 			l := layer{doc: d, state: s, density: scale, limit: s.Settings.stretchLimit(), spared: spared, how: e}
-			err := l.piece(gctx, r)
+			err := parallel.Catch(func() error { return l.piece(gctx, r) })
+			if err != nil && len(e.Faces) == 0 && gctx.Err() == nil && !errors.Is(err, flatten.ErrNotDisk) && !errors.Is(err, errSqueezed) {
+				l.out, l.cuts = nil, nil // whatever is wrong with it, the others go on
+				err = parallel.Catch(func() error { return l.faceByFace(gctx, r) })
+			}
 			if err != nil && len(e.Faces) == 0 && (errors.Is(err, flatten.ErrNotDisk) || errors.Is(err, errSqueezed)) {
 				return nil
 			}
@@ -252,7 +257,8 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, par
 		extra[e] = true
 	}
 	isCut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Cut[e] }
-	p := mesh.NewPatch(l.doc.Mesh, faces, isCut)
+	m := l.doc.Mesh
+	p := mesh.NewPatch(m, faces, isCut)
 	r, err := l.solve(ctx, p, fit, flatten.Constraints{})
 	if ctx.Err() != nil {
 		return ctx.Err()
@@ -260,14 +266,14 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, par
 	if errors.Is(err, flatten.ErrNotDisk) && depth == 0 {
 		return err
 	}
-	if len(faces) == 1 && (err != nil || flatten.Flips(p, r.UV) > 0) {
-		r, err = unroll.Result{UV: unroll.Planar(p, l.doc.Mesh.FaceNormals()[faces[0]]), Method: "plane"}, nil
+	if len(faces) == 1 && (err != nil || flatten.Flips(p, r.UV) > 0 || overlapsItself(p, r.UV) || loses(p, r.UV)) {
+		r, err = unroll.Polygon(p), nil
 	}
 	good := err == nil && flatten.Flips(p, r.UV) == 0
 	stretch := 1.0
 	if good {
 		stretch, _ = p.Stretch(r.UV)
-		good = !overlapsItself(p, r.UV)
+		good = !overlapsItself(p, r.UV) && !loses(p, r.UV)
 	}
 	if len(faces) > 1 && depth < maxDivisions && (!good || stretch > l.limit && l.how.Method == "") {
 		if pieces, ok := l.divide(ctx, p, isCut); ok {
@@ -279,6 +285,9 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, par
 			return nil
 		}
 	}
+	if !good && len(faces) > 1 && l.how.Method == "" && !slices.ContainsFunc(m.EdgesWithin(faces), l.spared) {
+		return l.faceByFace(ctx, piece{faces: faces, part: part}) // if nothing else will do
+	}
 	if err != nil {
 		return err
 	}
@@ -288,6 +297,22 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, par
 	flatten.TrueScale(p, r.UV)
 	l.state.orient(p, r.UV, part)
 	l.out = append(l.out, flatShell{patch: p, uv: r.UV, method: r.Method})
+	return nil
+}
+
+// faceByFace lays every face of a piece for itself.
+func (l *layer) faceByFace(ctx context.Context, r piece) error {
+	l.cuts = append(l.cuts, l.doc.Mesh.EdgesWithin(r.faces)...)
+	for _, f := range r.faces {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		p := mesh.NewPatch(l.doc.Mesh, []mesh.FaceID{f}, func(mesh.EdgeID) bool { return true })
+		u := unroll.Polygon(p)
+		flatten.TrueScale(p, u.UV)
+		l.state.orient(p, u.UV, r.part)
+		l.out = append(l.out, flatShell{patch: p, uv: u.UV, method: u.Method})
+	}
 	return nil
 }
 
@@ -317,15 +342,37 @@ func (l *layer) divide(ctx context.Context, p *mesh.Patch, isCut func(mesh.EdgeI
 	return out, true
 }
 
+// loses tells whether a map of a patch leaves next to nothing of a triangle that has an
+// area in space.
+func loses(p *mesh.Patch, uv []r2.Vec) bool {
+	d, ok := p.Differentials(uv)
+	specks := p.Mesh.Specks()
+	var flat, area float64
+	for i := range d {
+		if ok[i] {
+			flat += math.Abs(d[i].SheetArea)
+			area += d[i].Area
+		}
+	}
+	scale := flat / max(area, 1e-300)
+	for i := range d {
+		if ok[i] && d[i].Area > specks {
+			if !(d[i].SheetArea > lost*scale*d[i].Area) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// lost is the share of the room a triangle should have from which it might as well not be
+// on the sheet.
+const lost = 1e-5
+
 func overlapsItself(p *mesh.Patch, uv []r2.Vec) bool {
 	tris := make([]planar.Triangle, len(p.Tris))
 	for i, t := range p.Tris {
 		tris[i] = planar.Triangle{uv[t[0]], uv[t[1]], uv[t[2]]}
 	}
-	for _, o := range planar.Overlaps(tris, 1e-4) {
-		if p.TriFace[o.A] != p.TriFace[o.B] {
-			return true
-		}
-	}
-	return false
+	return len(planar.Overlaps(tris, 1e-4)) > 0
 }

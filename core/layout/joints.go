@@ -121,7 +121,7 @@ const straight = 0.99985
 // longestStraight is the longest straight stretch of a border: two flat pieces can
 // stay attached along one line only. It lists its edges in order of number.
 func longestStraight(m *mesh.Mesh, edges []mesh.EdgeID) (best []mesh.EdgeID) {
-	dir := func(e mesh.EdgeID) r3.Vec { return r3.Unit(m.EdgeVec(m.EdgeHalf(e))) }
+	dir := func(e mesh.EdgeID) r3.Vec { return mesh.Unit(m.EdgeVec(m.EdgeHalf(e))) }
 	var length float64
 	for _, run := range m.ChainsWhere(edges, func(a, b mesh.EdgeID) bool { return math.Abs(r3.Dot(dir(a), dir(b))) > straight }) {
 		if l := m.Length(run); l > length {

@@ -167,7 +167,7 @@ func frontOf(m *mesh.Mesh, faces []mesh.FaceID, or r3.Vec) (n r3.Vec) {
 	if r3.Norm(n) < 1e-12 {
 		return or
 	}
-	return r3.Unit(n)
+	return mesh.Unit(n)
 }
 
 // byWholeTiles moves a map by whole tiles so that it begins on the first one.

@@ -78,6 +78,7 @@ func (d *Document) PartReports() []PartReport {
 		if r.Faces == nil {
 			r.Faces = []mesh.FaceID{}
 		}
+		d.partInSource(&r)
 		out = append(out, r)
 	}
 	return out
@@ -88,10 +89,10 @@ func partReport(f shape.Fit, faces []mesh.FaceID) PartReport {
 		HalfAngle: f.HalfAngle * 180 / math.Pi, Error: f.Error, Pieces: []PartReport{}}
 }
 
-// HealthReports describes the state of a mesh.
-func HealthReports(m *mesh.Mesh) []HealthReport {
+// HealthReports describes the state of the mesh that came in.
+func (d *Document) HealthReports() []HealthReport {
 	out := []HealthReport{}
-	for _, a := range m.Health() {
+	for _, a := range append(d.Source.Health(), d.reduced.Health(d.Source)...) {
 		h := HealthReport{a.Kind, a.Count, a.Note, a.Faces}
 		if h.Faces == nil {
 			h.Faces = []mesh.FaceID{}
@@ -111,8 +112,8 @@ func (d *Document) Report(ctx context.Context, file string) (Report, error) {
 	}
 	r := Report{
 		Version: Version, Sheet: d.State.Settings.Sheet, Parts: d.PartReports(), Shells: p.Shells, Totals: p.Totals,
-		Health: HealthReports(d.Mesh), Findings: p.Findings, Labels: p.Labels,
-		Model: ModelReport{file, d.Mesh.NumFaces(), d.Mesh.NumPoints(), d.State.Settings.Unit, d.Mesh.Diagonal()},
+		Health: d.HealthReports(), Findings: p.Findings, Labels: p.Labels,
+		Model: ModelReport{file, d.Source.NumFaces(), d.Mesh.NumPoints(), d.State.Settings.Unit, d.Mesh.Diagonal()},
 	}
 	if r.Shells == nil {
 		r.Shells = []proof.Shell{}
@@ -121,6 +122,7 @@ func (d *Document) Report(ctx context.Context, file string) (Report, error) {
 		r.Findings = []proof.Finding{}
 	}
 	r.Totals.Seconds = map[string]float64{}
+	d.inSource(&r)
 	return r, nil
 }
 

@@ -114,7 +114,11 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 		g.Go(func() (err error) {
 			lifted[i] = s.lift(m, shells[k])
 			if out[i] = e.begin(lifted[i], shells[k], all || len(list) > 1); !out[i].LeftAsIs {
-				err = e.shell(gctx, d, s, &lifted[i], &out[i], set, all)
+				err = parallel.Catch(func() error { return e.shell(gctx, d, s, &lifted[i], &out[i], set, all) })
+			}
+			if err != nil && all && gctx.Err() == nil { // the others go on
+				out[i] = TruedShell{Face: shells[k].Faces[0], LeftAsIs: true, Trued: flow.Trued{Why: "it could not be made straight"}}
+				return nil
 			}
 			return err
 		})

@@ -1,6 +1,7 @@
 package mesh
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"math"
@@ -268,22 +269,75 @@ func (m *Mesh) pair(place []PointID, hs []HalfedgeID) bool {
 		}
 		return true
 	}
-	// Several faces at one place: only pairs that share their very points are certain.
-	clear := true
-	for i, x := range hs {
-		var mates []HalfedgeID
-		for j, y := range hs {
-			if i != j && (m.From(x) == m.To(y) && m.To(x) == m.From(y) || m.From(x) == m.From(y) && m.To(x) == m.To(y)) {
-				mates = append(mates, y)
-			}
+	// Several faces at one place. Pairs that share their very points are certain; of the
+	// others those belong together that bend least, as a plate goes on under a fin and the
+	// two sides of a sheet without thickness go on each for itself.
+	type ends struct{ from, to PointID }
+	count := map[ends]int{}
+	only := map[ends]HalfedgeID{}
+	for _, x := range hs {
+		k := ends{m.From(x), m.To(x)}
+		count[k]++
+		only[k] = x
+	}
+	var fore, back []HalfedgeID
+	for _, x := range hs {
+		k, o := ends{m.From(x), m.To(x)}, ends{m.To(x), m.From(x)}
+		if count[k] == 1 && count[o] == 1 {
+			m.twin[x] = only[o]
+			continue
 		}
-		if len(mates) == 1 && opposite(x, mates[0]) {
-			m.twin[x] = mates[0]
+		if k.from != o.from && opposite(x, hs[0]) {
+			back = append(back, x)
 		} else {
-			clear = false
+			fore = append(fore, x)
 		}
 	}
-	return clear
+	if len(fore) > 0 && len(back) > 0 && len(fore)*len(back) <= crowdLimit {
+		m.pairFlattest(fore, back)
+	}
+	return !slices.ContainsFunc(hs, func(x HalfedgeID) bool { return m.twin[x] == None })
+}
+
+// crowdLimit bounds how many pairs of faces on one edge are compared.
+const crowdLimit = 4096
+
+// foldedBack is the bend above which two faces on a crowded edge are the sides of a sheet
+// rather than neighbours.
+const foldedBack = 170 * math.Pi / 180
+
+// pairFlattest joins halfedges that run one way with those that run back, the pair that
+// bends least first, of equal ones the convex before the concave.
+func (m *Mesh) pairFlattest(fore, back []HalfedgeID) {
+	type couple struct {
+		x, y    HalfedgeID
+		bend    float32
+		concave bool
+	}
+	var list []couple
+	for _, x := range fore {
+		n := m.newell(m.cornerFace[x])
+		for _, y := range back {
+			o := m.newell(m.cornerFace[y])
+			if bend := Angle(n, o); bend < foldedBack && m.FaceObject[m.cornerFace[x]] == m.FaceObject[m.cornerFace[y]] {
+				list = append(list, couple{x, y, float32(math.Round(bend * 1e5)), r3.Dot(r3.Cross(n, o), m.EdgeVec(x)) < 0})
+			}
+		}
+	}
+	slices.SortFunc(list, func(a, b couple) int {
+		if a.concave != b.concave && a.bend == b.bend {
+			if b.concave {
+				return -1
+			}
+			return 1
+		}
+		return cmp.Or(cmp.Compare(a.bend, b.bend), cmp.Compare(a.x, b.x), cmp.Compare(a.y, b.y))
+	})
+	for _, c := range list {
+		if m.twin[c.x] == None && m.twin[c.y] == None {
+			m.twin[c.x], m.twin[c.y] = c.y, c.x
+		}
+	}
 }
 
 // Place returns where a point was added.

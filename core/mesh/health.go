@@ -10,6 +10,34 @@ type Ailment struct {
 	Note  string
 }
 
+// Health lists what was left out of a mesh.
+func (r *Reduced) Health(source *Mesh) (out []Ailment) {
+	if r.From == nil {
+		return nil
+	}
+	var folded, doubled []FaceID
+	kept := map[FaceID]bool{}
+	for _, f := range r.Face {
+		kept[f] = true
+	}
+	for f := range source.NumFaces() {
+		switch {
+		case kept[FaceID(f)]:
+		case source.FaceAreas()[f] > 0:
+			doubled = append(doubled, FaceID(f))
+		default:
+			folded = append(folded, FaceID(f))
+		}
+	}
+	if len(folded) > 0 {
+		out = append(out, Ailment{"folded", len(folded), folded, "faces that repeat corners until nothing is left; they are carried along by their neighbours"})
+	}
+	if len(doubled) > 0 {
+		out = append(out, Ailment{"doubled", len(doubled), doubled, "faces that lie on another one; both are mapped to the same place"})
+	}
+	return out
+}
+
 // Health lists what is odd about the mesh; an empty list is a clean bill.
 func (m *Mesh) Health() []Ailment {
 	var out []Ailment
@@ -18,7 +46,7 @@ func (m *Mesh) Health() []Ailment {
 			out = append(out, Ailment{kind, count, faces, note})
 		}
 	}
-	tiny := m.Diagonal() * m.Diagonal() * 1e-14
+	tiny := m.Specks()
 	var flat []FaceID
 	for f, a := range m.FaceAreas() {
 		if a <= tiny {
@@ -62,7 +90,7 @@ func (m *Mesh) Health() []Ailment {
 			}
 		}
 	}
-	add("crowded-edge", nMany, many, "edges shared by three or more faces; they are treated as cuts")
+	add("crowded-edge", nMany, many, "edges shared by three or more faces; those that bend least stay together, others are cut off there")
 	add("flipped", nFlip, flipped, "edges whose two faces are wound against each other; they are treated as cuts")
 
 	used := make([]bool, len(m.Points))

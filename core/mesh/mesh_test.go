@@ -131,7 +131,9 @@ func TestDihedralSign(t *testing.T) {
 	}
 }
 
-func TestEdgesOfThreeFacesAndFlippedFacesAreCuts(t *testing.T) {
+// Of three faces on an edge the two that bend least stay together, as a plate does under
+// a fin, and the third is cut off.
+func TestOfThreeFacesOnAnEdgeTheFlattestStayTogether(t *testing.T) {
 	b := NewBuilder()
 	for _, p := range []r3.Vec{{}, {X: 1}, {Y: 1}, {Y: -1}, {Z: 1}} {
 		b.Point(p)
@@ -141,8 +143,15 @@ func TestEdgesOfThreeFacesAndFlippedFacesAreCuts(t *testing.T) {
 	b.Face(0, 1, 4)
 	m := build(t, b)
 	for h := range m.NumCorners() {
-		if m.Twin(HalfedgeID(h)) != None {
-			t.Errorf("halfedge %d of a fan of three has a twin", h)
+		want := HalfedgeID(None)
+		switch h {
+		case 0:
+			want = 3
+		case 3:
+			want = 0
+		}
+		if got := m.Twin(HalfedgeID(h)); got != want {
+			t.Errorf("halfedge %d of a fan of three has the twin %d, want %d", h, got, want)
 		}
 	}
 	found := false
@@ -151,6 +160,85 @@ func TestEdgesOfThreeFacesAndFlippedFacesAreCuts(t *testing.T) {
 	}
 	if !found {
 		t.Errorf("health does not name the crowded edge: %v", m.Health())
+	}
+}
+
+// Faces wound against each other, alone on their edge, are cut.
+func TestFlippedFacesAreCut(t *testing.T) {
+	b := NewBuilder()
+	for _, p := range []r3.Vec{{}, {X: 1}, {Y: 1}, {Y: -1}} {
+		b.Point(p)
+	}
+	b.Face(0, 1, 2)
+	b.Face(0, 1, 3)
+	m := build(t, b)
+	for h := range m.NumCorners() {
+		if m.Twin(HalfedgeID(h)) != None {
+			t.Errorf("halfedge %d of flipped faces has a twin", h)
+		}
+	}
+}
+
+// A sheet without thickness has two sides of two faces each: each side stays together.
+func TestBothSidesOfASheetStayTogether(t *testing.T) {
+	b := NewBuilder()
+	for _, p := range []r3.Vec{{}, {X: 1}, {X: 1, Y: 1}, {Y: 1}, {X: 2, Z: 0.2}, {X: 2, Y: 1, Z: 0.2}} {
+		b.Point(p)
+	}
+	b.Face(0, 1, 2, 3)
+	b.Face(1, 4, 5, 2)
+	b.Face(3, 2, 1, 0)
+	b.Face(2, 5, 4, 1)
+	m := build(t, b)
+	pairs := map[[2]FaceID]bool{}
+	for e := range m.NumEdges() {
+		if f, g := m.EdgeFaces(EdgeID(e)); g != None && m.EdgeLength(EdgeID(e)) == 1 && m.Points[m.From(m.EdgeHalf(EdgeID(e)))].X == 1 && m.Points[m.To(m.EdgeHalf(EdgeID(e)))].X == 1 {
+			pairs[[2]FaceID{f, g}] = true
+		}
+	}
+	if len(pairs) != 2 || !pairs[[2]FaceID{0, 1}] || !pairs[[2]FaceID{2, 3}] {
+		t.Errorf("joined in the middle: %v", pairs)
+	}
+}
+
+func TestReduceCarriesWhatStandsInTheWay(t *testing.T) {
+	b := NewBuilder()
+	for _, p := range []r3.Vec{{}, {X: 1}, {X: 1, Y: 1}, {Y: 1}, {X: 2}, {X: 2, Y: 1}, {X: 1}} { // the last doubles the second
+		b.Point(p)
+	}
+	b.Face(0, 1, 2, 3)
+	b.Face(1, 2, 1)       // folded between the two quads
+	b.Face(1, 4, 5, 2)    //
+	b.Face(3, 0, 6, 2)    // the first once more, from another corner
+	b.Face(1, 4, 4, 5, 2) // the second once more, with a corner twice
+	b.Face(2, 1, 4, 5)    // and plainly
+	m := build(t, b)
+	r := Reduce(m)
+	if r.Mesh.NumFaces() != 2 || r.Folded != 1 || r.Double != 3 {
+		t.Fatalf("%d faces are left, %d folded, %d doubled", r.Mesh.NumFaces(), r.Folded, r.Double)
+	}
+	if _, n := r.Mesh.Components(); n != 1 {
+		t.Errorf("what is left falls into %d pieces", n)
+	}
+	for h, c := range r.From {
+		if c == None || m.cornerPos(HalfedgeID(h)) != r.Mesh.cornerPos(c) {
+			t.Errorf("corner %d follows %d, which lies elsewhere", h, c)
+		}
+	}
+	for f, want := range []FaceID{0, 0, 1, 0, 1, 1} {
+		if got := r.Carrier(m, FaceID(f)); got != want && f != 1 {
+			t.Errorf("face %d is carried by %d, want %d", f, got, want)
+		}
+	}
+	if again := Reduce(r.Mesh); again.Mesh != r.Mesh || again.From != nil {
+		t.Error("a mesh with nothing in the way is not returned as it is")
+	}
+	alone := NewBuilder()
+	alone.Point(r3.Vec{})
+	alone.Face(0, 0, 0)
+	one := build(t, alone)
+	if r := Reduce(one); r.Mesh != one {
+		t.Error("a mesh of which nothing would be left is not returned as it is")
 	}
 }
 

@@ -26,18 +26,38 @@ func (m *Mesh) measureFaces() {
 		n := m.NumFaces()
 		m.normals = make([]r3.Vec, n)
 		m.areas = make([]float64, n)
-		for f := range n {
-			v := m.newell(FaceID(f))
-			if l := r3.Norm(v); l > 0 {
-				m.normals[f] = r3.Scale(1/l, v)
-			}
-		}
 		t := m.Triangles()
 		for i, tri := range t.Corner {
 			m.areas[t.Face[i]] += TriangleArea(m.cornerPos(tri[0]), m.cornerPos(tri[1]), m.cornerPos(tri[2]))
 		}
+		for f := range n {
+			v := m.newell(FaceID(f))
+			l, least := r3.Norm(v), m.leastArea(FaceID(f))
+			if m.areas[f] <= least || m.foldsAway(FaceID(f)) {
+				m.areas[f] = 0 // what is there is rounding, or encloses nothing
+			} else if l > least {
+				m.normals[f] = r3.Scale(1/l, v)
+			}
+		}
 	})
 }
+
+// leastArea is the area of a face that rounding alone can give it: of a needle as long,
+// and of points as far out.
+func (m *Mesh) leastArea(f FaceID) float64 {
+	lo, hi := m.Corners(f)
+	var long, far float64
+	for h := lo; h < hi; h++ {
+		p := m.cornerPos(h)
+		long = max(long, r3.Norm(m.EdgeVec(h)))
+		far = max(far, math.Abs(p.X), math.Abs(p.Y), math.Abs(p.Z))
+	}
+	return 1e-12*long*long + 4e-16*far*long
+}
+
+// Specks returns the area in squared model units up to which a face has none that could
+// be painted: beside the whole model it is lost in the rounding of any map.
+func (m *Mesh) Specks() float64 { return 1e-13 * m.Diagonal() * m.Diagonal() }
 
 // newell returns twice the vector area of a face.
 func (m *Mesh) newell(f FaceID) r3.Vec {
@@ -174,4 +194,13 @@ func (m *Mesh) Connected(faces []FaceID, cut func(EdgeID) bool) (out [][]FaceID)
 		out = append(out, group)
 	}
 	return out
+}
+
+// Unit returns the direction of a vector, the zero vector for what has none.
+func Unit(v r3.Vec) r3.Vec {
+	l := r3.Norm(v)
+	if !(l > 0) || math.IsInf(l, 1) {
+		return r3.Vec{}
+	}
+	return r3.Scale(1/l, v)
 }

@@ -95,6 +95,6 @@ func Basis(n r3.Vec) (u, v r3.Vec) {
 	if n.X*n.X > 0.5 {
 		a = r3.Vec{Y: 1}
 	}
-	u = r3.Unit(r3.Cross(a, n))
+	u = Unit(r3.Cross(a, n))
 	return u, r3.Cross(n, u)
 }

@@ -76,7 +76,7 @@ func facets(m *mesh.Mesh, only []mesh.FaceID, crease float64, tol tolerance) []f
 			fc.area += area[f]
 			sum = r3.Add(sum, r3.Scale(area[f], n[f]))
 			moment = r3.Add(moment, r3.Scale(area[f], m.FaceCentre(f)))
-			plane := r3.Unit(sum)
+			plane := mesh.Unit(sum)
 			if fc.area == 0 {
 				plane = r3.Vec{}
 			}
@@ -94,7 +94,7 @@ func facets(m *mesh.Mesh, only []mesh.FaceID, crease float64, tol tolerance) []f
 			}
 		}
 		if fc.area > 0 {
-			fc.normal, fc.centre = r3.Unit(sum), r3.Scale(1/fc.area, moment)
+			fc.normal, fc.centre = mesh.Unit(sum), r3.Scale(1/fc.area, moment)
 		} else {
 			fc.centre = m.FaceCentre(seed)
 		}
@@ -309,7 +309,7 @@ func azimuth(a, b, c r3.Vec) float64 {
 	if r3.Norm(axis) < 1e-9 {
 		return mesh.Angle(b, c)
 	}
-	axis = r3.Unit(axis)
+	axis = mesh.Unit(axis)
 	across := func(n r3.Vec) r3.Vec { return r3.Sub(n, r3.Scale(r3.Dot(n, axis), axis)) }
 	return mesh.Angle(across(b), across(c))
 }

@@ -284,7 +284,7 @@ func (g *model) fromLines(i int, free func(int) bool) (out []region) {
 		if s.bend < halfDegree {
 			axis = s.dir
 		}
-		axis = r3.Unit(axis)
+		axis = mesh.Unit(axis)
 		if slices.ContainsFunc(axes, func(t r3.Vec) bool { return math.Abs(r3.Dot(t, axis)) > math.Cos(2*normalSlack) }) {
 			continue
 		}

@@ -13,6 +13,7 @@ package parts
 import (
 	"cmp"
 	"context"
+	"errors"
 	"math"
 	"runtime"
 	"slices"
@@ -69,8 +70,15 @@ func Recognise(ctx context.Context, m *mesh.Mesh, o Options, progress func(float
 		eg.Go(func() error {
 			g := models.Get().(*model)
 			defer models.Put(g)
-			var err error
-			found[i], err = g.component(set, ctx.Err)
+			err := parallel.Catch(func() (err error) {
+				found[i], err = g.component(set, ctx.Err)
+				return err
+			})
+			if p := new(parallel.Panic); errors.As(err, &p) { // whatever is wrong with it, the others go on
+				free := g.part(set, shape.Fit{Kind: shape.Free, Origin: g.list[set[0]].centre})
+				free.Note = "its shape could not be read"
+				found[i], err = []Part{free}, nil
+			}
 			if n := done.Add(1); progress != nil && n%32 == 0 {
 				progress(0.8 * float64(n) / float64(len(sets)))
 			}
@@ -110,6 +118,9 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		return []Part{one(whole)}, nil
 	}
 	if len(set) == 1 {
+		if g.list[set[0]].normal == (r3.Vec{}) { // a polygon that crosses itself faces nowhere
+			return []Part{one(shape.Fit{Kind: shape.Free, Origin: g.list[set[0]].centre})}, nil
+		}
 		return []Part{one(shape.FitPlane(g.gather(set)))}, nil
 	}
 	swept, isTube := shape.Fit{}, false

@@ -47,7 +47,7 @@ func (g *model) uniteTeeth(parts []Part) []Part {
 			if r3.Norm(axis) < 0.05 {
 				continue
 			}
-			axis = r3.Unit(axis)
+			axis = mesh.Unit(axis)
 			if slices.ContainsFunc(tried[i], func(t r3.Vec) bool { return math.Abs(r3.Dot(t, axis)) > math.Cos(normalSlack) }) {
 				continue
 			}

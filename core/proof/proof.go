@@ -132,8 +132,9 @@ const (
 	stretchLimit = 1.15
 	grainLimit   = 5.0 // degrees
 	densityLimit = 1.05
-	labelLimit   = 2.0  // degrees
-	overlapShare = 1e-4 // of a triangle: less is rounding where neighbours touch
+	labelLimit   = 2.0   // degrees
+	overlapShare = 1e-4  // of a triangle: less is rounding where neighbours touch
+	leastOverlap = 1e-12 // of the sheet: less is rounding wherever it is
 )
 
 // Measure measures a map.

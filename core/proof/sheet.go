@@ -113,7 +113,7 @@ func (r *Report) overlaps(in Input) {
 	hit := map[mesh.FaceID]bool{}
 	var area float64
 	for _, o := range planar.Overlaps(tris, overlapShare) {
-		if face[o.A] == face[o.B] || r.stackedTogether(in, face[o.A], face[o.B]) {
+		if o.Area < leastOverlap || r.stackedTogether(in, face[o.A], face[o.B]) {
 			continue
 		}
 		hit[face[o.A]], hit[face[o.B]] = true, true
@@ -143,7 +143,7 @@ func (r *Report) gaps(in Input, shells []chart.Shell) {
 	px := float64(in.Sheet.Size)
 	var segs []planar.Segment
 	for i, s := range shells {
-		if r.Shells[i].StackedOn != nil {
+		if r.Shells[i].StackedOn != nil || r.Shells[i].Area == 0 {
 			continue
 		}
 		segs = append(segs, in.Map.Border(in.Mesh, s.Faces, in.Cut, int32(i))...)

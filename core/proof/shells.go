@@ -98,6 +98,10 @@ func share(part, whole float64) float64 {
 // the sheet, or next to none.
 const unbounded = Endless
 
+// collapses is the share of the room that a triangle should have in its shell below
+// which it has none.
+const collapses = 1e-6
+
 // Endless is the stretch of what has no area on the sheet.
 const Endless = 1e6
 
@@ -108,6 +112,7 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 	normals := m.FaceNormals()
 	out := Shell{Part: in.Part(faces[0]), Faces: faces}
 	var s sums
+	specks, scale := m.Specks(), areaScale(in, faces)
 	for _, f := range faces {
 		grain := in.Grain(in.Part(f))
 		wish, wished := grain.At(m.FaceCentre(f), normals[f])
@@ -121,21 +126,23 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 			}
 			s1, s2 := d.Stretch()
 			area += d.Area
-			if !(s1 < unbounded*s2) { // a line or a point on the sheet
+			seen := d.Area > specks
+			if math.Abs(d.SheetArea) <= collapses*scale*d.Area { // a line or a point on the sheet
 				s.lost += d.Area
 				s.worst = unbounded
 				s.angular = append(s.angular, weightedValue{unbounded, d.Area})
-				angular, collapsed = unbounded, true
+				angular, collapsed = unbounded, collapsed || seen
 				continue
 			}
 			s.area += d.Area
 			s.sheet += math.Abs(d.SheetArea)
 			s.squares += d.Area * (s1*s1 + s2*s2) / 2
 			s.worst = max(s.worst, s1)
+			s1 = min(s1, unbounded*s2)
 			s.angular = append(s.angular, weightedValue{s1 / s2, d.Area})
 			stretch += d.Area * s1 * s2
 			angular = max(angular, s1/s2)
-			mirrored = mirrored || d.SheetArea < 0
+			mirrored = mirrored || seen && d.SheetArea < 0
 			if wished {
 				e := flow.Error(wish, grain.Sense, in.Flow, d, normals[f])
 				r.GrainErr[f] = max(r.GrainErr[f], float32(e*180/math.Pi))
@@ -145,6 +152,9 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 		}
 		if area > 0 {
 			r.Stretch[f], r.Angular[f] = float32(stretch/area), float32(angular)
+		}
+		if m.FaceAreas()[f] <= specks {
+			continue
 		}
 		if mirrored {
 			out.Mirrored++
@@ -169,6 +179,24 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 	}
 	out.Tile = int(math.Floor(out.middle.X))
 	return out, &s
+}
+
+// areaScale is the area on the sheet, counted once a triangle, per area in space.
+func areaScale(in Input, faces []mesh.FaceID) float64 {
+	t := in.Mesh.Triangles()
+	var sheet, area float64
+	for _, f := range faces {
+		for k := t.FaceStart[f]; k < t.FaceStart[f+1]; k++ {
+			if d, ok := differential(in, t.Corner[k]); ok {
+				sheet += math.Abs(d.SheetArea)
+				area += d.Area
+			}
+		}
+	}
+	if area == 0 {
+		return 0
+	}
+	return sheet / area
 }
 
 // differential is that of a triangle given by its corners.

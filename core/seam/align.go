@@ -35,7 +35,7 @@ func Bearing(m *mesh.Mesh, chain []mesh.EdgeID, fit shape.Fit) r3.Vec {
 	if r3.Norm(sum) < 1e-9*m.Length(chain) {
 		return r3.Vec{}
 	}
-	return r3.Unit(sum)
+	return mesh.Unit(sum)
 }
 
 // InLine makes edges dearer the further they lie, going round, from the bearing of

@@ -53,9 +53,9 @@ func spineTurns(spine []r3.Vec) []r3.Vec {
 	turn := make([]r3.Vec, len(spine))
 	known := make([]int, 0, len(spine))
 	for i := 1; i+1 < len(turn); i++ {
-		in, out := r3.Unit(r3.Sub(spine[i], spine[i-1])), r3.Unit(r3.Sub(spine[i+1], spine[i]))
+		in, out := mesh.Unit(r3.Sub(spine[i], spine[i-1])), mesh.Unit(r3.Sub(spine[i+1], spine[i]))
 		if d := r3.Sub(out, in); r3.Norm(d) > 0.02 {
-			turn[i] = r3.Unit(d)
+			turn[i] = mesh.Unit(d)
 			known = append(known, i)
 		}
 	}

@@ -2,6 +2,7 @@ package seam
 
 import (
 	"container/heap"
+	"math"
 
 	"gonum.org/v1/gonum/spatial/r3"
 
@@ -43,6 +44,7 @@ func reach(p *mesh.Patch, from int) []float64 {
 		centre[f] = p.Mesh.FaceCentre(id)
 	}
 	d[from] = 0
+	step := 1e-6 * math.Sqrt(p.Area()/float64(len(p.Faces))) // faces may have one centre and still be apart
 	q := &ways{{int32(from), 0}}
 	for q.Len() > 0 {
 		w := heap.Pop(q).(way)
@@ -55,7 +57,7 @@ func reach(p *mesh.Patch, from int) []float64 {
 				continue
 			}
 			g := faceOf[o]
-			if nd := w.cost + r3.Norm(r3.Sub(centre[g], centre[w.vert])); nd < d[g] {
+			if nd := w.cost + step + r3.Norm(r3.Sub(centre[g], centre[w.vert])); nd < d[g] {
 				d[g] = nd
 				heap.Push(q, way{g, nd})
 			}

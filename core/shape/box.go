@@ -4,6 +4,8 @@ import (
 	"math"
 
 	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
 )
 
 // FitBox fits a box with right angles: the normal of most area is the first axis,
@@ -17,7 +19,7 @@ func FitBox(s Faces) Fit {
 		return f
 	}
 	f.Axis = canonical(first)
-	f.Side = canonical(unit(r3.Sub(second, r3.Scale(r3.Dot(second, f.Axis), f.Axis))))
+	f.Side = canonical(mesh.Unit(r3.Sub(second, r3.Scale(r3.Dot(second, f.Axis), f.Axis))))
 	axes := f.boxAxes()
 	lo, hi := [3]float64{math.Inf(1), math.Inf(1), math.Inf(1)}, [3]float64{math.Inf(-1), math.Inf(-1), math.Inf(-1)}
 	for _, p := range s.Points {
@@ -59,7 +61,7 @@ func (s Faces) mostly(accept func(r3.Vec) bool) r3.Vec {
 			sum = r3.Add(sum, r3.Scale(math.Copysign(s.Areas[i], d), m))
 		}
 		if area > most*(1+1e-9) {
-			most, best = area, unit(sum)
+			most, best = area, mesh.Unit(sum)
 		}
 	}
 	return best

@@ -197,17 +197,9 @@ func (f *Fit) measure(s Faces) {
 
 func clamp(x float64) float64 { return max(-1, min(1, x)) }
 
-func unit(v r3.Vec) r3.Vec {
-	l := r3.Norm(v)
-	if l == 0 {
-		return r3.Vec{}
-	}
-	return r3.Scale(1/l, v)
-}
-
 // canonical turns an axis so that its largest component is positive.
 func canonical(v r3.Vec) r3.Vec {
-	v = unit(v)
+	v = mesh.Unit(v)
 	x, y, z := math.Abs(v.X), math.Abs(v.Y), math.Abs(v.Z)
 	if y > x*1.001 && y >= z && v.Y < 0 || z > x*1.001 && z > y*1.001 && v.Z < 0 || x*1.001 >= y && x*1.001 >= z && v.X < 0 {
 		return r3.Scale(-1, v)

@@ -16,7 +16,7 @@ func FitPlane(s Faces) Fit {
 	for i, v := range s.Normals {
 		n = r3.Add(n, r3.Scale(s.Areas[i], v))
 	}
-	f := Fit{Kind: Plane, Axis: unit(n), Origin: mean(s.Points)}
+	f := Fit{Kind: Plane, Axis: mesh.Unit(n), Origin: mean(s.Points)}
 	var area float64
 	for _, a := range s.Areas {
 		area += a
@@ -109,7 +109,7 @@ func ConeAxis(s Faces) (axis r3.Vec, height, spread float64) {
 
 // FitCone fits a circular cone whose normals lean along axis by height = n·axis.
 func FitCone(s Faces, axis r3.Vec, height float64) Fit {
-	axis = unit(axis)
+	axis = mesh.Unit(axis)
 	l := localise(s.Points)
 	slope := height / math.Sqrt(max(1e-12, 1-height*height)) // radius lost per unit along the axis
 	c, r := coneAcross(l.p, axis, slope)
@@ -266,5 +266,5 @@ func smallest(m *mat.SymDense) (r3.Vec, float64) {
 	}
 	var v mat.Dense
 	e.VectorsTo(&v)
-	return unit(r3.Vec{X: v.At(0, 0), Y: v.At(1, 0), Z: v.At(2, 0)}), e.Values(nil)[0]
+	return mesh.Unit(r3.Vec{X: v.At(0, 0), Y: v.At(1, 0), Z: v.At(2, 0)}), e.Values(nil)[0]
 }

@@ -122,7 +122,7 @@ func leastSquares(x []float64, p []r3.Vec, at func(x []float64) func(r3.Vec) flo
 // tilted is the axis a leaned by two small parameters, so that refinement may
 // turn it freely.
 func tilted(a, u, v r3.Vec, x, y float64) r3.Vec {
-	return unit(r3.Add(a, r3.Add(r3.Scale(x, u), r3.Scale(y, v))))
+	return mesh.Unit(r3.Add(a, r3.Add(r3.Scale(x, u), r3.Scale(y, v))))
 }
 
 // round refines an axial shape: parameters are the tilt of the axis (2), the

@@ -5,6 +5,8 @@ import (
 
 	"gonum.org/v1/gonum/mat"
 	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
 )
 
 // Motion is a rigid motion a surface is (nearly) invariant under: a turn about
@@ -56,11 +58,11 @@ func Slippage(s Faces) [6]Motion {
 		d := r3.Vec{X: v.At(3, k), Y: v.At(4, k), Z: v.At(5, k)}
 		mo := Motion{Slip: math.Sqrt(max(0, e.Values(nil)[k]))}
 		if w2 := r3.Norm2(w); w2 > 1e-6 {
-			mo.Axis = unit(w)
+			mo.Axis = mesh.Unit(w)
 			mo.Origin = r3.Add(o, r3.Scale(size/w2, r3.Cross(w, d)))
 			mo.Pitch = r3.Dot(w, d) / w2 * size
 		} else {
-			mo.Axis, mo.Origin, mo.Shift = unit(d), o, true
+			mo.Axis, mo.Origin, mo.Shift = mesh.Unit(d), o, true
 		}
 		out[k] = mo
 	}

@@ -121,11 +121,11 @@ func (s *searcher) run(ctx context.Context) error {
 		cells, words = manyCells, manyWords
 	}
 	usable := 1 - 2*s.o.MarginPx/float64(s.o.SizePx)
-	scale := usable * math.Sqrt(0.6*float64(s.o.Tiles)/s.total)
-	step := 1.03
+	scale := min(usable*math.Sqrt(0.6*float64(s.o.Tiles)/s.total), s.largest())
+	step, shrink := 1.03, 0.92
 	for fails := 0; fails < patience && (s.tested < words || s.reached == 0); {
-		if scale*math.Sqrt(s.total) < 1e-4 {
-			return nil
+		if s.reached == 0 && scale*s.longest < s.smallest(cells) {
+			return nil // all of them are specks by now: it is the padding that leaves no room
 		}
 		ok, err := s.place(ctx, scale, cells)
 		switch {
@@ -136,7 +136,8 @@ func (s *searcher) run(ctx context.Context) error {
 			scale *= step
 			fails = 0
 		case s.reached == 0: // nothing fitted yet
-			scale *= 0.92
+			scale *= shrink
+			shrink = max(0.5, shrink*0.98)
 		default:
 			if step > 1.01 {
 				step = 1.006
@@ -147,6 +148,12 @@ func (s *searcher) run(ctx context.Context) error {
 		}
 	}
 	return nil
+}
+
+// smallest is the size below which a shell takes one cell whatever its scale.
+func (s *searcher) smallest(cells int) float64 {
+	_, cell, _ := s.raster(cells)
+	return cell / 4
 }
 
 // promote moves a shell up in the order: the more often something fails, the

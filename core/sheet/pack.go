@@ -152,13 +152,14 @@ func (c *formCache) get(p *packer, i int, scale, cell float64) []form {
 }
 
 type packer struct {
-	o      Options
-	shells []Shell
-	order  []int
-	alike  []int // an earlier shell of the same form in order, or -1
-	total  float64
-	boxes  []planar.Box
-	areas  []float64
+	o       Options
+	shells  []Shell
+	order   []int
+	alike   []int // an earlier shell of the same form in order, or -1
+	total   float64
+	longest float64 // side of a box
+	boxes   []planar.Box
+	areas   []float64
 
 	found  []Placement // of the last try
 	best   []Placement // of the largest scale so far
@@ -181,6 +182,7 @@ func newPacker(shells []Shell, o Options) *packer {
 			p.boxes[i] = planar.Bounds(p.boxes[i].Min, p.boxes[i].Max, b.Min, b.Max)
 		}
 		p.total += areas[i]
+		p.longest = max(p.longest, p.boxes[i].Size().X, p.boxes[i].Size().Y)
 		p.order = append(p.order, i)
 	}
 	// Long things first, then large ones: strips are the hardest to place late.
@@ -222,6 +224,10 @@ func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, err
 		if len(s.Tris) == 0 {
 			p.found[i] = Placement{Scale: scale, Shift: r2.Vec{X: margin, Y: margin}}
 			continue
+		}
+		if p.tooLarge(i, scale) {
+			p.failed = i
+			return false, nil
 		}
 		forms := p.cache.get(p, i, scale, cell)
 		best := spot{tile: -1}
@@ -265,6 +271,24 @@ func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, err
 			Shift: r2.Add(r2.Sub(corner, fm.box.Min), r2.Vec{X: float64(best.tile)})}
 	}
 	return true, nil
+}
+
+// tooLarge tells whether a shell is larger than a tile at a scale, however it is turned.
+func (p *packer) tooLarge(i int, scale float64) bool {
+	s := p.boxes[i].Size()
+	return scale*max(s.X, s.Y) > p.room()
+}
+
+// largest is the scale at which the longest shell just fits.
+func (p *packer) largest() float64 { return p.room() / p.longest }
+
+// room is the longest side that a box of a shell, as it came, may have on a tile.
+func (p *packer) room() float64 {
+	usable := 1 - 2*p.o.MarginPx/float64(p.o.SizePx)
+	if p.o.Turns == AnyTurns {
+		usable *= math.Sqrt2
+	}
+	return usable
 }
 
 // raster returns the margin and the size of a cell in sheet units, and the

@@ -41,7 +41,7 @@ func (pr *Projection) Away(m *mesh.Mesh, faces []mesh.FaceID) (out []mesh.FaceID
 	if pr.Kind != Flat || pr.Apart {
 		return nil
 	}
-	axis := r3.Unit(pr.Axis)
+	axis := mesh.Unit(pr.Axis)
 	for _, f := range faces {
 		if r3.Dot(m.FaceNormals()[f], axis) < -1e-6 {
 			out = append(out, f)

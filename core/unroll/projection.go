@@ -118,13 +118,13 @@ type frame struct{ o, u, v, axis r3.Vec }
 // Reference returns the direction across the axis from which TurnDeg is counted: up for
 // an axis that lies across it, for an upright axis the back (−Z of a frame with Y up).
 func (pr *Projection) Reference() r3.Vec {
-	axis := r3.Unit(pr.Axis)
+	axis := mesh.Unit(pr.Axis)
 	across := func(d r3.Vec) (r3.Vec, bool) {
 		d = r3.Sub(d, r3.Scale(r3.Dot(d, axis), axis))
 		l := r3.Norm(d)
 		return r3.Scale(1/max(l, 1e-300), d), l > 1e-3
 	}
-	if d, ok := across(r3.Unit(pr.Up)); ok {
+	if d, ok := across(mesh.Unit(pr.Up)); ok {
 		return d
 	}
 	back := r3.Vec{Z: -1}
@@ -141,13 +141,13 @@ func (pr *Projection) Reference() r3.Vec {
 // frame returns the axis, pointing up where it can, and the directions across it: v at
 // the turn, u before it, so that u, v and the axis are right-handed.
 func (pr *Projection) frame() frame {
-	axis := r3.Unit(pr.Axis)
+	axis := mesh.Unit(pr.Axis)
 	ref := pr.Reference()
 	if pr.Kind != Flat && r3.Dot(axis, pr.Up) < -1e-9*r3.Norm(pr.Up) {
 		axis = r3.Scale(-1, axis)
 	}
 	side := r3.Rotate(ref, pr.TurnDeg*math.Pi/180, axis)
-	return frame{pr.Origin, r3.Unit(r3.Cross(side, axis)), side, axis}
+	return frame{pr.Origin, mesh.Unit(r3.Cross(side, axis)), side, axis}
 }
 
 // angle is how far a place lies around the axis from the turn, 0 to 2π.
@@ -317,7 +317,7 @@ func (pr *Projection) Bearing(p r3.Vec) float64 {
 func (pr *Projection) Outward(p r3.Vec) r3.Vec {
 	d := r3.Sub(p, pr.Origin)
 	if pr.Kind != Spherical {
-		axis := r3.Unit(pr.Axis)
+		axis := mesh.Unit(pr.Axis)
 		d = r3.Sub(d, r3.Scale(r3.Dot(d, axis), axis))
 	}
 	if l := r3.Norm(d); l > 0 {

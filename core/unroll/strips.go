@@ -43,7 +43,7 @@ func (f *frame) upright(p *mesh.Patch, uv []r2.Vec) []r2.Vec {
 		}
 		a, b, c := p.Pos[tri[0]], p.Pos[tri[1]], p.Pos[tri[2]]
 		w := mesh.TriangleArea(a, b, c)
-		n := r3.Unit(r3.Cross(r3.Sub(b, a), r3.Sub(c, a)))
+		n := mesh.Unit(r3.Cross(r3.Sub(b, a), r3.Sub(c, a)))
 		rise := r3.Sub(f.axis, r3.Scale(r3.Dot(f.axis, n), n))
 		way = r2.Add(way, r2.Scale(w, d[t].Push(rise)))
 		area += w
