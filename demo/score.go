@@ -22,17 +22,47 @@ type Score struct {
 	Wrong                     map[[2]shape.Kind]float64
 }
 
-// Judge compares recognised parts with the truth.
-func (t Truth) Judge(m *mesh.Mesh, found []parts.Part) Score {
-	var pieces []parts.Part
+// level takes a part apart into its pieces where the truth agrees better with these than
+// with the whole: by the overlap of each true piece with its best match.
+func (t Truth) level(area []float64, found []parts.Part) (out []parts.Part) {
+	true_ := map[int]float64{}
+	for f, id := range t.Piece {
+		true_[int(id)] += area[f]
+	}
+	agree := func(list []parts.Part) (sum float64) {
+		best, within := map[int]float64{}, map[int]float64{}
+		for _, p := range list {
+			own, all := map[int]float64{}, 0.0
+			for _, f := range p.Faces {
+				if id := int(t.Piece[f]); id != Anything {
+					own[id] += area[f]
+					all += area[f]
+				}
+			}
+			for id, a := range own {
+				best[id] = max(best[id], a/(true_[id]+all-a))
+				within[id] += a
+			}
+		}
+		for id, b := range best {
+			sum += b * within[id]
+		}
+		return sum
+	}
 	for _, p := range found {
-		if len(p.Pieces) > 0 {
-			pieces = append(pieces, p.Pieces...)
+		if len(p.Pieces) > 0 && agree(p.Pieces) >= agree([]parts.Part{p})*(1-1e-9) {
+			out = append(out, t.level(area, p.Pieces)...)
 		} else {
-			pieces = append(pieces, p)
+			out = append(out, p)
 		}
 	}
+	return out
+}
+
+// Judge compares recognised parts with the truth, each or its pieces, whichever fits.
+func (t Truth) Judge(m *mesh.Mesh, found []parts.Part) Score {
 	area := m.FaceAreas()
+	pieces := t.level(area, found)
 	joint := map[[2]int]float64{}
 	rows, cols := map[int]float64{}, map[int]float64{}
 	var total, right float64

@@ -250,12 +250,14 @@ func (g *model) cover(set []int, propose func(i int, free func(int) bool) []regi
 	return chosen, left, nil
 }
 
-// fromLines grows the walls and cones a facet may belong to, starting from the
-// lines in which it meets its neighbours.
-func (g *model) fromLines(i int, free func(int) bool) (out []region) {
-	f := &g.list[i]
+// walls grows the cylinders a facet may belong to.
+func (g *model) walls(i int, free func(int) bool) []region { return g.bands(i, free, shape.Cylinder) }
+
+// bands grows shapes round an axis that a facet may belong to, starting from the lines in
+// which it meets its neighbours.
+func (g *model) bands(i int, free func(int) bool, kinds ...shape.Kind) (out []region) {
 	for _, three := range g.opposite(i) {
-		for _, kind := range []shape.Kind{shape.Cylinder, shape.Cone} {
+		for _, kind := range kinds {
 			if g.tried[kind][i] && g.tried[kind][three[1]] {
 				continue
 			}
@@ -271,6 +273,14 @@ func (g *model) fromLines(i int, free func(int) bool) (out []region) {
 			}
 		}
 	}
+	return out
+}
+
+// fromLines grows the walls, cones and extrusions a facet may belong to, starting from the
+// lines in which it meets its neighbours.
+func (g *model) fromLines(i int, free func(int) bool) []region {
+	f := &g.list[i]
+	out := g.bands(i, free, shape.Cylinder, shape.Cone)
 	var axes []r3.Vec
 	for _, s := range f.sides {
 		o := &g.list[s.other]
@@ -295,7 +305,7 @@ func (g *model) fromLines(i int, free func(int) bool) (out []region) {
 			continue
 		}
 		r.set = g.trim(r.set)
-		if len(r.set) < 3 {
+		if len(r.set) < 3 || g.plates(r.set) {
 			continue
 		}
 		if cyl, ok := g.refit(r.set, shape.Fit{Kind: shape.Cylinder}); ok {

@@ -115,7 +115,12 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 	}
 	whole, explained := g.whole(set)
 	if explained && whole.Kind != shape.Turned {
-		return []Part{one(whole)}, nil
+		p := one(whole)
+		var err error
+		if whole.Kind == shape.Extruded {
+			p.Pieces, err = g.primitives(set, progress)
+		}
+		return []Part{p}, err
 	}
 	if len(set) == 1 {
 		if g.list[set[0]].normal == (r3.Vec{}) { // a polygon that crosses itself faces nowhere
@@ -139,6 +144,11 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 			f = better
 		}
 		p := g.part(r.set, f)
+		if f.Kind == shape.Extruded {
+			if p.Pieces, err = g.primitives(r.set, progress); err != nil {
+				return nil, err
+			}
+		}
 		pieces = append(pieces, p)
 		inPieces += r.area
 		if f.Kind == shape.Cylinder || f.Kind == shape.Torus {
@@ -153,7 +163,11 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		}
 		return []Part{p}, nil
 	case explained && (len(pieces) < 2 || inPieces < 0.8*area || g.flowing(chosen)):
-		return []Part{one(whole)}, nil
+		p := one(whole)
+		if len(pieces) > 1 && inPieces >= 0.8*area { // slices, but they may be exact
+			p.Pieces = pieces
+		}
+		return []Part{p}, nil
 	}
 	for _, rest := range left {
 		f := shape.Fit{Kind: shape.Free, Origin: g.gather(rest).Centres[0]}
@@ -163,6 +177,26 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		pieces = append(pieces, g.part(rest, f))
 	}
 	return pieces, nil
+}
+
+// primitives returns the planes and the cylinders that an extruded set of facets is made
+// of; none if it is made of one.
+func (g *model) primitives(set []int, progress func() error) ([]Part, error) {
+	chosen, rest, err := g.cover(set, g.walls, progress)
+	if err != nil {
+		return nil, err
+	}
+	var out []Part
+	for _, r := range chosen {
+		out = append(out, g.part(r.set, r.fit))
+	}
+	for _, i := range rest {
+		out = append(out, g.part([]int{i}, shape.FitPlane(g.gather([]int{i}))))
+	}
+	if len(out) < 2 {
+		return nil, nil
+	}
+	return out, nil
 }
 
 // flowing tells whether regions go over into each other with hardly a bend, as

@@ -67,7 +67,7 @@ func (g *model) uniteTeeth(parts []Part) []Part {
 				total += areas[k]
 				largest = max(largest, areas[k])
 			}
-			if len(group) < toothFlats || largest > total/6 {
+			if len(group) < toothFlats || largest > total/6 || !g.alike(parts, group, areas, axis) {
 				continue
 			}
 			for _, k := range group {
@@ -79,8 +79,40 @@ func (g *model) uniteTeeth(parts []Part) []Part {
 	return merge(parts, groups, func(grp []int) Part {
 		p := Part{Faces: unionFaces(parts, grp)}
 		p.Fit = shape.FitExtruded(shape.Gather(g.mesh, p.Faces))
+		for _, i := range grp {
+			if len(parts[i].Pieces) > 0 {
+				p.Pieces = append(p.Pieces, parts[i].Pieces...)
+			} else {
+				p.Pieces = append(p.Pieces, parts[i])
+			}
+		}
 		return p
 	})
+}
+
+// alike tells whether nearly all of a group reaches from one end of the extrusion to the
+// other: the walls of a house look across one direction too, but are no teeth.
+func (g *model) alike(parts []Part, group []int, areas []float64, axis r3.Vec) bool {
+	lo, hi := make([]float64, len(group)), make([]float64, len(group))
+	first, last := math.Inf(1), math.Inf(-1)
+	for k, i := range group {
+		lo[k], hi[k] = math.Inf(1), math.Inf(-1)
+		for _, f := range parts[i].Faces {
+			for _, q := range g.mesh.FacePoints(f) {
+				t := r3.Dot(g.mesh.Points[q], axis)
+				lo[k], hi[k] = min(lo[k], t), max(hi[k], t)
+			}
+		}
+		first, last = min(first, lo[k]), max(last, hi[k])
+	}
+	var whole, all float64
+	for k, i := range group {
+		all += areas[i]
+		if hi[k]-lo[k] > 0.9*(last-first) {
+			whole += areas[i]
+		}
+	}
+	return whole > 0.9*all
 }
 
 // uniteBars joins the strips of a bent bar with a sharp-edged section: strips

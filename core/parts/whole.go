@@ -1,7 +1,9 @@
 package parts
 
 import (
+	"cmp"
 	"math"
+	"slices"
 
 	"gonum.org/v1/gonum/spatial/r3"
 
@@ -86,11 +88,49 @@ func (g *model) fits(set []int, rough bool) []shape.Fit {
 // closed forms tell which kinds are worth refining.
 func (g *model) whole(set []int) (shape.Fit, bool) {
 	for _, f := range g.fits(set, true) {
+		if f.Kind == shape.Extruded && g.plates(set) {
+			continue
+		}
 		if f, ok := g.confirm(f, set); ok {
 			return f, true
 		}
 	}
 	return shape.Fit{}, false
+}
+
+// fewPlates is how many large flats are still plates that meet at an angle rather than a
+// profile, and platesShare the share of the area they have then.
+const (
+	fewPlates   = 6
+	platesShare = 0.97
+	plateBend   = 1 * math.Pi / 180
+)
+
+// plates tells whether facets are a few flats that meet at an angle, as the walls of a
+// hopper do: each is a plane of its own before one direction explains them all.
+func (g *model) plates(set []int) bool {
+	var area float64
+	for _, i := range set {
+		area += g.list[i].area
+	}
+	order := slices.Clone(set)
+	slices.SortFunc(order, func(a, b int) int { return cmp.Compare(g.list[b].area, g.list[a].area) })
+	flat, n := 0.0, 0
+	for n < len(order) && flat <= platesShare*area {
+		flat += g.list[order[n]].area
+		n++
+	}
+	if n > fewPlates {
+		return false
+	}
+	for _, i := range order[:n] {
+		for _, s := range g.list[i].sides {
+			if s.smooth && s.bend < plateBend+2*(g.list[i].slack+g.list[s.other].slack) && slices.Contains(order[:n], s.other) {
+				return false
+			}
+		}
+	}
+	return true
 }
 
 // confirm refines a fit that is worth it and tells whether it holds.
