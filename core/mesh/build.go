@@ -11,6 +11,10 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
+// Farthest is the largest coordinate a point may have: fourth powers of lengths must not
+// overflow.
+const Farthest = 1e30
+
 // ErrEmpty is returned for a mesh without faces.
 var ErrEmpty = errors.New("the mesh has no faces")
 
@@ -52,6 +56,19 @@ func (b *Builder) Normal(n r3.Vec) int32 {
 func (b *Builder) UV(p r2.Vec) int32 {
 	b.m.SourceUV = append(b.m.SourceUV, p)
 	return int32(len(b.m.SourceUV) - 1)
+}
+
+// Tail keeps what stood behind the coordinates of the point added last.
+func (b *Builder) Tail(text []byte) {
+	if b.m.Tails == nil {
+		b.m.Tails = &Tails{}
+	}
+	b.m.Tails.Add(len(b.m.Points)-1, text)
+}
+
+// Aside keeps a line that is no part of the mesh.
+func (b *Builder) Aside(text string) {
+	b.m.Asides = append(b.m.Asides, Aside{text, int32(b.NumFaces())})
 }
 
 // Library notes a material library.
@@ -126,8 +143,13 @@ func (b *Builder) Build() (*Mesh, error) {
 		return nil, ErrEmpty
 	}
 	for i, p := range m.Points {
-		if s := p.X + p.Y + p.Z; math.IsNaN(s) || math.IsInf(s, 0) {
-			return nil, fmt.Errorf("point %d has a coordinate that is not a finite number", i+1)
+		for _, x := range [3]float64{p.X, p.Y, p.Z} {
+			if math.IsNaN(x) || math.IsInf(x, 0) {
+				return nil, fmt.Errorf("point %d has a coordinate that is not a finite number", i+1)
+			}
+			if math.Abs(x) > Farthest {
+				return nil, fmt.Errorf("point %d has the coordinate %.3g; beyond %.0g nothing can be computed", i+1, x, Farthest)
+			}
 		}
 	}
 	for f := range m.NumFaces() {

@@ -40,6 +40,10 @@ type Mesh struct {
 
 	FaceObject, FaceGroup, FaceMaterial, FaceSmoothing []int32 // index into the names, or None
 
+	// What the file said besides, kept as it was written.
+	Tails  *Tails  // what stood behind the coordinates of points, such as colours; nil for nothing
+	Asides []Aside // lines between the faces that are no part of the mesh
+
 	Normals      []r3.Vec
 	CornerNormal []int32 // index into Normals, or None; nil if the file had none
 	SourceUV     []r2.Vec
@@ -67,6 +71,36 @@ type Mesh struct {
 	star        []EdgeID
 	starStart   []int32
 	scratch     sync.Pool
+}
+
+// Aside is a line of a file that is no part of the mesh, such as a comment or a wire, and
+// the number of faces that stood before it.
+type Aside struct {
+	Text  string
+	Faces int32
+}
+
+// Tails are texts of points, most of them empty or short.
+type Tails struct {
+	text  []byte
+	start []int32 // of each point that has one, and the end
+}
+
+// Of returns the text of a point.
+func (t *Tails) Of(p PointID) []byte {
+	if t == nil || int(p)+1 >= len(t.start) {
+		return nil
+	}
+	return t.text[t.start[p]:t.start[p+1]]
+}
+
+// Add gives the next point, the n-th, a text.
+func (t *Tails) Add(n int, text []byte) {
+	for len(t.start) <= n {
+		t.start = append(t.start, int32(len(t.text)))
+	}
+	t.text = append(t.text, text...)
+	t.start = append(t.start, int32(len(t.text)))
 }
 
 // NumFaces, NumPoints, NumCorners and NumEdges count the elements.

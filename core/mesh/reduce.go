@@ -35,7 +35,7 @@ func Reduce(m *Mesh) *Reduced {
 		return &Reduced{Mesh: m}
 	}
 	w := &Mesh{Points: m.Points, Objects: m.Objects, Groups: m.Groups, Materials: m.Materials, Smoothing: m.Smoothing,
-		Libraries: m.Libraries, Normals: m.Normals, SourceUV: m.SourceUV, FaceStart: []int32{0}}
+		Libraries: m.Libraries, Tails: m.Tails, Asides: m.Asides, Normals: m.Normals, SourceUV: m.SourceUV, FaceStart: []int32{0}}
 	r := &Reduced{Mesh: w, From: make([]HalfedgeID, m.NumCorners()), Folded: folded, Double: double}
 	for i := range r.From {
 		r.From[i] = None

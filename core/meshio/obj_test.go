@@ -91,6 +91,7 @@ func TestBadFilesAreRefusedWithTheLine(t *testing.T) {
 		{"zero index", "v 0 0 0\nf 0 1 1\n", 2, "out of range"},
 		{"not a number", "v 0 NaN 0\n", 1, "finite"},
 		{"infinite", "v 0 1e999 0\n", 1, "finite"},
+		{"far away", "v 0 1e308 0\nv 0 0 0\nv 1 0 0\nf 1 2 3\n", 0, "1e+308; beyond 1e+30"},
 		{"word", "v 0 x 0\n", 1, "finite"},
 		{"two corners", "v 0 0 0\nv 1 0 0\nf 1 2\n", 3, "at least 3"},
 		{"short point", "v 0 0\n", 1, "needs 3"},
@@ -108,6 +109,42 @@ func TestBadFilesAreRefusedWithTheLine(t *testing.T) {
 	}
 }
 
+const rich = "# Fennhollow, sheet 3\n#\nv 0 0 0 0.25 0.5 1\nv 1 0 0\nv 1 1 0 1\n# a wire before the faces\nl -3 -1 2\nv 0 1 0 0.1 0.2 0.3\nf 1 2 3\n# between\np 4 1\nl 1/2 2\nf 1 3 4\n# the end\n"
+
+func TestWhatIsNoFaceIsKept(t *testing.T) {
+	m, err := read(t, rich)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var out bytes.Buffer
+	if err := WriteOBJ(&out, m, SourceUV(m)); err != nil {
+		t.Fatal(err)
+	}
+	want := "# Fennhollow, sheet 3\n#\n# a wire before the faces\nv 0 0 0 0.25 0.5 1\nv 1 0 0\nv 1 1 0 1\nv 0 1 0 0.1 0.2 0.3\nl 1 3 2\nf 1 2 3\n# between\np 4 1\nl 1 2\nf 1 3 4\n# the end\n"
+	if out.String() != want {
+		t.Errorf("written as\n%s\nwant\n%s", out.String(), want)
+	}
+}
+
+func TestTextsOfAllEncodingsAreRead(t *testing.T) {
+	plain := "v 0 0 0\nv 1 0 0\nv 0 1 0\no Dach\nf 1 2 3\n"
+	wide := func(mark string, high, low int) string {
+		b := []byte(mark)
+		for _, r := range plain {
+			pair := []byte{0, 0}
+			pair[high], pair[low] = byte(r>>8), byte(r)
+			b = append(b, pair...)
+		}
+		return string(b)
+	}
+	for name, text := range map[string]string{"UTF-8 with a mark": "\xef\xbb\xbf" + plain, "UTF-16, low byte first": wide("\xff\xfe", 1, 0), "UTF-16, high byte first": wide("\xfe\xff", 0, 1)} {
+		m, err := read(t, text)
+		if err != nil || m.NumPoints() != 3 || m.NumFaces() != 1 || m.ObjectName(0) != "Dach" {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+}
+
 func TestUnknownFormatAndCancel(t *testing.T) {
 	if _, err := Read(context.Background(), "x.step", strings.NewReader("")); err == nil {
 		t.Error("an unknown ending was read")
@@ -121,6 +158,8 @@ func TestUnknownFormatAndCancel(t *testing.T) {
 
 func FuzzReadOBJ(f *testing.F) {
 	f.Add(sample)
+	f.Add(rich)
+	f.Add("\xff\xfev\x00 \x00")
 	f.Add("v 1 2 3\nf 1 1 1\n")
 	f.Add("v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1/ 2// 3\\\n")
 	f.Fuzz(func(t *testing.T, s string) {

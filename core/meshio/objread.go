@@ -22,12 +22,13 @@ const reexport = "export the model again as Wavefront OBJ"
 const maxElements = math.MaxInt32 / 2
 
 // ReadOBJ reads the polygon part of a Wavefront OBJ file: v, vt, vn, f with
-// absolute and relative indices, o, g, s, usemtl, mtllib, comments,
-// continuation lines, LF and CRLF. Lines, curves and free-form statements are
-// passed over. Errors are *Error with the line.
+// absolute and relative indices, o, g, s, usemtl, mtllib, continuation lines, LF and CRLF,
+// in UTF-8 with or without a mark, or UTF-16 with one. Comments, wires (l, p) and what
+// stands behind the coordinates of points are kept as they are; curves and free-form
+// statements are passed over. Errors are *Error with the line.
 func ReadOBJ(ctx context.Context, r io.Reader) (*mesh.Mesh, error) {
 	p := objReader{b: mesh.NewBuilder()}
-	br := bufio.NewReaderSize(r, 1<<20)
+	br := bufio.NewReaderSize(plain(r), 1<<20)
 	if head, _ := br.Peek(512); bytes.IndexByte(head, 0) >= 0 || bytes.HasPrefix(head, []byte("\x89PNG")) {
 		return nil, &Error{What: "this is a binary file, not Wavefront OBJ text", Hint: reexport}
 	}
@@ -94,6 +95,7 @@ type objReader struct {
 	b      *mesh.Builder
 	line   int
 	seen   bool // anything at all besides blank lines and comments
+	asides int
 	fields [][]byte
 }
 
@@ -103,6 +105,9 @@ func (p *objReader) fail(format string, args ...any) error {
 
 func (p *objReader) statement(text []byte) error {
 	if i := bytes.IndexByte(text, '#'); i >= 0 {
+		if len(bytes.TrimSpace(text[:i])) == 0 {
+			p.aside(string(bytes.ToValidUTF8(text, []byte("?"))))
+		}
 		text = text[:i]
 	}
 	p.split(text)
@@ -121,6 +126,9 @@ func (p *objReader) statement(text []byte) error {
 			return p.fail("more than %d points", maxElements)
 		}
 		p.b.Point(r3.Vec{X: x[0], Y: x[1], Z: x[2]})
+		if len(args) > 3 { // a weight, a colour
+			p.b.Tail(bytes.Join(args[3:], []byte(" ")))
+		}
 	case "vn":
 		x, err := p.numbers("normal", args, 3)
 		if err != nil {
@@ -135,6 +143,8 @@ func (p *objReader) statement(text []byte) error {
 		p.b.UV(r2.Vec{X: x[0], Y: x[1]})
 	case "f":
 		return p.face(args)
+	case "l", "p":
+		return p.wire(string(p.fields[0]), args)
 	case "o":
 		p.b.Object(joinFields(args))
 	case "g":
@@ -222,6 +232,30 @@ func (p *objReader) face(args [][]byte) error {
 		p.b.Corner(mesh.PointID(idx[0]), idx[1], idx[2])
 	}
 	p.b.EndFace()
+	return nil
+}
+
+// mostAsides bounds what is kept of comments and wires.
+const mostAsides = 1 << 20
+
+func (p *objReader) aside(text string) {
+	if p.asides++; p.asides <= mostAsides {
+		p.b.Aside(text)
+	}
+}
+
+// wire keeps a line or points that belong to no face, by the numbers of their points.
+func (p *objReader) wire(key string, args [][]byte) error {
+	line := []byte(key)
+	for _, a := range args {
+		word, _, _ := bytes.Cut(a, []byte("/"))
+		i, err := p.index("point", word, p.b.NumPoints())
+		if err != nil {
+			return err
+		}
+		line = strconv.AppendInt(append(line, ' '), int64(i)+1, 10)
+	}
+	p.aside(string(line))
 	return nil
 }
 

@@ -5,6 +5,7 @@ import (
 	"io"
 	"math"
 	"strconv"
+	"strings"
 
 	"gonum.org/v1/gonum/spatial/r2"
 
@@ -16,19 +17,22 @@ import (
 // map as vt. Corners of one point that share a coordinate share a vt.
 func WriteOBJ(w io.Writer, m *mesh.Mesh, uv UV) error {
 	o := objWriter{w: bufio.NewWriterSize(w, 1<<20)}
+	asides := m.Asides
+	asides = o.asides(asides, 0)
 	for _, l := range m.Libraries {
 		o.words("mtllib", l)
 	}
-	for _, p := range m.Points {
-		o.coords("v", -1, p.X, p.Y, p.Z)
+	for i, p := range m.Points {
+		o.coords("v", -1, m.Tails.Of(mesh.PointID(i)), p.X, p.Y, p.Z)
 	}
 	for _, n := range m.Normals {
-		o.coords("vn", -1, n.X, n.Y, n.Z)
+		o.coords("vn", -1, nil, n.X, n.Y, n.Z)
 	}
 	vt := o.mapCoords(m, uv)
 
 	state := [4]int32{mesh.None, mesh.None, mesh.None, mesh.None}
 	for f := range m.NumFaces() {
+		asides = o.asides(asides, int32(f))
 		o.change("o", m.Objects, m.FaceObject[f], &state[0])
 		o.change("g", m.Groups, m.FaceGroup[f], &state[1])
 		o.change("usemtl", m.Materials, m.FaceMaterial[f], &state[2])
@@ -52,6 +56,7 @@ func WriteOBJ(w io.Writer, m *mesh.Mesh, uv UV) error {
 		}
 		o.flushLine()
 	}
+	o.asides(asides, int32(m.NumFaces()))
 	if o.err != nil {
 		return o.err
 	}
@@ -62,6 +67,8 @@ type objWriter struct {
 	w   *bufio.Writer
 	buf []byte
 	err error
+
+	headed bool // what stands before the points is written
 }
 
 func (o *objWriter) flushLine() {
@@ -79,13 +86,32 @@ func (o *objWriter) words(key, text string) {
 	o.flushLine()
 }
 
+// asides writes the lines that stood before a number of faces and returns the others.
+// Wires name points, so those before the first face wait until these are written.
+func (o *objWriter) asides(list []mesh.Aside, faces int32) []mesh.Aside {
+	var wait []mesh.Aside
+	for len(list) > 0 && list[0].Faces <= faces {
+		if a := list[0]; faces == 0 && !o.headed && !strings.HasPrefix(a.Text, "#") {
+			wait = append(wait, a)
+		} else {
+			o.words(a.Text, "")
+		}
+		list = list[1:]
+	}
+	o.headed = true
+	return append(wait, list...)
+}
+
 // coords writes numbers with the given significant digits, -1 for as many as
-// it takes to read the same value back.
-func (o *objWriter) coords(key string, digits int, x ...float64) {
+// it takes to read the same value back, and what stood behind them.
+func (o *objWriter) coords(key string, digits int, tail []byte, x ...float64) {
 	o.buf = append(o.buf[:0], key...)
 	for _, v := range x {
 		o.buf = append(o.buf, ' ')
 		o.buf = strconv.AppendFloat(o.buf, v, 'g', digits, 64)
+	}
+	if len(tail) > 0 {
+		o.buf = append(append(o.buf, ' '), tail...)
 	}
 	o.flushLine()
 }
@@ -120,7 +146,7 @@ func (o *objWriter) mapCoords(m *mesh.Mesh, uv UV) []int32 {
 			i = int32(len(links))
 			links = append(links, link{t, head[p]})
 			head[p] = i
-			o.coords("vt", 12, t.X, t.Y)
+			o.coords("vt", 12, nil, t.X, t.Y)
 		}
 		vt[c] = i
 	}
