@@ -249,7 +249,8 @@ func writeWhole(name string, write func(io.Writer) error) error {
 	if err != nil {
 		return fmt.Errorf("cannot write %s: %w", name, err)
 	}
-	defer os.Remove(f.Name())
+	unfinished.add(f.Name())
+	defer unfinished.remove(f.Name())
 	if err := write(f); err != nil {
 		f.Close()
 		return fmt.Errorf("cannot write %s: %w", name, err)

@@ -4,13 +4,18 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"slices"
 	"strings"
+	"syscall"
 	"testing"
+	"time"
 
 	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
 	"morvek/core/meshio"
 )
 
@@ -119,5 +124,33 @@ func TestRunKeepsTheModelAndWritesTheReport(t *testing.T) {
 	}
 	if code, _, _ := call("proof", in); code != exitFindings {
 		t.Errorf("proof of the junk map: exit %d, want %d", code, exitFindings)
+	}
+}
+
+// A signal ends a run at once, whatever it computes, and leaves nothing half written.
+func TestASignalEndsARunAtOnce(t *testing.T) {
+	bin := filepath.Join(t.TempDir(), "morvek")
+	if out, err := exec.Command("go", "build", "-o", bin, ".").CombinedOutput(); err != nil {
+		t.Fatalf("%v: %s", err, out)
+	}
+	in := write(t, "can.obj", string(meshtest.CanFile(20_000)))
+	dir := t.TempDir()
+	for _, after := range []time.Duration{100, 600, 1500} {
+		cmd := exec.Command(bin, "run", in, "-o", filepath.Join(dir, "out.obj"), "--quiet")
+		if err := cmd.Start(); err != nil {
+			t.Fatal(err)
+		}
+		time.Sleep(after * time.Millisecond)
+		if err := cmd.Process.Signal(syscall.SIGTERM); err != nil {
+			t.Fatal(err)
+		}
+		err := cmd.Wait()
+		var exit *exec.ExitError
+		if !errors.As(err, &exit) || exit.ExitCode() != exitFailed {
+			t.Errorf("after %v ms it ended with %v, want %d", int(after), err, exitFailed)
+		}
+		if left, err := os.ReadDir(dir); err != nil || len(left) > 0 {
+			t.Errorf("it left %v, %v", left, err)
+		}
 	}
 }

@@ -9,7 +9,9 @@ import (
 	"io"
 	"os"
 	"os/signal"
+	"slices"
 	"syscall"
+	"time"
 
 	"morvek/core/parallel"
 )
@@ -44,9 +46,25 @@ var commands = map[string]command{
 
 func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
+	if len(os.Args) > 1 && slices.Contains(atOnce, os.Args[1]) {
+		go leave(ctx)
+	}
 	code := dispatch(ctx, os.Args[1:], os.Stdout, os.Stderr)
 	stop()
 	os.Exit(code)
+}
+
+// atOnce are the commands that a signal ends at once, whatever they compute: they write
+// beside their results and rename, so nothing half done is left.
+var atOnce = []string{"run", "parts", "proof", "model"}
+
+// leave ends the process soon after the context, if it has not ended by itself.
+func leave(ctx context.Context) {
+	<-ctx.Done()
+	time.Sleep(120 * time.Millisecond)
+	unfinished.removeAll()
+	fmt.Fprintln(os.Stderr, "morvek: stopped; nothing more was written")
+	os.Exit(exitFailed)
 }
 
 func dispatch(ctx context.Context, args []string, stdout, stderr io.Writer) int {

@@ -22,7 +22,8 @@ func (*Attach) Describe() string { return "leave what lies flat attached" }
 // Apply implements Edit.
 func (e *Attach) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
 	s := d.State.Clone()
-	a := newAttacher(ctx, d, s, func(p piece) bool { return !s.inStack(p.part) })
+	stacked := s.stacks()
+	a := newAttacher(ctx, d, s, func(p piece) bool { return !stacked(p.part) })
 	dial := s.Settings.Dial
 	if dial < 1 {
 		a.compact = min(1.8*dial, 0.8+0.2*dial)

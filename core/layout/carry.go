@@ -89,9 +89,10 @@ func (e *CarryOver) Plan(_ context.Context, d *Document) (*State, []Carried, err
 	if e.From != nil {
 		start = of[*e.From]
 	}
+	stacked := s.stacks()
 	for _, p := range pairs {
 		for _, k := range []int32{p.a, p.b} {
-			if err := s.unstacked(shells[k].Faces); err != nil {
+			if err := s.unstacked(stacked, shells[k].Faces); err != nil {
 				return nil, nil, err
 			}
 		}
@@ -194,8 +195,9 @@ func (c Carry) Words() string {
 // seamsOfMaterial returns the seams between mapped faces of one material that lie in no
 // stack.
 func (s *State) seamsOfMaterial(m *mesh.Mesh, name string) (out []mesh.EdgeID) {
+	stacked := s.stacks()
 	free := func(f mesh.FaceID) bool {
-		return s.Map.Mapped[f] && m.MaterialName(f) == name && !s.inStack(s.FacePart[f])
+		return s.Map.Mapped[f] && m.MaterialName(f) == name && !stacked(s.FacePart[f])
 	}
 	for i := range m.NumEdges() {
 		e := mesh.EdgeID(i)

@@ -173,9 +173,9 @@ func newDocument(source *mesh.Mesh, r *mesh.Reduced, s Settings) *Document {
 	piece, n := m.Components()
 	for f, p := range piece {
 		st.FacePart[f] = PartID(p)
-	}
-	for i := range n {
-		st.Parts = append(st.Parts, Part{Name: pieceName(m, piece, int32(i), n), Fit: shape.Fit{Kind: shape.Free}})
+		if int(p) == len(st.Parts) { // pieces are numbered by their first face
+			st.Parts = append(st.Parts, Part{Name: pieceName(m, mesh.FaceID(f), int(p), n), Fit: shape.Fit{Kind: shape.Free}})
+		}
 	}
 	for e := range st.Cut {
 		a, b := m.EdgeFaces(mesh.EdgeID(e))

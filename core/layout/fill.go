@@ -31,7 +31,7 @@ func (e *Fill) Apply(ctx context.Context, d *Document, progress func(float64)) (
 		return nil, err
 	}
 	s := d.State.Clone()
-	if err := s.unstacked(e.Faces); err != nil {
+	if err := s.unstacked(s.stacks(), e.Faces); err != nil {
 		return nil, err
 	}
 	groups := m.Connected(with(nil, e.Faces), s.IsCut)

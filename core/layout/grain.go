@@ -110,8 +110,9 @@ func (e *SetGrain) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 func (s *State) turnToGrain(d *Document, parts map[PartID]bool) {
 	shells, _ := s.Map.Shells(d.Mesh, s.IsCut)
 	rack := s.newRack(d.Mesh, nil)
+	stacked := s.stacks()
 	for _, sh := range shells {
-		if p := s.FacePart[sh.Faces[0]]; p < 0 || !parts[p] || s.inStack(p) {
+		if p := s.FacePart[sh.Faces[0]]; p < 0 || !parts[p] || stacked(p) {
 			continue
 		}
 		l := s.lift(d.Mesh, sh)

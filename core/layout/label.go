@@ -63,7 +63,7 @@ func (e *SetLabel) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 	if k == mesh.None {
 		return s, nil
 	}
-	if err := s.unstacked(shells[k].Faces); err != nil {
+	if err := s.unstacked(s.stacks(), shells[k].Faces); err != nil {
 		return nil, err
 	}
 	shell := s.lift(m, shells[k])

@@ -17,14 +17,10 @@ func sourceName(m *mesh.Mesh, f mesh.FaceID) string {
 	return strings.ReplaceAll(name, "_", " ")
 }
 
-func pieceName(m *mesh.Mesh, piece []int32, p int32, pieces int) string {
-	for f, q := range piece {
-		if q == p {
-			if name := sourceName(m, mesh.FaceID(f)); name != "" {
-				return name
-			}
-			break
-		}
+// pieceName names a connected piece, one of several, by its first face.
+func pieceName(m *mesh.Mesh, first mesh.FaceID, p, pieces int) string {
+	if name := sourceName(m, first); name != "" {
+		return name
 	}
 	if pieces == 1 {
 		return "whole model"

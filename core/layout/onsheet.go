@@ -126,9 +126,9 @@ func (q *byDistance) Pop() any {
 }
 
 // unstacked refuses faces whose parts share their place with others.
-func (s *State) unstacked(faces []mesh.FaceID) error {
+func (s *State) unstacked(stacked func(PartID) bool, faces []mesh.FaceID) error {
 	for _, p := range s.partsOf(faces) {
-		if s.inStack(p) {
+		if stacked(p) {
 			return refuse("%s lies in a stack; take the stack apart first", s.Parts[p].Name)
 		}
 	}

@@ -58,8 +58,9 @@ func (e *Orient) Apply(_ context.Context, d *Document, _ func(float64)) (*State,
 	picked := set(e.Edges)
 	rack := s.newRack(m, nil)
 	changed := false
+	stacked := s.stacks()
 	for k, sh := range shells {
-		if !asked(k) || s.unstacked(sh.Faces) != nil {
+		if !asked(k) || s.unstacked(stacked, sh.Faces) != nil {
 			continue
 		}
 		turn := s.orientOwn

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 	"morvek/core/parts"
 	"morvek/core/shape"
 )
@@ -62,8 +63,10 @@ func (r *Recognise) Apply(ctx context.Context, d *Document, progress func(float6
 	if len(o.Faces) == 0 {
 		return nil, refuse("all of these parts are locked; unlock one first")
 	}
-	go d.Mesh.BVH() // chamfers will ask for rays; their tree grows beside the facets
+	var tree parallel.Group
+	tree.Do(func() { d.Mesh.BVH() }) // chamfers will ask for rays; their tree grows beside the facets
 	found, err := parts.Recognise(ctx, d.Mesh, o, progress)
+	_ = tree.Wait()
 	if err != nil {
 		return nil, err
 	}

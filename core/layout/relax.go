@@ -77,7 +77,7 @@ func (e *Relax) Apply(ctx context.Context, d *Document, progress func(float64)) 
 		return nil, refuse("pick a shell, or points of one, to relax")
 	}
 	for i, k := range list {
-		if err := s.unstacked(shells[k].Faces); err != nil {
+		if err := s.unstacked(s.stacks(), shells[k].Faces); err != nil {
 			return nil, err
 		}
 		if err := e.shell(ctx, d, s, shells[k], only); err != nil {
@@ -193,7 +193,7 @@ func (e *Nudge) Apply(_ context.Context, d *Document, _ func(float64)) (*State, 
 	}
 	moved := false
 	for _, k := range order {
-		if err := s.unstacked(shells[k].Faces); err != nil {
+		if err := s.unstacked(s.stacks(), shells[k].Faces); err != nil {
 			return nil, err
 		}
 		l := s.lift(m, shells[k])

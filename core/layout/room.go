@@ -11,10 +11,20 @@ import (
 	"morvek/core/planar"
 )
 
-// inStack tells whether a part shares its place on the sheet with another.
-func (s *State) inStack(p PartID) bool {
-	return p >= 0 && (s.Parts[p].StackedOn != nil || slices.ContainsFunc(s.Parts, func(o Part) bool { return o.StackedOn != nil && *o.StackedOn == p }))
+// stacks returns what tells whether a part shares its place on the sheet with another,
+// for the state as it is now.
+func (s *State) stacks() func(PartID) bool {
+	in := make([]bool, len(s.Parts))
+	for i, p := range s.Parts {
+		if p.StackedOn != nil {
+			in[i], in[*p.StackedOn] = true, true
+		}
+	}
+	return func(p PartID) bool { return p >= 0 && in[p] }
 }
+
+// inStack tells whether a part shares its place on the sheet with another.
+func (s *State) inStack(p PartID) bool { return s.stacks()(p) }
 
 // shellStretch returns the L² and the angular stretch p95 of faces as they are mapped.
 func (s *State) shellStretch(m *mesh.Mesh, faces []mesh.FaceID) (l2, angular float64) {

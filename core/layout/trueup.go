@@ -95,8 +95,9 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 	}
 	all := len(e.Faces) == 0
 	var list []int
+	inStack := s.stacks()
 	for k := range shells {
-		switch stacked := s.unstacked(shells[k].Faces); {
+		switch stacked := s.unstacked(inStack, shells[k].Faces); {
 		case !asked(k) || all && stacked != nil:
 		case stacked != nil:
 			return nil, nil, stacked

@@ -1,6 +1,7 @@
 package mesh
 
 import (
+	"math"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -164,11 +165,7 @@ func (m *Mesh) doubles(k *keep) (out []FaceID) {
 	}
 	// Of three faces and more on a side two may have found each other.
 	suspects := slices.DeleteFunc(sortedKeys(crowded), func(f FaceID) bool { return !k.face[f] })
-	type key struct {
-		a, b r3.Vec // least corner and the next
-		n    int
-	}
-	seen := map[key][]FaceID{}
+	seen := map[uint64][]FaceID{} // by a digest of the ring
 	ringOf := func(f FaceID) (ring []r3.Vec) {
 		lo, hi := m.Corners(f)
 		first := 0
@@ -187,7 +184,7 @@ func (m *Mesh) doubles(k *keep) (out []FaceID) {
 			continue
 		}
 		ring := ringOf(f)
-		id := key{ring[0], ring[1], len(ring)}
+		id := digest(ring)
 		if slices.ContainsFunc(seen[id], func(o FaceID) bool { return slices.Equal(ringOf(o), ring) }) {
 			out = append(out, f)
 			continue
@@ -195,6 +192,18 @@ func (m *Mesh) doubles(k *keep) (out []FaceID) {
 		seen[id] = append(seen[id], f)
 	}
 	return out
+}
+
+// digest is a number that equal rings have in common and others hardly ever (FNV-1a).
+func digest(ring []r3.Vec) uint64 {
+	h := uint64(14695981039346656037)
+	for _, p := range ring {
+		for _, x := range [3]float64{p.X, p.Y, p.Z} {
+			h = (h ^ math.Float64bits(x)) * 1099511628211
+			h ^= h >> 29
+		}
+	}
+	return h
 }
 
 // around returns faces with all that have a point in common with them, ascending.
