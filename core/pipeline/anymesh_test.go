@@ -9,10 +9,15 @@ import (
 	"math/rand/v2"
 	"os"
 	"runtime"
+	"slices"
 	"strconv"
 	"testing"
 
+	"gonum.org/v1/gonum/spatial/r2"
+
 	"morvek/core/layout"
+	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
 	"morvek/core/meshio"
 	"morvek/core/parallel"
 	"morvek/core/pipeline"
@@ -116,4 +121,107 @@ func TestNothingBreaksOnSmallModels(t *testing.T) {
 	if many > 0 {
 		t.Errorf("%d of %d", many, count)
 	}
+}
+
+// broken damages the lines of a model as modelers and programs do: faces doubled, turned
+// over, left out, pinched to a line or a point, points torn apart or moved onto others.
+func broken(r *rand.Rand, data []byte) []byte {
+	lines := bytes.Split(bytes.TrimSpace(data), []byte("\n"))
+	var points, faces []int
+	for i, l := range lines {
+		switch {
+		case bytes.HasPrefix(l, []byte("v ")):
+			points = append(points, i)
+		case bytes.HasPrefix(l, []byte("f ")):
+			faces = append(faces, i)
+		}
+	}
+	any := func() int { return faces[r.IntN(len(faces))] }
+	for range 1 + r.IntN(8) {
+		i := any()
+		c := bytes.Fields(lines[i])[1:]
+		k := r.IntN(len(c))
+		switch r.IntN(7) {
+		case 0: // doubled, perhaps from another corner
+			lines = append(lines, slices.Concat([]byte("f "), bytes.Join(slices.Concat(c[k:], c[:k]), []byte(" "))))
+		case 1:
+			slices.Reverse(c)
+			lines[i] = slices.Concat([]byte("f "), bytes.Join(c, []byte(" ")))
+		case 2:
+			lines[i] = []byte("# left out")
+			faces = slices.DeleteFunc(faces, func(f int) bool { return f == i })
+			if len(faces) == 0 {
+				return data
+			}
+		case 3: // pinched
+			c[k] = c[(k+1)%len(c)]
+			lines[i] = slices.Concat([]byte("f "), bytes.Join(c, []byte(" ")))
+		case 4: // a point moved onto another
+			lines[points[r.IntN(len(points))]] = lines[points[r.IntN(len(points))]]
+		case 5: // a corner on some other point
+			c[k] = []byte(strconv.Itoa(1 + r.IntN(len(points))))
+			lines[i] = slices.Concat([]byte("f "), bytes.Join(c, []byte(" ")))
+		case 6: // a fin on an edge
+			lines = append(lines, fmt.Appendf(nil, "f %s %s %d", c[k], c[(k+1)%len(c)], 1+r.IntN(len(points))))
+		}
+	}
+	return append(bytes.Join(lines, []byte("\n")), '\n')
+}
+
+func TestNothingBreaksOnBrokenModels(t *testing.T) {
+	count := 60
+	if n, err := strconv.Atoi(os.Getenv("MORVEK_MODELS")); err == nil {
+		count = n
+	}
+	wholes := [][]byte{meshtest.CanFile(6), meshtest.CanFile(14), meshtest.CanFile(40)}
+	for _, slug := range []string{"survey-case"} {
+		var b bytes.Buffer
+		if err := meshio.WriteOBJ(&b, demoMesh(t, slug), func(mesh.HalfedgeID) (r2.Vec, bool) { return r2.Vec{}, false }); err != nil {
+			t.Fatal(err)
+		}
+		wholes = append(wholes, b.Bytes())
+	}
+	failed := make([]error, count)
+	made := func(seed int) []byte {
+		r := rand.New(rand.NewPCG(uint64(seed), 11))
+		whole := wholes[seed%3]
+		if seed%20 == 19 {
+			whole = wholes[3]
+		}
+		return broken(r, whole)
+	}
+	var g parallel.Group
+	g.SetLimit(runtime.GOMAXPROCS(0))
+	for seed := range count {
+		g.Do(func() { failed[seed] = wholeJob(made(seed)) })
+	}
+	_ = g.Wait()
+	many := 0
+	for seed, err := range failed {
+		if err != nil {
+			if many++; many <= 12 {
+				t.Errorf("model %d: %.900v", seed, err)
+			}
+		}
+	}
+	if many > 0 {
+		t.Errorf("%d of %d", many, count)
+	}
+}
+
+// From the bytes of a file to the proof of its map.
+func FuzzWholeJob(f *testing.F) {
+	f.Add(meshtest.CanFile(5))
+	f.Add([]byte("v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 3 2 4\nf 1 2 3 4\n"))
+	for seed := range 20 {
+		f.Add(anything(rand.New(rand.NewPCG(uint64(seed), 7))))
+	}
+	f.Fuzz(func(t *testing.T, data []byte) {
+		if len(data) > 4000 {
+			return
+		}
+		if err := wholeJob(data); err != nil {
+			t.Fatalf("%v\n%s", err, data)
+		}
+	})
 }
