@@ -484,16 +484,19 @@ func (g *model) choose(cands []region, taken map[int]bool) []region {
 		for _, i := range c.set {
 			mine[i] = true
 		}
-		for _, i := range c.set {
-			if taken[i] {
+		for _, i := range c.set { // whatever is left of it, piece by piece
+			if taken[i] || !mine[i] {
 				continue
 			}
 			set := g.flood([]int{i}, c.fit, func(j int) bool { return mine[j] && free(j) }, len(g.list)+1)
+			for _, j := range set {
+				delete(mine, j)
+			}
+			delete(mine, i)
 			r := g.region(set, c.fit)
 			if len(set) >= leastFacets(c.fit.Kind) && len(set) < len(c.set) && !g.slice(r) {
 				heap.Push(q, ranked{r, c.id})
 			}
-			break
 		}
 	}
 	return out

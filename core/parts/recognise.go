@@ -93,6 +93,7 @@ func Recognise(ctx context.Context, m *mesh.Mesh, o Options, progress func(float
 	out = g.uniteTeeth(out)
 	out = uniteTurned(m, out)
 	out = uniteBars(m, out, o.CreaseDeg*math.Pi/180)
+	out = uniteCrumbs(m, out)
 	out = absorbStrips(m, out, o)
 	byArea(m, out)
 	if progress != nil {
