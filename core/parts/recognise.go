@@ -94,6 +94,7 @@ func Recognise(ctx context.Context, m *mesh.Mesh, o Options, progress func(float
 	out = uniteTurned(m, out)
 	out = uniteBars(m, out, o.CreaseDeg*math.Pi/180)
 	out = uniteCrumbs(m, out)
+	out = uniteRings(m, out, o)
 	out = absorbStrips(m, out, o)
 	byArea(m, out)
 	if progress != nil {
@@ -122,6 +123,13 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 			p.Pieces, err = g.primitives(set, progress)
 		}
 		return []Part{p}, err
+	}
+	if !explained && len(set) > 1 && g.plates(set) {
+		var flats []Part
+		for _, i := range set {
+			flats = append(flats, g.part([]int{i}, shape.FitPlane(g.gather([]int{i}))))
+		}
+		return flats, nil
 	}
 	if len(set) == 1 {
 		if g.list[set[0]].normal == (r3.Vec{}) { // a polygon that crosses itself faces nowhere

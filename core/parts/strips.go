@@ -23,15 +23,9 @@ func absorbStrips(m *mesh.Mesh, parts []Part, o Options) []Part {
 	if o.Detail >= 1 {
 		return parts
 	}
-	near, rim := neighbours(m, parts)
+	widths := measureWidths(m, parts, o.Detail)
+	near, area, wide, isStrip := widths.near, widths.area, widths.wide, widths.isStrip
 	n := len(parts)
-	area, wide := make([]float64, n), make([]float64, n)
-	for i, p := range parts {
-		area[i] = partArea(m, p)
-		wide[i] = width(area[i], rim[i])
-	}
-	diag := m.Diagonal()
-	narrow := (1 - o.Detail) // at 0.5: half as wide as the narrower neighbour
 	host := make([]int, n)
 	strip, curved := make([]bool, n), make([]float64, n)
 	for i := range host {
@@ -44,17 +38,6 @@ func absorbStrips(m *mesh.Mesh, parts []Part, o Options) []Part {
 	slices.SortStableFunc(order, func(a, b int) int {
 		return cmp.Or(cmp.Compare(float32(wide[a]), float32(wide[b])), cmp.Compare(parts[a].Faces[0], parts[b].Faces[0]))
 	})
-	isStrip := func(i int) bool {
-		if len(near[i]) < 2 || area[i] == 0 || wide[i] > 0.045*diag || area[i] < 5*wide[i]*wide[i] {
-			return false
-		}
-		a, b := near[i][0], near[i][1]
-		if b.length < 0.25*rim[i] || a.bend*b.bend <= 0 || min(wide[a.other], wide[b.other])*narrow < wide[i] {
-			return false
-		}
-		// The rim of a thin plate, at right angles to both, is none.
-		return max(math.Abs(a.bend), math.Abs(b.bend)) <= steepest
-	}
 	// Which neighbour is a question of rays, so all strips ask at once.
 	second := make([]bool, n)
 	g := parallel.Group{}
@@ -170,6 +153,41 @@ func absorbStrips(m *mesh.Mesh, parts []Part, o Options) []Part {
 		}
 		return p
 	})
+}
+
+// widths tells how wide parts are, and which of them are strips between two wider ones.
+type widths struct {
+	near      [][]border
+	rim       []float64
+	area      []float64
+	wide      []float64
+	narrow    float64 // how wide a strip may be, as a share of the narrower neighbour
+	narrowest float64 // how wide at the most, model units
+}
+
+func measureWidths(m *mesh.Mesh, parts []Part, detail float64) *widths {
+	w := &widths{area: make([]float64, len(parts)), wide: make([]float64, len(parts)), narrow: 1 - detail, narrowest: 0.045 * m.Diagonal()}
+	w.near, w.rim = neighbours(m, parts)
+	for i, p := range parts {
+		w.area[i] = partArea(m, p)
+		w.wide[i] = width(w.area[i], w.rim[i])
+	}
+	return w
+}
+
+// isStrip tells whether a part is a narrow strip between its two longest neighbours, to
+// both of which it bends the same way.
+func (w *widths) isStrip(i int) bool {
+	near, wide := w.near, w.wide
+	if len(near[i]) < 2 || w.area[i] == 0 || wide[i] > w.narrowest || w.area[i] < 5*wide[i]*wide[i] {
+		return false
+	}
+	a, b := near[i][0], near[i][1]
+	if b.length < 0.25*w.rim[i] || a.bend*b.bend <= 0 || min(wide[a.other], wide[b.other])*w.narrow < wide[i] {
+		return false
+	}
+	// The rim of a thin plate, at right angles to both, is none.
+	return max(math.Abs(a.bend), math.Abs(b.bend)) <= steepest
 }
 
 // curvedShare is how much of a part may be curved strips that do not lie flat

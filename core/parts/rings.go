@@ -1,0 +1,109 @@
+package parts
+
+import (
+	"math"
+	"slices"
+
+	"morvek/core/mesh"
+	"morvek/core/shape"
+)
+
+// ringBend is the bend below which two parts go over into each other.
+const ringBend = 12 * math.Pi / 180
+
+// leastRing is how many walls close round at the least.
+const leastRing = 3
+
+// uniteRings makes one part of walls that close round: the sides of a tapered box with
+// bevelled edges, the flats and corners of a transition from square to round. Each goes
+// over into just one other on either side, smoothly or through a bevel, and all of them
+// together are an open tube, so that one opening lets them lie flat.
+func uniteRings(m *mesh.Mesh, parts []Part, o Options) []Part {
+	if o.Detail >= 1 {
+		return parts
+	}
+	w := measureWidths(m, parts, o.Detail)
+	links := make([]map[int]int, len(parts)) // to which wall, through which strip, or -1
+	link := func(a, b, by int) {
+		for _, k := range [2][2]int{{a, b}, {b, a}} {
+			if links[k[0]] == nil {
+				links[k[0]] = map[int]int{}
+			}
+			links[k[0]][k[1]] = by
+		}
+	}
+	strip := make([]bool, len(parts))
+	for i := range parts {
+		strip[i] = w.isStrip(i)
+	}
+	for i := range parts {
+		if strip[i] {
+			if a, b := w.near[i][0].other, w.near[i][1].other; a != b && !strip[a] && !strip[b] {
+				link(a, b, i)
+			}
+		}
+	}
+	for i := range parts {
+		for _, b := range w.near[i] {
+			if i < b.other && !strip[i] && !strip[b.other] && math.Abs(b.bend) < ringBend && b.bend != 0 && b.length > 0.2*min(w.rim[i], w.rim[b.other]) {
+				link(i, b.other, -1)
+			}
+		}
+	}
+	seen := make([]bool, len(parts))
+	var groups [][]int
+	walls := map[int][]int{} // by the first of the group
+	for i := range parts {
+		ring := follow(links, seen, i)
+		if len(ring) < leastRing {
+			continue
+		}
+		group := slices.Clone(ring)
+		for k, a := range ring {
+			if by := links[a][ring[(k+1)%len(ring)]]; by >= 0 {
+				group = append(group, by)
+			}
+		}
+		p := mesh.NewPatch(m, unionFaces(parts, group), func(mesh.EdgeID) bool { return false })
+		if p.Euler() != 0 || len(p.Borders()) != 2 {
+			continue
+		}
+		groups = append(groups, group)
+		walls[slices.Min(group)] = ring
+	}
+	return merge(parts, groups, func(grp []int) Part {
+		p := Part{Faces: unionFaces(parts, grp)}
+		for _, i := range walls[grp[0]] {
+			p.Pieces = append(p.Pieces, parts[i])
+		}
+		s := shape.Gather(m, p.Faces)
+		if p.Fit = shape.FitExtruded(s); p.Fit.Bend > extrudedSpread {
+			p.Fit = shape.Fit{Kind: shape.Free, Origin: parts[grp[0]].Fit.Origin}
+		}
+		return p
+	})
+}
+
+// follow walks along walls that have two links each, and returns them in order if the
+// walk closes.
+func follow(links []map[int]int, seen []bool, from int) (ring []int) {
+	at, before := from, -1
+	for !seen[at] {
+		if len(links[at]) != 2 {
+			return nil
+		}
+		seen[at] = true
+		ring = append(ring, at)
+		next := -1
+		for k := range links[at] {
+			if k != before && (next < 0 || k < next) {
+				next = k
+			}
+		}
+		at, before = next, at
+	}
+	if at != from {
+		return nil
+	}
+	return ring
+}
