@@ -147,12 +147,16 @@ func (g *model) disc(i, n int) []int {
 // nothing explains more of them would not help.
 const seedLimit = 600
 
+// missLimit is how many seeds in a row may lead to nothing before the others are taken to
+// lie on the same form that nothing explains.
+const missLimit = 48
+
 // split returns the shapes a smooth component is made of, and what is left.
 // Walls and cones are grown first, from the lines in which facets meet; what
 // they leave is often one shape, an elbow between two pipes; only where it is
 // not are shapes sought by discs of facets, if at all.
 func (g *model) split(set []int, discs bool, progress func() error) (chosen []region, left [][]int, err error) {
-	chosen, rest, err := g.cover(set, g.fromLines, progress)
+	chosen, rest, err := g.cover(set, g.fromLines, len(set), progress)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -165,7 +169,7 @@ func (g *model) split(set []int, discs bool, progress func() error) (chosen []re
 			left = append(left, r)
 			continue
 		}
-		more, still, err := g.cover(r, g.fromDiscs, progress)
+		more, still, err := g.cover(r, g.fromDiscs, missLimit, progress)
 		if err != nil {
 			return nil, nil, err
 		}
@@ -183,8 +187,9 @@ func (g *model) split(set []int, discs bool, progress func() error) (chosen []re
 
 // cover grows candidates from the facets of a set, largest facets first, and
 // lets the largest candidates take their facets, in the manner of a greedy set
-// cover (Schnabel et al. 2007).
-func (g *model) cover(set []int, propose func(i int, free func(int) bool) []region, progress func() error) (chosen []region, left []int, err error) {
+// cover (Schnabel et al. 2007). After patience seeds in a row that lead to nothing no more
+// are proposed.
+func (g *model) cover(set []int, propose func(i int, free func(int) bool) []region, patience int, progress func() error) (chosen []region, left []int, err error) {
 	inside := make(map[int]bool, len(set))
 	for _, i := range set {
 		inside[i] = true
@@ -219,6 +224,7 @@ func (g *model) cover(set []int, propose func(i int, free func(int) bool) []regi
 			cands = append(cands, r)
 		}
 	}
+	misses := 0
 	for k, i := range seeds {
 		if k%64 == 0 {
 			if err := progress(); err != nil {
@@ -233,11 +239,15 @@ func (g *model) cover(set []int, propose func(i int, free func(int) bool) []regi
 				consider(r)
 			}
 		}
-		if k > seedLimit || done[shape.Free][i] || done[shape.Turned][i] {
+		if k > seedLimit || misses > patience || done[shape.Free][i] || done[shape.Turned][i] {
 			continue
 		}
+		before := len(cands) + len(general)
 		for _, r := range propose(i, free) {
 			consider(r)
+		}
+		if misses++; len(cands)+len(general) > before {
+			misses = 0
 		}
 	}
 	taken := map[int]bool{}

@@ -191,7 +191,7 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 // primitives returns the planes and the cylinders that an extruded set of facets is made
 // of; none if it is made of one.
 func (g *model) primitives(set []int, progress func() error) ([]Part, error) {
-	chosen, rest, err := g.cover(set, g.walls, progress)
+	chosen, rest, err := g.cover(set, g.walls, len(set), progress)
 	if err != nil {
 		return nil, err
 	}
