@@ -65,7 +65,7 @@ func uniteRings(m *mesh.Mesh, parts []Part, o Options) []Part {
 			}
 		}
 		p := mesh.NewPatch(m, unionFaces(parts, group), func(mesh.EdgeID) bool { return false })
-		if p.Euler() != 0 || len(p.Borders()) != 2 {
+		if p.Euler() != 0 || len(p.Borders()) != 2 || !liesFlat(p) {
 			continue
 		}
 		groups = append(groups, group)
@@ -82,6 +82,29 @@ func uniteRings(m *mesh.Mesh, parts []Part, o Options) []Part {
 		}
 		return p
 	})
+}
+
+// mostDefect and mostTogether bound the angle defects inside a ring that can lie flat once
+// it is opened: of one point, and of all together, in which noise cancels.
+const (
+	mostDefect   = 5 * math.Pi / 180
+	mostTogether = 10 * math.Pi / 180
+)
+
+// liesFlat tells whether a patch bends without stretching but at its borders.
+func liesFlat(p *mesh.Patch) bool {
+	defects, border := p.Defects()
+	var all float64
+	for v, k := range defects {
+		if border[v] {
+			continue
+		}
+		if math.Abs(k) > mostDefect {
+			return false
+		}
+		all += k
+	}
+	return math.Abs(all) < mostTogether
 }
 
 // follow walks along walls that have two links each, and returns them in order if the
