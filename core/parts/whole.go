@@ -103,6 +103,7 @@ func (g *model) whole(set []int) (shape.Fit, bool) {
 const (
 	fewPlates   = 6
 	platesShare = 0.97
+	besides     = 2 // so many smaller ones may be there
 	plateBend   = 1 * math.Pi / 180
 )
 
@@ -120,8 +121,8 @@ func (g *model) plates(set []int) bool {
 		flat += g.list[order[n]].area
 		n++
 	}
-	if n > fewPlates {
-		return false
+	if n > fewPlates || len(order)-n > besides {
+		return false // the small ones may be the rounds between the large
 	}
 	for _, i := range order[:n] {
 		for _, s := range g.list[i].sides {
