@@ -422,7 +422,7 @@ func TestHeadersKeepEverythingHere(t *testing.T) {
 			t.Fatal(err)
 		}
 		res.Body.Close()
-		if csp := res.Header.Get("Content-Security-Policy"); !strings.HasPrefix(csp, "default-src 'self'") || res.StatusCode != 200 {
+		if csp := res.Header.Get("Content-Security-Policy"); !strings.HasPrefix(csp, "default-src 'self'") || !strings.Contains(csp, "form-action 'self'") || res.StatusCode != 200 {
 			t.Errorf("%s: %d, policy %q", path, res.StatusCode, csp)
 		}
 	}

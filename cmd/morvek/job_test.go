@@ -122,6 +122,13 @@ func TestRunKeepsTheModelAndWritesTheReport(t *testing.T) {
 	if code, again, stderr := call("proof", out); code != exitDone || !strings.Contains(again, "unmapped               0") {
 		t.Errorf("proof of the result: exit %d: %s%s", code, again, stderr)
 	}
+	flat := write(t, "flat.obj", "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nvt 0.5 0.5\nf 1/1 2/1 3/1 4/1\n")
+	if code, said, _ := call("proof", flat); code != exitFindings || !strings.Contains(said, "without area           1") {
+		t.Errorf("proof of a map pressed to a point: exit %d\n%s", code, said)
+	}
+	if code, _, _ := call("run", in, "-o", filepath.Join(t.TempDir(), "none", "out.obj"), "--quiet"); code != exitFailed {
+		t.Errorf("a folder that is not there: exit %d, want %d", code, exitFailed)
+	}
 	if code, _, _ := call("proof", in); code != exitFindings {
 		t.Errorf("proof of the junk map: exit %d, want %d", code, exitFindings)
 	}

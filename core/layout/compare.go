@@ -97,7 +97,7 @@ func (d *Document) weighUp(ctx context.Context, faces []mesh.FaceID, pr unroll.P
 	for _, group := range d.Mesh.Connected(faces, s.IsCut) {
 		p, uv := s.atTrueScale(d.Mesh, group)
 		o.Flips += flatten.Flips(p, uv)
-		o.Overlaps = o.Overlaps || overlapsItself(p, uv)
+		o.Overlaps = o.Overlaps || unroll.Tangled(p, uv)
 		c.add(p, uv)
 	}
 	o.L2, o.Angular, o.Shells = c.L2, c.Angular, c.Shells

@@ -8,6 +8,7 @@ import (
 
 	"morvek/core/flatten"
 	"morvek/core/mesh"
+	"morvek/core/unroll"
 )
 
 // Fill flattens faces into the hole that they leave in the shell around them. What lies
@@ -125,7 +126,7 @@ func (s *State) fill(ctx context.Context, m *mesh.Mesh, faces []mesh.FaceID) err
 	s.Map.Set(p, uv)
 	union := slices.Concat(shellFaces, faces)
 	slices.Sort(union)
-	if q := mesh.NewPatch(m, union, s.IsCut); overlapsItself(q, s.Map.Get(q)) {
+	if q := mesh.NewPatch(m, union, s.IsCut); unroll.Tangled(q, s.Map.Get(q)) {
 		return refuse("these faces do not fit into their hole: they would lie on faces around it; pick some of those as well")
 	}
 	return nil

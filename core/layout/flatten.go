@@ -14,7 +14,6 @@ import (
 	"morvek/core/flatten"
 	"morvek/core/mesh"
 	"morvek/core/parallel"
-	"morvek/core/planar"
 	"morvek/core/seam"
 	"morvek/core/shape"
 	"morvek/core/unroll"
@@ -266,14 +265,14 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, par
 	if errors.Is(err, flatten.ErrNotDisk) && depth == 0 {
 		return err
 	}
-	if len(faces) == 1 && (err != nil || flatten.Flips(p, r.UV) > 0 || overlapsItself(p, r.UV) || loses(p, r.UV)) {
+	if len(faces) == 1 && (err != nil || flatten.Flips(p, r.UV) > 0 || unroll.Tangled(p, r.UV) || loses(p, r.UV)) {
 		r, err = unroll.Polygon(p), nil
 	}
 	good := err == nil && flatten.Flips(p, r.UV) == 0
 	stretch := 1.0
 	if good {
 		stretch, _ = p.Stretch(r.UV)
-		good = !overlapsItself(p, r.UV) && !loses(p, r.UV)
+		good = !unroll.Tangled(p, r.UV) && !loses(p, r.UV)
 	}
 	if len(faces) > 1 && depth < maxDivisions && (!good || stretch > l.limit && l.how.Method == "") {
 		if pieces, ok := l.divide(ctx, p, isCut); ok {
@@ -368,11 +367,3 @@ func loses(p *mesh.Patch, uv []r2.Vec) bool {
 // lost is the share of the room a triangle should have from which it might as well not be
 // on the sheet.
 const lost = 1e-5
-
-func overlapsItself(p *mesh.Patch, uv []r2.Vec) bool {
-	tris := make([]planar.Triangle, len(p.Tris))
-	for i, t := range p.Tris {
-		tris[i] = planar.Triangle{uv[t[0]], uv[t[1]], uv[t[2]]}
-	}
-	return len(planar.Overlaps(tris, 1e-4)) > 0
-}

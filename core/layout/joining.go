@@ -132,7 +132,7 @@ func (j *joining) do(ctx context.Context, d *Document, s *State, c *JoinCost) er
 		}
 	}
 	p := mesh.NewPatch(m, union, s.IsCut)
-	if uv := s.Map.Get(p); overlapsItself(p, uv) {
+	if uv := s.Map.Get(p); unroll.Tangled(p, uv) {
 		return refuse("the joined shell would land on itself; join along fewer edges or leave it cut")
 	}
 	_, after := s.shellStretch(m, union)

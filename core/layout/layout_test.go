@@ -154,6 +154,27 @@ func TestProofFindsWhatIsWrong(t *testing.T) {
 	}
 }
 
+// A map pressed to a line or a point has no area: that is found, as one thing, and its
+// stretch has no end.
+func TestAMapWithoutAreaIsFound(t *testing.T) {
+	good := apply(t, jar(t, 16), &layout.Recognise{}, &layout.Open{}, &layout.Flatten{}, &layout.Pack{})
+	for name, press := range map[string]func(*r2.Vec){"a line": func(q *r2.Vec) { q.X = 0.5 }, "a point": func(q *r2.Vec) { *q = r2.Vec{X: 0.5, Y: 0.5} }} {
+		flat := good.With(good.State.Clone())
+		for c := range flat.State.Map.UV {
+			press(&flat.State.Map.UV[c])
+		}
+		r := measure(flat)
+		if r.Totals.NoArea != flat.Mesh.NumFaces() || r.Acceptable() || r.Totals.AngularP95 != proof.Endless || r.Totals.L2 != proof.Endless {
+			t.Errorf("%s: without area %d of %d, angular %g, L2 %g", name, r.Totals.NoArea, flat.Mesh.NumFaces(), r.Totals.AngularP95, r.Totals.L2)
+		}
+		for _, f := range r.Findings {
+			if f.Kind == proof.Density || f.Kind == proof.Mirrored {
+				t.Errorf("%s: also found %s", name, f.Kind)
+			}
+		}
+	}
+}
+
 func TestCutAndCloseGoBothWays(t *testing.T) {
 	d := apply(t, jar(t, 12), &layout.Recognise{}, &layout.Open{}, &layout.Flatten{}, &layout.Pack{})
 	var ring []mesh.EdgeID

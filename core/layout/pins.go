@@ -9,6 +9,7 @@ import (
 	"morvek/core/chart"
 	"morvek/core/flatten"
 	"morvek/core/mesh"
+	"morvek/core/unroll"
 )
 
 // Pin holds points of the sheet where they are when their shell is flattened or
@@ -143,7 +144,7 @@ func (l *layer) pinned(ctx context.Context, p *mesh.Patch, pins []flatten.Pin, r
 	if n := flatten.Flips(p, out.UV); n > 0 {
 		return refuse("with these pins %d faces of %s would turn over; let some of them go or move them", n, name)
 	}
-	if overlapsItself(p, out.UV) {
+	if unroll.Tangled(p, out.UV) {
 		return refuse("with these pins %s would land on itself; let some of them go or move them", name)
 	}
 	if len(pins) == 1 {

@@ -92,7 +92,7 @@ func (e *Project) Apply(ctx context.Context, d *Document, progress func(float64)
 			rack.put(shell)
 			s.Map.Set(p, uv)
 		}
-		if overlapsItself(p, uv) {
+		if unroll.Tangled(p, uv) {
 			over++
 		}
 		report(progress, float64(i+1)/float64(len(groups)))

@@ -24,6 +24,13 @@ func project(d *layout.Document, kind unroll.Kind, change func(*unroll.Projectio
 	return &layout.Project{Faces: faces, Projection: pr}
 }
 
+// Looked at edge on, a plate has no room on the sheet: that is no projection.
+func TestAProjectionWithoutRoomIsRefused(t *testing.T) {
+	d := apply(t, wings(t), &layout.Recognise{})
+	e := project(d, unroll.Flat, func(p *unroll.Projection) { p.Axis, p.Up = r3.Vec{X: 1}, r3.Vec{Y: 1} })
+	refused(t, d, e, "no room on the sheet")
+}
+
 // The opening goes where the turn says, the parameters stay with the part, and flattening
 // everything keeps to them.
 func TestProjectionIsKeptWithItsPart(t *testing.T) {

@@ -13,6 +13,7 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/parallel"
 	"morvek/core/shape"
+	"morvek/core/unroll"
 )
 
 // TrueUp makes the loops of shells straight along the axes of the sheet, as they lie.
@@ -226,7 +227,7 @@ func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, t *T
 	}
 	t.Straight = l.straight(t.UV)
 	t.Loops = t.loops(l.pairs(d.Mesh))
-	if overlapsItself(l.patch, t.UV) {
+	if unroll.Tangled(l.patch, t.UV) {
 		t.Why = "straightened it would land on itself"
 	}
 	t.LeftAsIs = t.Why != "" || all && !t.worthIt(kind)

@@ -14,7 +14,7 @@ import (
 // it crosses itself or is bent, triangle against triangle; and where these would land on
 // each other, its corners on a circle, which no polygon can tangle (Tutte 1963).
 func Polygon(p *mesh.Patch) Result {
-	sound := func(uv []r2.Vec) bool { return !flattened(p, uv) && !tangled(p, uv) }
+	sound := func(uv []r2.Vec) bool { return !flattened(p, uv) && !Tangled(p, uv) }
 	if n := p.Mesh.FaceNormals()[p.Faces[0]]; n != (r3.Vec{}) {
 		if uv := Planar(p, n); sound(uv) {
 			return Result{UV: uv, Method: "plane"}
@@ -47,8 +47,8 @@ func flattened(p *mesh.Patch, uv []r2.Vec) bool {
 // sheet.
 const leastRoom = 1e-3
 
-// tangled tells whether triangles of a map lie on each other.
-func tangled(p *mesh.Patch, uv []r2.Vec) bool {
+// Tangled tells whether triangles of a map lie on each other by more than rounding.
+func Tangled(p *mesh.Patch, uv []r2.Vec) bool {
 	tris := make([]planar.Triangle, len(p.Tris))
 	for i, t := range p.Tris {
 		tris[i] = planar.Triangle{uv[t[0]], uv[t[1]], uv[t[2]]}

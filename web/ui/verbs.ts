@@ -28,6 +28,7 @@ const recognition = (): object => ({ detail: value("set-detail"), tolerance: val
 const done = async (e: Promise<void>): Promise<void> => { await e; picks.faces.clear(); drawPicks(); };
 
 const shellFace = (): number => {
+  if (at.parts.size > 1) onePart();
   if (at.face >= 0) return at.face;
   throw new Refused("Pick a shell or a part first.", 422);
 };
