@@ -132,6 +132,9 @@ func runJob(ctx context.Context, args []string, stdout, stderr io.Writer) (int, 
 	if err != nil {
 		return exitFailed, err
 	}
+	if n := len(res.Taken); res.Taken[n-1].Edit.Kind() != (&layout.Pack{}).Kind() { // the rest is written, with what is wrong found
+		fmt.Fprintf(stderr, "morvek: the sheet is not packed: %v\n", res.Refused[len(res.Refused)-1])
+	}
 	return j.deliver(ctx, res.Doc, res.Seconds, start, stdout)
 }
 

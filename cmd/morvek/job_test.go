@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -159,5 +160,18 @@ func TestASignalEndsARunAtOnce(t *testing.T) {
 		if left, err := os.ReadDir(dir); err != nil || len(left) > 0 {
 			t.Errorf("it left %v, %v", left, err)
 		}
+	}
+}
+
+// Where a sheet has no room for all shells the map is written all the same, and found wanting.
+func TestASheetWithoutRoomIsWrittenWithFindings(t *testing.T) {
+	var loose strings.Builder
+	for i := range 400 {
+		fmt.Fprintf(&loose, "v %d 0 0\nv %d.5 0 0\nv %d 1 0\nf -3 -2 -1\n", 2*i, 2*i, 2*i)
+	}
+	out := filepath.Join(t.TempDir(), "out.obj")
+	code, _, said := call("run", write(t, "loose.obj", loose.String()), "-o", out, "--sheet", "256", "--padding", "40", "--quiet")
+	if _, err := os.Stat(out); err != nil || code != exitFindings || !strings.Contains(said, "not packed") {
+		t.Errorf("exit %d, %v: %s", code, err, said)
 	}
 }

@@ -16,7 +16,7 @@ type Step struct {
 	Station string
 	Edit    layout.Edit
 	share   float64 // of the whole time, for progress
-	idle    bool    // it may find nothing to do
+	idle    bool    // where it refuses, the job goes on without it
 }
 
 // Steps returns the edits of the whole job in order.
@@ -27,7 +27,7 @@ func Steps() []Step {
 		{"seams", &layout.Attach{}, 0.05, false},
 		{"flow", &layout.Flatten{}, 0.25, false},
 		{"flow", &layout.TrueUp{}, 0.1, true},
-		{"sheet", &layout.Pack{}, 0.3, false},
+		{"sheet", &layout.Pack{}, 0.3, true},
 	}
 }
 
@@ -45,6 +45,7 @@ type Result struct {
 	Doc     *layout.Document
 	Taken   []Taken
 	Seconds map[string]float64
+	Refused []error // why steps were left out: what they ask for may be there, or be impossible
 }
 
 // Edits returns the edits of a job with the state after each.
@@ -74,6 +75,8 @@ func Run(ctx context.Context, d *layout.Document, progress Progress) (Result, er
 				return Result{}, ctx.Err()
 			}
 			if s.idle && errors.Is(err, layout.ErrRefused) {
+				r.Refused = append(r.Refused, err)
+				r.Seconds[s.Station] += time.Since(start).Seconds()
 				base += s.share
 				continue
 			}
