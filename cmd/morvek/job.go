@@ -9,7 +9,6 @@ import (
 	"io"
 	"os"
 	"path/filepath"
-	"slices"
 	"strings"
 	"time"
 
@@ -205,7 +204,7 @@ func (j *jobFlags) deliver(ctx context.Context, d *layout.Document, seconds map[
 		return exitFailed, err
 	}
 	printTable(stdout, r)
-	if slices.ContainsFunc(r.Findings, func(f proof.Finding) bool { return f.Severity == "must" }) {
+	if !proof.Acceptable(r.Findings) {
 		return exitFindings, nil
 	}
 	return exitDone, nil

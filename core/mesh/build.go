@@ -253,7 +253,7 @@ func (m *Mesh) places() []PointID {
 	place := make([]PointID, len(m.Points))
 	first := make(map[r3.Vec]PointID, len(m.Points))
 	for i, p := range m.Points {
-		p = r3.Vec{X: p.X + 0, Y: p.Y + 0, Z: p.Z + 0} // -0 and 0 are one place
+		p = plus0(p)
 		f, ok := first[p]
 		if !ok {
 			f = PointID(i)

@@ -1,6 +1,7 @@
 package mesh
 
 import (
+	"maps"
 	"math"
 	"slices"
 
@@ -107,7 +108,8 @@ func keptCorners(m *Mesh) (k *keep, folded, double int) {
 }
 
 // unfold takes corners out of a polygon that repeat the one before, and spikes, where it
-// goes out and back to the same place, until there are none; it returns how many are left. kept may be nil.
+// goes out and back to the same place, until there are none; it returns how many are left.
+// kept may be nil.
 func (m *Mesh) unfold(lo, hi HalfedgeID, kept []bool) int {
 	n := int(hi - lo)
 	clean := true
@@ -159,12 +161,14 @@ func (m *Mesh) foldsAway(f FaceID) bool {
 // doubles returns the faces that lie on an earlier one. All sides of such faces are
 // shared by too many, so only those need be looked at.
 func (m *Mesh) doubles(k *keep) (out []FaceID) {
-	crowded := map[FaceID]int32{}
+	crowded := map[FaceID]bool{}
 	for _, e := range m.crowded {
-		crowded[m.cornerFace[m.edgeHalf[e]]]++
+		if f := m.cornerFace[m.edgeHalf[e]]; k.face[f] {
+			crowded[f] = true
+		}
 	}
 	// Of three faces and more on a side two may have found each other.
-	suspects := slices.DeleteFunc(sortedKeys(crowded), func(f FaceID) bool { return !k.face[f] })
+	suspects := slices.Sorted(maps.Keys(crowded))
 	seen := map[uint64][]FaceID{} // by a digest of the ring
 	ringOf := func(f FaceID) (ring []r3.Vec) {
 		lo, hi := m.Corners(f)
@@ -237,15 +241,6 @@ func less(a, b r3.Vec) bool {
 		return a.Y < b.Y
 	}
 	return a.Z < b.Z
-}
-
-func sortedKeys(m map[FaceID]int32) []FaceID {
-	out := make([]FaceID, 0, len(m))
-	for f := range m {
-		out = append(out, f)
-	}
-	slices.Sort(out)
-	return out
 }
 
 // carry gives every corner that was left out one to follow: of one face where a face has

@@ -125,6 +125,18 @@ func unionFaces(parts []Part, group []int) (faces []mesh.FaceID) {
 	return faces
 }
 
+// primitivesOf returns the pieces of the parts of a group, a part itself where it has none.
+func primitivesOf(parts []Part, group []int) (out []Part) {
+	for _, i := range group {
+		if len(parts[i].Pieces) > 0 {
+			out = append(out, parts[i].Pieces...)
+		} else {
+			out = append(out, parts[i])
+		}
+	}
+	return out
+}
+
 // isWall tells whether a shape goes round an axis and can take a band.
 func isWall(k shape.Kind) bool {
 	return slices.Contains([]shape.Kind{shape.Cylinder, shape.Cone, shape.Turned, shape.Extruded, shape.Torus, shape.Swept}, k)

@@ -79,13 +79,7 @@ func (g *model) uniteTeeth(parts []Part) []Part {
 	return merge(parts, groups, func(grp []int) Part {
 		p := Part{Faces: unionFaces(parts, grp)}
 		p.Fit = shape.FitExtruded(shape.Gather(g.mesh, p.Faces))
-		for _, i := range grp {
-			if len(parts[i].Pieces) > 0 {
-				p.Pieces = append(p.Pieces, parts[i].Pieces...)
-			} else {
-				p.Pieces = append(p.Pieces, parts[i])
-			}
-		}
+		p.Pieces = primitivesOf(parts, grp)
 		return p
 	})
 }

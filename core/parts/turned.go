@@ -105,13 +105,7 @@ func uniteTurned(m *mesh.Mesh, parts []Part) []Part {
 		}
 		b := bands[find(grp[0])]
 		p.Fit = shape.AsTurned(shape.Gather(m, p.Faces), b.axis, b.origin)
-		for _, k := range grp {
-			if len(parts[k].Pieces) > 0 {
-				p.Pieces = append(p.Pieces, parts[k].Pieces...)
-			} else {
-				p.Pieces = append(p.Pieces, parts[k])
-			}
-		}
+		p.Pieces = primitivesOf(parts, grp)
 		return p
 	})
 }

@@ -220,8 +220,11 @@ func rank(f Finding) int {
 }
 
 // Acceptable tells whether nothing is left that a painter would send back.
-func (r Report) Acceptable() bool {
-	return !slices.ContainsFunc(r.Findings, func(f Finding) bool { return f.Severity == "must" })
+func (r Report) Acceptable() bool { return Acceptable(r.Findings) }
+
+// Acceptable tells whether none of some findings is a reason to send a map back.
+func Acceptable(findings []Finding) bool {
+	return !slices.ContainsFunc(findings, func(f Finding) bool { return f.Severity == "must" })
 }
 
 func (r *Report) find(kind, severity string, value float64, faces []mesh.FaceID) {

@@ -68,7 +68,7 @@ func (r *Report) densities(in Input) {
 	}
 	r.Totals.DensitySpread = 1
 	if hi > 0 {
-		r.Totals.DensitySpread = min(hi/max(lo, hi/unbounded), unbounded)
+		r.Totals.DensitySpread = min(hi/max(lo, hi/Endless), Endless)
 	}
 	for _, s := range r.Shells {
 		if d := s.Density / in.Weight(s.Part) / max(r.Totals.MeanDensity, 1e-300); s.Area > 0 && (d > densityLimit || d < 1/densityLimit) {

@@ -34,7 +34,7 @@ func (s *sums) scale() float64 {
 func (s *sums) l2() float64 {
 	if s.area == 0 {
 		if s.lost > 0 {
-			return unbounded
+			return Endless
 		}
 		return 1
 	}
@@ -94,15 +94,12 @@ func share(part, whole float64) float64 {
 	return part / whole
 }
 
-// unbounded stands for a stretch that has no number: a face without area on
-// the sheet, or next to none.
-const unbounded = Endless
-
 // collapses is the share of the room that a triangle should have in its shell below
 // which it has none.
 const collapses = 1e-6
 
-// Endless is the stretch of what has no area on the sheet.
+// Endless stands for a stretch that has no number: a face without area on the sheet, or
+// next to none.
 const Endless = 1e6
 
 // measureShell measures one shell; it writes to the figures of its own faces alone.
@@ -129,16 +126,16 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 			seen := d.Area > specks
 			if math.Abs(d.SheetArea) <= collapses*scale*d.Area { // a line or a point on the sheet
 				s.lost += d.Area
-				s.worst = unbounded
-				s.angular = append(s.angular, weightedValue{unbounded, d.Area})
-				angular, collapsed = unbounded, collapsed || seen
+				s.worst = Endless
+				s.angular = append(s.angular, weightedValue{Endless, d.Area})
+				angular, collapsed = Endless, collapsed || seen
 				continue
 			}
 			s.area += d.Area
 			s.sheet += math.Abs(d.SheetArea)
 			s.squares += d.Area * (s1*s1 + s2*s2) / 2
 			s.worst = max(s.worst, s1)
-			s1 = min(s1, unbounded*s2)
+			s1 = min(s1, Endless*s2)
 			s.angular = append(s.angular, weightedValue{s1 / s2, d.Area})
 			stretch += d.Area * s1 * s2
 			angular = max(angular, s1/s2)
@@ -169,7 +166,7 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 	out.closed = len(p.Borders()) == 0
 	out.Area, out.SheetArea = s.area, s.sheet
 	out.L2 = s.l2()
-	out.Linf = min(s.scale()*s.worst, unbounded)
+	out.Linf = min(s.scale()*s.worst, Endless)
 	out.AngularP95 = s.angularP95()
 	out.Density = float64(in.Sheet.Size) * s.scale()
 	out.GrainErrDeg = s.grainRMS()
