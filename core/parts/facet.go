@@ -21,6 +21,7 @@ type facet struct {
 	slack  float64 // angle by which noise may tilt it, radians
 	bend   float64 // largest bend over its smooth sides
 	sides  []side
+	knots  []mesh.PointID // corners that lie on the surface itself rather than on a chord
 }
 
 // side is the border between a facet and one neighbour.
@@ -103,6 +104,7 @@ func facets(m *mesh.Mesh, only []mesh.FaceID, crease float64, tol tolerance) []f
 	}
 	list = breakRows(m, list, of, crease)
 	link(m, list, of, crease, tol)
+	knots(m, list, of)
 	return list
 }
 

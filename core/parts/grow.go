@@ -251,7 +251,9 @@ func (g *model) cover(set []int, propose func(i int, free func(int) bool) []regi
 		}
 	}
 	taken := map[int]bool{}
-	chosen = append(g.choose(cands, taken), g.choose(general, taken)...)
+	exact, near := g.byExactness(cands)
+	chosen = append(g.choose(exact, taken), g.choose(near, taken)...)
+	chosen = append(chosen, g.choose(general, taken)...)
 	for _, i := range set {
 		if !taken[i] {
 			left = append(left, i)

@@ -145,6 +145,7 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 	if err != nil {
 		return nil, err
 	}
+	chosen, left = g.byChance(chosen, left)
 	var pieces []Part
 	var inPieces, inPipes float64
 	for _, r := range chosen {
@@ -306,7 +307,7 @@ func Alternatives(m *mesh.Mesh, faces []mesh.FaceID) []shape.Fit {
 	g := &model{mesh: m, tol: tol, diag: m.Diagonal()}
 	set := make([]int, len(faces))
 	for i, f := range faces {
-		g.list = append(g.list, facet{faces: []mesh.FaceID{f}, normal: m.FaceNormals()[f], centre: m.FaceCentre(f), area: m.FaceAreas()[f]})
+		g.list = append(g.list, facet{faces: []mesh.FaceID{f}, normal: m.FaceNormals()[f], centre: m.FaceCentre(f), area: m.FaceAreas()[f], knots: m.FacePoints(f)})
 		set[i] = i
 	}
 	fits := g.fits(set, false)

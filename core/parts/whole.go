@@ -34,9 +34,7 @@ func (g *model) gather(set []int) shape.Faces {
 	var s shape.Faces
 	corners := 0
 	for _, i := range set {
-		for _, f := range g.list[i].faces {
-			corners += len(g.mesh.FacePoints(f))
-		}
+		corners += len(g.list[i].knots)
 	}
 	step, k := (corners+pointLimit-1)/pointLimit, 0
 	for _, i := range set {
@@ -44,13 +42,11 @@ func (g *model) gather(set []int) shape.Faces {
 		s.Normals = append(s.Normals, f.normal)
 		s.Areas = append(s.Areas, f.area)
 		s.Centres = append(s.Centres, f.centre)
-		for _, id := range f.faces {
-			for _, p := range g.mesh.FacePoints(id) {
-				if k%step == 0 {
-					s.Points = append(s.Points, g.mesh.Points[p])
-				}
-				k++
+		for _, p := range f.knots {
+			if k%step == 0 {
+				s.Points = append(s.Points, g.mesh.Points[p])
 			}
+			k++
 		}
 	}
 	return s
@@ -197,7 +193,7 @@ func (g *model) holds(f shape.Fit, set []int) bool {
 			}
 		}
 		area += c.area
-		if f.Deviation(c.centre, c.normal) > lean {
+		if f.Deviation(c.centre, c.normal) > lean || f.HasDistance() && g.spans(f, i) {
 			off += c.area
 		}
 	}
@@ -219,10 +215,8 @@ const extrudedSpread = 0.3 * math.Pi / 180
 
 // worst is the largest distance of the corners of a facet.
 func (g *model) worst(f shape.Fit, i int) (far float64) {
-	for _, id := range g.list[i].faces {
-		for _, p := range g.mesh.FacePoints(id) {
-			far = max(far, math.Abs(f.Distance(g.mesh.Points[p])))
-		}
+	for _, p := range g.list[i].knots {
+		far = max(far, math.Abs(f.Distance(g.mesh.Points[p])))
 	}
 	return far
 }
@@ -236,7 +230,21 @@ func (g *model) owns(f shape.Fit, i int) bool {
 	case shape.Turned:
 		return f.Deviation(c.centre, c.normal) <= normalSlack/2+c.slack+0.2*c.bend
 	}
-	return f.Deviation(c.centre, c.normal) <= c.leaning() && g.worst(f, i) <= g.tol.near(f)
+	return f.Deviation(c.centre, c.normal) <= c.leaning() && g.worst(f, i) <= g.tol.near(f) && !g.spans(f, i)
+}
+
+// spans tells whether a facet reaches further round a shape than its own bends allow: the
+// side of a square bar with rounded edges has its corners on a circle, but is flat.
+func (g *model) spans(f shape.Fit, i int) bool {
+	c := &g.list[i]
+	if f.Kind != shape.Cylinder && f.Kind != shape.Cone || c.bend == 0 {
+		return false
+	}
+	var sum float64
+	for _, p := range c.knots {
+		sum += f.Deviation(g.mesh.Points[p], c.normal)
+	}
+	return sum > float64(len(c.knots))*(halfDegree+c.slack+0.75*c.bend)
 }
 
 func (g *model) faces(set []int) (out []mesh.FaceID) {
