@@ -75,6 +75,10 @@ func (g *model) flood(start []int, f shape.Fit, free func(int) bool, limit int) 
 // grow extends a fit from a few facets to all it explains, fitting again each
 // time the region has become four times as large.
 func (g *model) grow(start []int, f shape.Fit, free func(int) bool) (region, bool) {
+	return g.growBy(start, f, free, g.refit)
+}
+
+func (g *model) growBy(start []int, f shape.Fit, free func(int) bool, refit func([]int, shape.Fit) (shape.Fit, bool)) (region, bool) {
 	set := start
 	for range 12 {
 		limit := 4*len(set) + 8
@@ -84,7 +88,7 @@ func (g *model) grow(start []int, f shape.Fit, free func(int) bool) (region, boo
 		}
 		done := len(next) < limit && len(next) <= len(set)
 		set = next
-		again, ok := g.refit(set, f)
+		again, ok := refit(set, f)
 		if !ok {
 			return region{}, false
 		}

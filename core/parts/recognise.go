@@ -145,6 +145,11 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 	if err != nil {
 		return nil, err
 	}
+	if explained {
+		if chosen, left, err = g.alongProfile(set, whole, chosen, left, progress); err != nil {
+			return nil, err
+		}
+	}
 	chosen, left = g.byChance(chosen, left)
 	var pieces []Part
 	var inPieces, inPipes float64
@@ -181,7 +186,9 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 	}
 	for _, rest := range left {
 		f := shape.Fit{Kind: shape.Free, Origin: g.gather(rest).Centres[0]}
-		if t, ok := tube(g.mesh, g.faces(rest)); ok {
+		if flat := shape.FitPlane(g.gather(rest)); g.holds(flat, rest) {
+			f = flat
+		} else if t, ok := tube(g.mesh, g.faces(rest)); ok {
 			f = t
 		}
 		pieces = append(pieces, g.part(rest, f))

@@ -168,6 +168,7 @@ func closesRound(m *mesh.Mesh, faces []mesh.FaceID, axis, origin r3.Vec) bool {
 // lendAxes makes bands of plane rings and closed strips beside a band.
 func lendAxes(m *mesh.Mesh, parts []Part, owner []int, bands []*band) {
 	tried := map[[2]int]bool{}
+	ridged := ridges(m, parts, bands)
 	for changed := true; changed; {
 		changed = false
 		for e := range m.NumEdges() {
@@ -182,7 +183,7 @@ func lendAxes(m *mesh.Mesh, parts []Part, owner []int, bands []*band) {
 				}
 				tried[k] = true
 				kind := parts[to].Fit.Kind
-				if kind != shape.Plane && kind != shape.Free && kind != shape.Sphere {
+				if kind != shape.Plane && kind != shape.Free && kind != shape.Sphere || isPlate(parts[to].Fit, bands[from].axis) && !ridged[to] {
 					continue
 				}
 				if b := newBand(m, to, parts[to], bands[from].axis, bands[from].origin); b != nil && b.hi < b.lo*radiusSpread {
@@ -192,6 +193,43 @@ func lendAxes(m *mesh.Mesh, parts []Part, owner []int, bands []*band) {
 			}
 		}
 	}
+}
+
+// ridges tells which flat rings square to an axis are the flanks of a groove or a ridge: a
+// wall between two of them that both lead outward, or both inward. Any other such ring is a
+// step, where one wall ends and another begins.
+func ridges(m *mesh.Mesh, parts []Part, bands []*band) []bool {
+	near, _ := neighbours(m, parts)
+	out := make([]bool, len(parts))
+	for i, w := range bands {
+		if w == nil {
+			continue
+		}
+		var flanks [2][]int // inward, outward
+		for _, b := range near[i] {
+			if bands[b.other] != nil || !isPlate(parts[b.other].Fit, w.axis) {
+				continue
+			}
+			if r := newBand(m, b.other, parts[b.other], w.axis, w.origin); r != nil {
+				if r.lo+r.hi > w.lo+w.hi {
+					flanks[1] = append(flanks[1], b.other)
+				} else {
+					flanks[0] = append(flanks[0], b.other)
+				}
+			}
+		}
+		for _, both := range flanks {
+			if len(both) == 2 {
+				out[both[0]], out[both[1]] = true, true
+			}
+		}
+	}
+	return out
+}
+
+// isPlate tells whether a ring lies square to the axis: a step or an end, where a wall ends.
+func isPlate(f shape.Fit, axis r3.Vec) bool {
+	return f.Kind == shape.Plane && math.Abs(r3.Dot(f.Axis, axis)) > math.Cos(normalSlack)
 }
 
 func coaxial(m *mesh.Mesh, a, b *band) bool {

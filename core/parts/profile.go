@@ -1,0 +1,124 @@
+package parts
+
+import (
+	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+	"morvek/core/shape"
+)
+
+// sphereNear is how far off the axis, as a share of its radius, the centre of an arc may
+// be that is a dome.
+const sphereNear = 2e-3
+
+// fromAxis returns how to propose what a facet of a turned form may belong to, with the
+// axis held: a straight run of the profile from the facet alone, an arc from the facet and
+// one that it bends over into along the profile.
+func (g *model) fromAxis(axis, origin r3.Vec) func(int, func(int) bool) []region {
+	straight := func(set []int, _ shape.Fit) (shape.Fit, bool) {
+		return shape.Straight(g.gather(set), axis, origin, leastCone), true
+	}
+	arc := func(set []int, _ shape.Fit) (shape.Fit, bool) {
+		f := shape.Arc(g.gather(set), axis, origin, sphereNear)
+		return f, !math.IsInf(f.Error, 1)
+	}
+	meridian := func(i int) r3.Vec { // across the profile
+		return mesh.Unit(r3.Cross(axis, r3.Sub(g.list[i].centre, origin)))
+	}
+	return func(i int, free func(int) bool) (out []region) {
+		if f, _ := straight([]int{i}, shape.Fit{}); f.Kind != shape.Plane && g.holds(f, []int{i}) {
+			if r, ok := g.growBy([]int{i}, f, free, straight); ok {
+				out = append(out, r)
+			}
+		}
+		across := meridian(i)
+		var best region
+		for _, s := range g.list[i].sides {
+			if !s.smooth || g.list[s.other].area == 0 || !free(s.other) || math.Abs(r3.Dot(mesh.Unit(s.dir), across)) < math.Cos(math.Pi/6) {
+				continue // a side between two facets of one row runs along the profile
+			}
+			start := []int{i, s.other}
+			f, ok := arc(start, shape.Fit{})
+			if !ok || !g.holds(f, start) {
+				continue
+			}
+			if r, ok := g.growBy(start, f, free, arc); ok && r.area > best.area && g.rows(r.set, axis, origin) >= leastRows {
+				best = r
+			}
+		}
+		if best.area > 0 {
+			out = append(out, best)
+		}
+		return out
+	}
+}
+
+// leastRows is how many points of a profile make an arc: any three lie on one.
+const leastRows = 4
+
+// rows counts the distinct points of the profile of a set of facets.
+func (g *model) rows(set []int, axis, origin r3.Vec) int {
+	var at []float64
+	for _, i := range set {
+		for _, p := range g.list[i].knots {
+			d := r3.Sub(g.mesh.Points[p], origin)
+			t := r3.Dot(d, axis)
+			at = append(at, t+0.618*math.Sqrt(max(0, r3.Norm2(d)-t*t)))
+		}
+	}
+	slices.Sort(at)
+	n, last := 0, math.Inf(-1)
+	for _, x := range at {
+		if x-last > 2*(g.tol.least+3*g.tol.noise) {
+			n++
+		}
+		last = x
+	}
+	return n
+}
+
+// axisOf returns the axis of a turned form: that of the largest exact shape about it,
+// which the normals of all its facets tell less exactly.
+func (g *model) axisOf(whole shape.Fit, chosen []region) (axis, origin r3.Vec) {
+	axis, origin = whole.Axis, whole.Origin
+	most := 0.0
+	for _, r := range chosen {
+		if k := r.fit.Kind; k != shape.Cylinder && k != shape.Cone && k != shape.Torus || r.area < most || !g.isExact(r.fit) {
+			continue
+		}
+		if math.Abs(r3.Dot(r.fit.Axis, whole.Axis)) > math.Cos(normalSlack) && axisDistance(r.fit.Origin, whole.Axis, whole.Origin) < 0.01*max(r.fit.Radius, r.fit.Major) {
+			most = r.area
+			axis, origin = r.fit.Axis, r.fit.Origin
+		}
+	}
+	return axis, origin
+}
+
+// alongProfile returns the pieces of the profile of a turned form, where they say more in
+// fewer words than what was found without its axis.
+func (g *model) alongProfile(set []int, whole shape.Fit, chosen []region, left [][]int, progress func() error) ([]region, [][]int, error) {
+	axis, origin := g.axisOf(whole, chosen)
+	mine, rest, err := g.cover(set, g.fromAxis(axis, origin), len(set), progress)
+	if err != nil {
+		return nil, nil, err
+	}
+	if g.words(mine)+len(rest) >= g.words(chosen)+len(slices.Concat(left...)) {
+		return chosen, left, nil
+	}
+	return mine, g.connected(rest), nil
+}
+
+// words is how much there is to say about shapes: simple ones take few numbers, and what
+// is not exact has to be told facet by facet.
+func (g *model) words(list []region) (n int) {
+	for _, r := range list {
+		n += 4
+		if !g.isExact(r.fit) {
+			n += len(r.set)
+		}
+	}
+	return n
+}
