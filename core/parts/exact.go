@@ -1,6 +1,10 @@
 package parts
 
-import "morvek/core/shape"
+import (
+	"slices"
+
+	"morvek/core/shape"
+)
 
 // On a clean mesh what was made as a cylinder is one to the last digit of its file, and
 // what only looks like one, a strip of a blade, is not: several powers of ten lie between.
@@ -27,39 +31,36 @@ func (g *model) byExactness(list []region) (exact, near []region) {
 	return exact, near
 }
 
-// leastNear is the share of what is left beside it that a shape which is only near must
-// have to be believed.
-const leastNear = 1.0
+// A shape that is only near must have this share of what is left beside it, and this share
+// of all that goes over smoothly into it and is not exact, to be believed.
+const (
+	leastBeside = 1.0
+	leastAmong  = 0.1
+)
 
-// byChance takes the regions out of chosen that are only near their shape and go over
-// smoothly into something larger that has none: a few facets of any free form lie near
-// some cylinder. It returns what is left with their facets.
+// byChance takes the regions out of chosen that are only near their shape and few among
+// what has none: a few facets of any free form lie near some cylinder. It returns what is
+// left with their facets.
 func (g *model) byChance(chosen []region, left [][]int) ([]region, [][]int) {
-	for {
-		of := map[int]int{}
-		area := make([]float64, len(left))
-		for k, set := range left {
-			for _, i := range set {
-				of[i] = k
-				area[k] += g.list[i].area
-			}
+	near := func(r region) bool {
+		return r.fit.Kind != shape.Plane && r.fit.HasDistance() && !g.isExact(r.fit)
+	}
+	among := slices.Concat(left...)
+	for _, r := range chosen {
+		if near(r) {
+			among = append(among, r.set...)
 		}
+	}
+	if len(among) == 0 {
+		return chosen, left
+	}
+	_, cluster := g.inSets(g.connected(among))
+	for {
+		of, beside := g.inSets(left)
 		var kept []region
 		var loose []int
 		for _, r := range chosen {
-			beside := 0.0
-			if r.fit.Kind != shape.Plane && r.fit.HasDistance() && !g.isExact(r.fit) {
-				near := map[int]bool{}
-				for _, i := range r.set {
-					for _, s := range g.list[i].sides {
-						if k, ok := of[s.other]; ok && s.smooth && !near[k] {
-							near[k] = true
-							beside += area[k]
-						}
-					}
-				}
-			}
-			if r.area < leastNear*beside {
+			if near(r) && (r.area < leastAmong*cluster(r.set[0]) || r.area < leastBeside*g.beside(r, of, beside)) {
 				loose = append(loose, r.set...)
 			} else {
 				kept = append(kept, r)
@@ -68,10 +69,33 @@ func (g *model) byChance(chosen []region, left [][]int) ([]region, [][]int) {
 		if len(loose) == 0 {
 			return chosen, left
 		}
-		chosen = kept
-		for _, set := range left {
-			loose = append(loose, set...)
-		}
-		left = g.connected(loose)
+		chosen, left = kept, g.connected(append(loose, slices.Concat(left...)...))
 	}
+}
+
+// inSets returns which of the sets a facet is in, and the area of the set it is in.
+func (g *model) inSets(sets [][]int) (of map[int]int, area func(i int) float64) {
+	of = map[int]int{}
+	sum := make([]float64, len(sets))
+	for k, set := range sets {
+		for _, i := range set {
+			of[i] = k
+			sum[k] += g.list[i].area
+		}
+	}
+	return of, func(i int) float64 { return sum[of[i]] }
+}
+
+// beside is the area of the sets that a region goes over into smoothly.
+func (g *model) beside(r region, of map[int]int, area func(int) float64) (sum float64) {
+	seen := map[int]bool{}
+	for _, i := range r.set {
+		for _, s := range g.list[i].sides {
+			if k, ok := of[s.other]; ok && s.smooth && !seen[k] {
+				seen[k] = true
+				sum += area(s.other)
+			}
+		}
+	}
+	return sum
 }

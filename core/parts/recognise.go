@@ -138,8 +138,9 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		return []Part{one(shape.FitPlane(g.gather(set)))}, nil
 	}
 	swept, isTube := shape.Fit{}, false
-	if len(set) >= 6 && !(explained && g.goesRound(set, whole)) {
+	if len(set) >= 6 {
 		swept, isTube = tube(g.mesh, g.faces(set))
+		isTube = isTube && !(explained && g.goesRound(set, whole) && !winds(swept.Spine, whole))
 	}
 	chosen, left, err := g.split(set, !explained, progress)
 	if err != nil {
@@ -260,6 +261,23 @@ func (g *model) goesRound(set []int, f shape.Fit) bool {
 		}
 	}
 	return n >= 12 || n >= len(set)
+}
+
+// winds tells whether a spine goes round an axis and along it too, as that of a spring does:
+// a ring that is nearly turned about the axis.
+func winds(spine []r3.Vec, f shape.Fit) bool {
+	lo, hi := math.Inf(1), math.Inf(-1)
+	off := 0.0
+	for _, p := range spine {
+		t := r3.Dot(r3.Sub(p, f.Origin), f.Axis)
+		lo, hi = min(lo, t), max(hi, t)
+		off += axisDistance(p, f.Axis, f.Origin) / float64(len(spine))
+	}
+	var long float64
+	for k := 1; k < len(spine); k++ {
+		long += r3.Norm(r3.Sub(spine[k], spine[k-1]))
+	}
+	return off > 0.1*f.Radius && hi-lo < 0.9*long && long > 2*math.Pi*off*0.75 && hi-lo > 0.02*long
 }
 
 // connected splits a set of facets into what hangs together over smooth sides.
