@@ -1,6 +1,7 @@
 package parts
 
 import (
+	"math"
 	"slices"
 
 	"morvek/core/shape"
@@ -9,20 +10,49 @@ import (
 // On a clean mesh what was made as a cylinder is one to the last digit of its file, and
 // what only looks like one, a strip of a blade, is not: several powers of ten lie between.
 const (
-	exactNoise = 4    // times the noise of the mesh
-	exactShare = 1e-6 // of the radius
-	exactFile  = 5e-8 // of the diagonal: coordinates of single precision
+	exactNoise    = 4    // times the noise of the mesh
+	exactShare    = 1e-6 // of the radius, or of the size of the region where that is less
+	certainFacets = 5
+	cleanShare    = 1e-6
+	exactFile     = 5e-8 // of the diagonal: coordinates of single precision
 )
 
 // isExact tells whether a fit is as near as the mesh itself is true.
-func (g *model) isExact(f shape.Fit) bool {
-	return f.Kind != shape.Turned && f.Error <= max(exactNoise*g.tol.noise, exactShare*f.Radius, exactFile*g.diag)
+func (g *model) isExact(f shape.Fit, size float64) bool {
+	return f.Kind != shape.Turned && f.Error <= max(exactNoise*g.tol.noise, exactShare*min(f.Radius, size), exactFile*g.diag)
 }
+
+// certain tells whether a region is no chance, whatever lies beside it: many facets that are
+// exact where the mesh is clean, or a wall that closes round.
+func (g *model) certain(r region) bool {
+	size := math.Sqrt(r.area)
+	if r.fit.Kind == shape.Plane || !r.fit.HasDistance() || !g.isExact(r.fit, size) {
+		return false
+	}
+	if r.fit.Kind == shape.Cone && !g.manyRows(r.set) { // so is any row of a turned form
+		return false
+	}
+	return len(r.set) >= certainFacets && g.tol.noise < cleanShare*size || r.fit.Kind != shape.Sphere && g.allRound(r.set, r.fit)
+}
+
+// manyRows tells whether most facets of a cone were faces in two rows or more.
+func (g *model) manyRows(set []int) bool {
+	n := 0
+	for _, i := range set {
+		if len(g.list[i].faces) > 2 {
+			n++
+		}
+	}
+	return 2*n > len(set)
+}
+
+// allRound tells whether facets surround the axis of a shape.
+func (g *model) allRound(set []int, f shape.Fit) bool { return g.sectors(set, f) == sectors }
 
 // byExactness parts candidates that are exact from those that are near.
 func (g *model) byExactness(list []region) (exact, near []region) {
 	for _, r := range list {
-		if g.isExact(r.fit) {
+		if g.isExact(r.fit, math.Sqrt(r.area)) {
 			exact = append(exact, r)
 		} else {
 			near = append(near, r)
@@ -43,7 +73,7 @@ const (
 // left with their facets.
 func (g *model) byChance(chosen []region, left [][]int) ([]region, [][]int) {
 	near := func(r region) bool {
-		return r.fit.Kind != shape.Plane && r.fit.HasDistance() && !g.isExact(r.fit)
+		return r.fit.Kind != shape.Plane && r.fit.HasDistance() && !g.isExact(r.fit, math.Sqrt(r.area))
 	}
 	among := slices.Concat(left...)
 	for _, r := range chosen {

@@ -208,7 +208,7 @@ func (g *model) cover(set []int, propose func(i int, free func(int) bool) []regi
 	// Facets whose kind of candidate was found need not be tried again.
 	done := map[shape.Kind]map[int]bool{shape.Plane: {}, shape.Turned: {}, shape.Free: {}}
 	consider := func(r region) {
-		if len(r.set) < leastFacets(r.fit.Kind) || g.slice(r) || !g.holds(r.fit, r.set) {
+		if len(r.set) < leastFacets(r.fit.Kind) || !g.certain(r) && g.slice(r) || !g.holds(r.fit, r.set) {
 			return
 		}
 		mark := done[shape.Free]
@@ -510,7 +510,7 @@ func (g *model) choose(cands []region, taken map[int]bool) []region {
 			}
 			delete(mine, i)
 			r := g.region(set, c.fit)
-			if len(set) >= leastFacets(c.fit.Kind) && len(set) < len(c.set) && !g.slice(r) {
+			if len(set) >= leastFacets(c.fit.Kind) && len(set) < len(c.set) && (g.certain(r) || !g.slice(r)) {
 				heap.Push(q, ranked{r, c.id})
 			}
 		}

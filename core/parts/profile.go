@@ -86,7 +86,7 @@ func (g *model) axisOf(whole shape.Fit, chosen []region) (axis, origin r3.Vec) {
 	axis, origin = whole.Axis, whole.Origin
 	most := 0.0
 	for _, r := range chosen {
-		if k := r.fit.Kind; k != shape.Cylinder && k != shape.Cone && k != shape.Torus || r.area < most || !g.isExact(r.fit) {
+		if k := r.fit.Kind; k != shape.Cylinder && k != shape.Cone && k != shape.Torus || r.area < most || !g.isExact(r.fit, math.Sqrt(r.area)) {
 			continue
 		}
 		if math.Abs(r3.Dot(r.fit.Axis, whole.Axis)) > math.Cos(normalSlack) && axisDistance(r.fit.Origin, whole.Axis, whole.Origin) < 0.01*max(r.fit.Radius, r.fit.Major) {
@@ -116,7 +116,7 @@ func (g *model) alongProfile(set []int, whole shape.Fit, chosen []region, left [
 func (g *model) words(list []region) (n int) {
 	for _, r := range list {
 		n += 4
-		if !g.isExact(r.fit) {
+		if !g.isExact(r.fit, math.Sqrt(r.area)) {
 			n += len(r.set)
 		}
 	}

@@ -249,18 +249,42 @@ func (g *model) flowing(regions []region) bool {
 // goesRound tells whether facets surround the axis of a turned shape for half a
 // turn at least; a bent rod is nearly turned about an axis far away.
 func (g *model) goesRound(set []int, f shape.Fit) bool {
+	n := g.sectors(set, f)
+	return n >= sectors/2 || n >= len(set)
+}
+
+// sectors is into how many equal ones the way round an axis is divided.
+const sectors = 24
+
+// sectors counts those round the axis of a shape in which there is a facet, or part of one.
+func (g *model) sectors(set []int, f shape.Fit) (n int) {
 	u, v := mesh.Basis(f.Axis)
-	var at [24]bool
-	n := 0
+	sector := func(p r3.Vec) int {
+		d := r3.Sub(p, f.Origin)
+		return min(sectors-1, int(sectors*(math.Atan2(r3.Dot(d, v), r3.Dot(d, u))/(2*math.Pi)+0.5)))
+	}
+	var at [sectors]bool
 	for _, i := range set {
-		d := r3.Sub(g.list[i].centre, f.Origin)
-		a := math.Atan2(r3.Dot(d, v), r3.Dot(d, u))/(2*math.Pi) + 0.5
-		if k := min(23, int(24*a)); !at[k] {
-			at[k] = true
+		mid := sector(g.list[i].centre)
+		at[mid] = true
+		for _, p := range g.list[i].knots { // from its middle to its corners, the short way
+			k := sector(g.mesh.Points[p])
+			for step := (k - mid + sectors) % sectors; k != mid; {
+				if step <= sectors/2 {
+					k = (k - 1 + sectors) % sectors
+				} else {
+					k = (k + 1) % sectors
+				}
+				at[k] = true
+			}
+		}
+	}
+	for _, hit := range at {
+		if hit {
 			n++
 		}
 	}
-	return n >= 12 || n >= len(set)
+	return n
 }
 
 // winds tells whether a spine goes round an axis and along it too, as that of a spring does:
