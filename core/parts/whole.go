@@ -94,6 +94,30 @@ func (g *model) whole(set []int) (shape.Fit, bool) {
 	return shape.Fit{}, false
 }
 
+// leastColumns is how many facets lie beside each other round the axis of a turned form at
+// the least: a strip of one column is its own mirror image, so that its normals meet an axis
+// whatever it is.
+const leastColumns = 3
+
+// columns counts the directions from an axis in which facets lie.
+func (g *model) columns(set []int, f shape.Fit) (n int) {
+	u, v := mesh.Basis(f.Axis)
+	at := make([]float64, len(set))
+	for k, i := range set {
+		d := r3.Sub(g.list[i].centre, f.Origin)
+		at[k] = math.Atan2(r3.Dot(d, v), r3.Dot(d, u))
+	}
+	slices.Sort(at)
+	last := math.Inf(-1)
+	for _, a := range at {
+		if a-last > normalSlack {
+			n++
+		}
+		last = a
+	}
+	return n
+}
+
 // fewPlates is how many large flats are still plates that meet at an angle rather than a
 // profile, and platesShare the share of the area they have then.
 const (
@@ -178,7 +202,7 @@ func (g *model) holds(f shape.Fit, set []int) bool {
 	if f.Kind == shape.Plane && f.Error > g.tol.least+2*g.tol.noise {
 		return false
 	}
-	if f.Kind == shape.Cone && f.HalfAngle < leastCone {
+	if f.Kind == shape.Cone && f.HalfAngle < leastCone || f.Kind == shape.Turned && g.columns(set, f) < leastColumns {
 		return false
 	}
 	var off, area, far float64
@@ -193,7 +217,7 @@ func (g *model) holds(f shape.Fit, set []int) bool {
 			}
 		}
 		area += c.area
-		if f.Deviation(c.centre, c.normal) > lean || f.HasDistance() && g.spans(f, i) {
+		if f.Deviation(c.centre, c.normal) > lean || g.spans(f, i) {
 			off += c.area
 		}
 	}
@@ -228,7 +252,7 @@ func (g *model) owns(f shape.Fit, i int) bool {
 	case shape.Extruded:
 		return f.Deviation(c.centre, c.normal) <= normalSlack/2+c.slack
 	case shape.Turned:
-		return f.Deviation(c.centre, c.normal) <= normalSlack/2+c.slack+0.2*c.bend
+		return f.Deviation(c.centre, c.normal) <= normalSlack/2+c.slack+0.2*c.bend && !g.spans(f, i)
 	}
 	return f.Deviation(c.centre, c.normal) <= c.leaning() && g.worst(f, i) <= g.tol.near(f) && !g.spans(f, i)
 }
@@ -237,7 +261,7 @@ func (g *model) owns(f shape.Fit, i int) bool {
 // side of a square bar with rounded edges has its corners on a circle, but is flat.
 func (g *model) spans(f shape.Fit, i int) bool {
 	c := &g.list[i]
-	if f.Kind != shape.Cylinder && f.Kind != shape.Cone || c.bend == 0 {
+	if f.Kind != shape.Cylinder && f.Kind != shape.Cone && f.Kind != shape.Turned || c.bend == 0 {
 		return false
 	}
 	var sum float64
