@@ -171,14 +171,19 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 			inPipes += r.area
 		}
 	}
+	bent, isStrip := g.strip(set)
 	switch {
+	case isStrip && len(pieces) > 1:
+		p := one(bent)
+		p.Pieces = primitivesOf(pieces, upTo(len(pieces)))
+		return []Part{p}, nil
 	case isTube:
 		p := one(swept)
 		if inPipes > 0.9*area && len(pieces) > 1 { // pipe, elbow, pipe
 			p.Pieces = pieces
 		}
 		return []Part{p}, nil
-	case explained && (len(pieces) < 2 || inPieces < 0.8*area || g.flowing(chosen)):
+	case explained && (len(pieces) < 2 || inPieces < 0.8*area || g.flowing(chosen) && g.goesRound(set, whole)):
 		p := one(whole)
 		if len(pieces) > 1 && inPieces >= 0.8*area { // slices, but they may be exact
 			p.Pieces = pieces
@@ -195,6 +200,13 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		pieces = append(pieces, g.part(rest, f))
 	}
 	return pieces, nil
+}
+
+func upTo(n int) (out []int) {
+	for i := range n {
+		out = append(out, i)
+	}
+	return out
 }
 
 // primitives returns the planes and the cylinders that an extruded set of facets is made

@@ -76,6 +76,60 @@ func tube(m *mesh.Mesh, faces []mesh.FaceID) (shape.Fit, bool) {
 		Error: math.Sqrt(off / float64(len(rings))), Spine: spine}, true
 }
 
+// strip tells whether a set of facets is one strip of a bent bar or sheet: each goes over
+// into the next alone, so that it lies flat whichever way it bends, and it is longer than
+// wide.
+func (g *model) strip(set []int) (shape.Fit, bool) {
+	in := make(map[int]bool, len(set))
+	for _, i := range set {
+		in[i] = true
+	}
+	next := func(i int) (out []int) {
+		for _, s := range g.list[i].sides {
+			if s.smooth && in[s.other] {
+				out = append(out, s.other)
+			}
+		}
+		return out
+	}
+	first := -1
+	for _, i := range set {
+		switch n := len(next(i)); {
+		case n > 2 || n == 0:
+			return shape.Fit{}, false
+		case n == 1 && (first < 0 || i < first):
+			first = i
+		}
+	}
+	if first < 0 {
+		return shape.Fit{}, false
+	}
+	var spine []r3.Vec
+	var area float64
+	for at, before := first, -1; at >= 0; {
+		spine = append(spine, g.list[at].centre)
+		area += g.list[at].area
+		to := -1
+		for _, o := range next(at) {
+			if o != before {
+				to = o
+			}
+		}
+		at, before = to, at
+	}
+	if len(spine) != len(set) {
+		return shape.Fit{}, false
+	}
+	var long float64
+	for k := 1; k < len(spine); k++ {
+		long += r3.Norm(r3.Sub(spine[k], spine[k-1]))
+	}
+	if long*long < 2*area {
+		return shape.Fit{}, false
+	}
+	return shape.Fit{Kind: shape.Swept, Origin: spine[len(spine)/2], Radius: area / long / (2 * math.Pi), Spine: spine}, true
+}
+
 // layers returns the vertices of a tube ring by ring if its mesh is made of
 // rings: the same number of vertices at each count of edges from one end. A
 // triangulated tube has the same rings.
