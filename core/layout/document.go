@@ -36,7 +36,7 @@ type Part struct {
 	Method string     `json:"method,omitempty"`  // how it was laid flat
 	ByHand bool       `json:"by_hand,omitempty"` // somebody changed its seams or place
 	Note   string     `json:"note,omitempty"`    // what could not be done, in plain words
-	Pieces []Piece    `json:"pieces,omitempty"`  // the primitives a turned part unites
+	Pieces []Piece    `json:"pieces,omitempty"`  // the parts it unites, as they were read
 
 	Projection *unroll.Projection `json:"projection,omitempty"` // how people want it laid; replaced, never changed
 
@@ -49,10 +49,11 @@ type Part struct {
 	Weight    float64 `json:"weight,omitempty"`     // density relative to the common one, 0 means 1
 }
 
-// Piece is a primitive within a part.
+// Piece is what was read within a part: a primitive, or something that has pieces itself.
 type Piece struct {
-	Fit   shape.Fit     `json:"fit"`
-	Faces []mesh.FaceID `json:"faces"`
+	Fit    shape.Fit     `json:"fit"`
+	Faces  []mesh.FaceID `json:"faces"`
+	Pieces []Piece       `json:"pieces,omitempty"`
 }
 
 // Settings are what the whole document agrees on.

@@ -87,11 +87,8 @@ func (s *State) place(m *mesh.Mesh, faces []mesh.FaceID, found []parts.Part) {
 	fresh := make([]Part, 0, len(found))
 	first := make([]mesh.FaceID, len(found))
 	for i, p := range found {
-		part := Part{Fit: p.Fit, Note: p.Note}
+		part := Part{Fit: p.Fit, Note: p.Note, Pieces: pieces(p.Pieces)}
 		part.Grain = s.grainFor(m, p.Faces, &part)
-		for _, q := range p.Pieces {
-			part.Pieces = append(part.Pieces, Piece{q.Fit, q.Faces})
-		}
 		first[i] = p.Faces[0]
 		for _, f := range p.Faces {
 			s.FacePart[f] = PartID(len(s.Parts) + i)
@@ -101,6 +98,13 @@ func (s *State) place(m *mesh.Mesh, faces []mesh.FaceID, found []parts.Part) {
 	nameParts(m, fresh, first)
 	s.Parts = append(s.Parts, fresh...)
 	s.resetCuts(m, faces)
+}
+
+func pieces(list []parts.Part) (out []Piece) {
+	for _, p := range list {
+		out = append(out, Piece{p.Fit, p.Faces, pieces(p.Pieces)})
+	}
+	return out
 }
 
 // resetCuts puts the cuts at some faces where the shapes of their parts ask for

@@ -66,14 +66,11 @@ func (d *Document) PartReports() []PartReport {
 	faces := d.State.PartFaces()
 	out := make([]PartReport, 0, len(d.State.Parts))
 	for i, p := range d.State.Parts {
-		r := partReport(p.Fit, faces[i])
+		r := partReport(p.Fit, faces[i], p.Pieces)
 		r.Name, r.Note = p.Name, p.Note
 		if p.RepeatOf != nil {
 			of := int(*p.RepeatOf)
 			r.RepeatOf, r.Mirrored = &of, p.Mirrored
-		}
-		for _, q := range p.Pieces {
-			r.Pieces = append(r.Pieces, partReport(q.Fit, q.Faces))
 		}
 		if r.Faces == nil {
 			r.Faces = []mesh.FaceID{}
@@ -84,9 +81,13 @@ func (d *Document) PartReports() []PartReport {
 	return out
 }
 
-func partReport(f shape.Fit, faces []mesh.FaceID) PartReport {
-	return PartReport{Shape: f.Kind, Faces: faces, Axis: triple(f.Axis), Origin: triple(f.Origin), Radius: f.Radius,
+func partReport(f shape.Fit, faces []mesh.FaceID, pieces []Piece) PartReport {
+	r := PartReport{Shape: f.Kind, Faces: faces, Axis: triple(f.Axis), Origin: triple(f.Origin), Radius: f.Radius,
 		HalfAngle: f.HalfAngle * 180 / math.Pi, Error: f.Error, Pieces: []PartReport{}}
+	for _, q := range pieces {
+		r.Pieces = append(r.Pieces, partReport(q.Fit, q.Faces, q.Pieces))
+	}
+	return r
 }
 
 // HealthReports describes the state of the mesh that came in.

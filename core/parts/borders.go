@@ -92,49 +92,12 @@ func width(area, rim float64) float64 {
 	return 2 * area / rim
 }
 
-// merge returns the parts with every group made one part by join; groups name
-// parts by index, all others stay.
-func merge(parts []Part, groups [][]int, join func(group []int) Part) []Part {
-	gone := make([]bool, len(parts))
-	into := make(map[int]Part, len(groups))
-	for _, grp := range groups {
-		slices.Sort(grp)
-		into[grp[0]] = join(grp)
-		for _, i := range grp[1:] {
-			gone[i] = true
-		}
-	}
-	var out []Part
-	for i, p := range parts {
-		if gone[i] {
-			continue
-		}
-		if u, ok := into[i]; ok {
-			p = u
-		}
-		out = append(out, p)
-	}
-	return out
-}
-
 func unionFaces(parts []Part, group []int) (faces []mesh.FaceID) {
 	for _, i := range group {
 		faces = append(faces, parts[i].Faces...)
 	}
 	slices.Sort(faces)
 	return faces
-}
-
-// primitivesOf returns the pieces of the parts of a group, a part itself where it has none.
-func primitivesOf(parts []Part, group []int) (out []Part) {
-	for _, i := range group {
-		if len(parts[i].Pieces) > 0 {
-			out = append(out, parts[i].Pieces...)
-		} else {
-			out = append(out, parts[i])
-		}
-	}
-	return out
 }
 
 // isWall tells whether a shape goes round an axis and can take a band.

@@ -52,22 +52,27 @@ func funnel(t *testing.T, n int, turn func(r3.Vec) r3.Vec) *mesh.Mesh {
 // however the funnel lies.
 func TestFunnelIsThreeRingsOfFourPlanes(t *testing.T) {
 	s, c := math.Sincos(0.7)
+	const n = 6
 	for name, turn := range map[string]func(r3.Vec) r3.Vec{
 		"upright": func(v r3.Vec) r3.Vec { return v },
 		"turned and scaled": func(v r3.Vec) r3.Vec {
 			return r3.Scale(300, r3.Vec{X: c*v.X - s*v.Y, Y: s*v.X + c*v.Y, Z: v.Z + 7})
 		},
 	} {
-		found := recognise(t, funnel(t, 6, turn))
+		found := recognise(t, funnel(t, n, turn))
 		wantKinds(t, name, found, map[shape.Kind]int{shape.Extruded: 2, shape.Free: 1})
 		for _, p := range found {
-			if len(p.Pieces) != 4 {
-				t.Errorf("%s: a %s of %d pieces, want 4 planes", name, p.Fit.Kind, len(p.Pieces))
-			}
+			walls := 0
 			for _, q := range p.Pieces {
 				if q.Fit.Kind != shape.Plane {
 					t.Errorf("%s: a piece is %s", name, q.Fit.Kind)
 				}
+				if len(q.Faces) > n { // a bevel is one face wide
+					walls++
+				}
+			}
+			if walls != 4 || len(p.Pieces) != 8 {
+				t.Errorf("%s: a %s of %d walls and %d pieces, want 4 and a bevel between any two", name, p.Fit.Kind, walls, len(p.Pieces))
 			}
 		}
 	}

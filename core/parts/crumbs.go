@@ -69,11 +69,9 @@ func uniteCrumbs(m *mesh.Mesh, parts []Part) []Part {
 			groups = append(groups, group)
 		}
 	}
-	return merge(parts, groups, func(grp []int) Part {
-		p := Part{Faces: unionFaces(parts, grp)}
-		if f, ok := tube(m, p.Faces); ok {
-			p.Fit = f
-			return p
+	out := unite(parts, groups, 1, func(grp []int) shape.Fit {
+		if f, ok := tube(m, unionFaces(parts, grp)); ok {
+			return f
 		}
 		largest := slices.MaxFunc(grp, func(a, b int) int {
 			if area[a] < area[b] {
@@ -81,7 +79,12 @@ func uniteCrumbs(m *mesh.Mesh, parts []Part) []Part {
 			}
 			return 1
 		})
-		p.Fit = shape.Fit{Kind: shape.Free, Origin: parts[largest].Fit.Origin}
-		return p
+		return shape.Fit{Kind: shape.Free, Origin: parts[largest].Fit.Origin}
 	})
+	for i := range out {
+		if out[i].Until == 1 { // nobody would take it apart into crumbs again
+			out[i].Pieces, out[i].Until = nil, 0
+		}
+	}
+	return out
 }

@@ -31,7 +31,7 @@ import (
 type Options struct {
 	CreaseDeg float64 // bends above this are creases; 0 means 30
 	Tolerance float64 // how far points may be off their shape, as a share of the diagonal; 0 measures the mesh
-	Detail    float64 // 0 few parts … 1 every strip its own; 0.5 is what people expect
+	Detail    float64 // 0 few parts … 1 primitives; 0.5 is what people expect
 	// Exposure tells how visible a face is, 0 to 1; nil treats all alike. It
 	// decides which neighbour a chamfer goes with.
 	Exposure func(mesh.FaceID) float64
@@ -46,13 +46,21 @@ func Default() Options { return Options{CreaseDeg: 30, Detail: 0.5} }
 type Part struct {
 	Faces  []mesh.FaceID // ascending
 	Fit    shape.Fit
-	Pieces []Part // the primitives a turned or swept part unites
-	Note   string // what could not be done, in plain words
+	Pieces []Part  // the parts it unites; together they have all its faces
+	Until  float64 // the detail above which it is its pieces rather than one
+	Note   string  // what could not be done, in plain words
 }
 
 // Recognise splits all faces of a mesh into parts, ordered by falling area.
 // progress may be nil; it is called with a share between 0 and 1.
 func Recognise(ctx context.Context, m *mesh.Mesh, o Options, progress func(float64)) ([]Part, error) {
+	t, err := Read(ctx, m, o, progress)
+	return t.Cut(m, o.Detail), err
+}
+
+// Read reads a mesh as a tree, down to the detail of the options at least. progress may be
+// nil; it is called with a share between 0 and 1.
+func Read(ctx context.Context, m *mesh.Mesh, o Options, progress func(float64)) (Tree, error) {
 	if o.CreaseDeg == 0 {
 		o.CreaseDeg = 30
 	}
@@ -61,7 +69,7 @@ func Recognise(ctx context.Context, m *mesh.Mesh, o Options, progress func(float
 	sets := components(list)
 	found := make([][]Part, len(sets))
 	var done atomic.Int64
-	eg, ctx := parallel.WithContext(ctx)
+	eg, within := parallel.WithContext(ctx)
 	eg.SetLimit(runtime.GOMAXPROCS(0))
 	models := sync.Pool{New: func() any {
 		return &model{mesh: m, list: list, tol: tol, diag: m.Diagonal(), stamp: make([]int32, len(list))}
@@ -71,7 +79,7 @@ func Recognise(ctx context.Context, m *mesh.Mesh, o Options, progress func(float
 			g := models.Get().(*model)
 			defer models.Put(g)
 			err := parallel.Catch(func() (err error) {
-				found[i], err = g.component(set, ctx.Err)
+				found[i], err = g.component(set, within.Err)
 				return err
 			})
 			if p := new(parallel.Panic); errors.As(err, &p) { // whatever is wrong with it, the others go on
@@ -82,7 +90,7 @@ func Recognise(ctx context.Context, m *mesh.Mesh, o Options, progress func(float
 			if n := done.Add(1); progress != nil && n%32 == 0 {
 				progress(0.8 * float64(n) / float64(len(sets)))
 			}
-			return cmp.Or(err, ctx.Err())
+			return cmp.Or(err, within.Err())
 		})
 	}
 	if err := eg.Wait(); err != nil {
@@ -90,12 +98,24 @@ func Recognise(ctx context.Context, m *mesh.Mesh, o Options, progress func(float
 	}
 	out := slices.Concat(found...)
 	g := models.Get().(*model)
-	out = g.uniteTeeth(out)
-	out = uniteTurned(m, out)
-	out = uniteBars(m, out, o.CreaseDeg*math.Pi/180)
-	out = uniteCrumbs(m, out)
-	out = uniteRings(m, out, o)
-	out = absorbStrips(m, out, o)
+	for k, detail := range Steps {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		if k == 0 {
+			out = g.uniteTeeth(out, detail)
+		}
+		out = uniteTurned(m, out, detail)
+		if k == 0 {
+			out = uniteBars(m, out, detail)
+			out = uniteCrumbs(m, out)
+			out = uniteRings(m, out, detail)
+		}
+		out = absorbStrips(m, out, o, detail)
+		if detail <= o.Detail {
+			break
+		}
+	}
 	byArea(m, out)
 	if progress != nil {
 		progress(1)
@@ -117,11 +137,7 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 	}
 	whole, explained := g.whole(set)
 	if explained && whole.Kind != shape.Turned {
-		p := one(whole)
-		var err error
-		if whole.Kind == shape.Extruded {
-			p.Pieces, err = g.primitives(set, progress)
-		}
+		p, err := g.extrusion(set, whole, progress)
 		return []Part{p}, err
 	}
 	if !explained && len(set) > 1 && g.plates(set) {
@@ -159,11 +175,9 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		if better := g.exact(r.set, f); g.holds(better, r.set) {
 			f = better
 		}
-		p := g.part(r.set, f)
-		if f.Kind == shape.Extruded {
-			if p.Pieces, err = g.primitives(r.set, progress); err != nil {
-				return nil, err
-			}
+		p, err := g.extrusion(r.set, f, progress)
+		if err != nil {
+			return nil, err
 		}
 		pieces = append(pieces, p)
 		inPieces += r.area
@@ -171,42 +185,50 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 			inPipes += r.area
 		}
 	}
+	for _, rest := range left {
+		pieces = append(pieces, g.part(rest, g.remnant(rest)))
+	}
 	bent, isStrip := g.strip(set)
+	isStrip = isStrip && !slices.ContainsFunc(pieces, func(p Part) bool { return p.Fit.Kind == shape.Cone }) && // round the outline of a plate
+		slices.ContainsFunc(pieces, func(p Part) bool { return p.Fit.Kind != shape.Plane })
+	as := func(fit shape.Fit, ok bool) ([]Part, error) {
+		if ok && len(pieces) > 1 {
+			return []Part{compound(pieces, Steps[0], fit)}, nil
+		}
+		return []Part{one(fit)}, nil
+	}
 	switch {
 	case isStrip && len(pieces) > 1:
-		p := one(bent)
-		p.Pieces = primitivesOf(pieces, upTo(len(pieces)))
-		return []Part{p}, nil
+		return as(bent, true)
 	case isTube:
-		p := one(swept)
-		if inPipes > 0.9*area && len(pieces) > 1 { // pipe, elbow, pipe
-			p.Pieces = pieces
-		}
-		return []Part{p}, nil
-	case explained && (len(pieces) < 2 || inPieces < 0.8*area || g.flowing(chosen) && g.goesRound(set, whole)):
-		p := one(whole)
-		if len(pieces) > 1 && inPieces >= 0.8*area { // slices, but they may be exact
-			p.Pieces = pieces
-		}
-		return []Part{p}, nil
-	}
-	for _, rest := range left {
-		f := shape.Fit{Kind: shape.Free, Origin: g.gather(rest).Centres[0]}
-		if flat := shape.FitPlane(g.gather(rest)); g.holds(flat, rest) {
-			f = flat
-		} else if t, ok := tube(g.mesh, g.faces(rest)); ok {
-			f = t
-		}
-		pieces = append(pieces, g.part(rest, f))
+		return as(swept, inPipes > 0.9*area) // pipe, elbow, pipe
+	case explained && (len(chosen) < 2 || inPieces < 0.8*area || g.flowing(chosen) && g.goesRound(set, whole)):
+		return as(whole, len(chosen) > 1 && inPieces >= 0.8*area) // slices, but they may be exact
 	}
 	return pieces, nil
 }
 
-func upTo(n int) (out []int) {
-	for i := range n {
-		out = append(out, i)
+// remnant is the shape of what no shape was found on.
+func (g *model) remnant(set []int) shape.Fit {
+	if flat := shape.FitPlane(g.gather(set)); g.holds(flat, set) {
+		return flat
 	}
-	return out
+	if t, ok := tube(g.mesh, g.faces(set)); ok {
+		return t
+	}
+	return shape.Fit{Kind: shape.Free, Origin: g.gather(set).Centres[0]}
+}
+
+// extrusion is a region as a part; an extruded one has the planes and cylinders of its
+// section as pieces.
+func (g *model) extrusion(set []int, f shape.Fit, progress func() error) (Part, error) {
+	if f.Kind == shape.Extruded {
+		pieces, err := g.primitives(set, progress)
+		if err != nil || len(pieces) > 1 {
+			return compound(pieces, Steps[0], f), err
+		}
+	}
+	return g.part(set, f), nil
 }
 
 // primitives returns the planes and the cylinders that an extruded set of facets is made
@@ -352,13 +374,6 @@ func partArea(m *mesh.Mesh, p Part) (a float64) {
 		a += m.FaceAreas()[f]
 	}
 	return a
-}
-
-func byArea(m *mesh.Mesh, list []Part) {
-	slices.SortStableFunc(list, func(a, b Part) int {
-		// Rounded, so that equal parts keep the order of the file.
-		return cmp.Or(cmp.Compare(float32(partArea(m, b)), float32(partArea(m, a))), cmp.Compare(a.Faces[0], b.Faces[0]))
-	})
 }
 
 // Alternatives returns how well each kind fits some faces, one at least, the best

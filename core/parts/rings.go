@@ -18,11 +18,8 @@ const leastRing = 3
 // bevelled edges, the flats and corners of a transition from square to round. Each goes
 // over into just one other on either side, smoothly or through a bevel, and all of them
 // together are an open tube, so that one opening lets them lie flat.
-func uniteRings(m *mesh.Mesh, parts []Part, o Options) []Part {
-	if o.Detail >= 1 {
-		return parts
-	}
-	w := measureWidths(m, parts, o.Detail)
+func uniteRings(m *mesh.Mesh, parts []Part, detail float64) []Part {
+	w := measureWidths(m, parts, usual)
 	links := make([]map[int]int, len(parts)) // to which wall, through which strip, or -1
 	link := func(a, b, by int) {
 		for _, k := range [2][2]int{{a, b}, {b, a}} {
@@ -52,7 +49,6 @@ func uniteRings(m *mesh.Mesh, parts []Part, o Options) []Part {
 	}
 	seen := make([]bool, len(parts))
 	var groups [][]int
-	walls := map[int][]int{} // by the first of the group
 	for i := range parts {
 		ring := follow(links, seen, i)
 		if len(ring) < leastRing {
@@ -69,18 +65,12 @@ func uniteRings(m *mesh.Mesh, parts []Part, o Options) []Part {
 			continue
 		}
 		groups = append(groups, group)
-		walls[slices.Min(group)] = ring
 	}
-	return merge(parts, groups, func(grp []int) Part {
-		p := Part{Faces: unionFaces(parts, grp)}
-		for _, i := range walls[grp[0]] {
-			p.Pieces = append(p.Pieces, parts[i])
+	return unite(parts, groups, detail, func(grp []int) shape.Fit {
+		if f := shape.FitExtruded(shape.Gather(m, unionFaces(parts, grp))); f.Bend <= extrudedSpread {
+			return f
 		}
-		s := shape.Gather(m, p.Faces)
-		if p.Fit = shape.FitExtruded(s); p.Fit.Bend > extrudedSpread {
-			p.Fit = shape.Fit{Kind: shape.Free, Origin: parts[grp[0]].Fit.Origin}
-		}
-		return p
+		return shape.Fit{Kind: shape.Free, Origin: parts[grp[0]].Fit.Origin}
 	})
 }
 

@@ -19,11 +19,8 @@ import (
 // goes where the seam that remains is less exposed, then where it bends less.
 // Crumbs, the small patches where strips meet and faces without area, follow.
 // Exposure is asked for from several goroutines at once.
-func absorbStrips(m *mesh.Mesh, parts []Part, o Options) []Part {
-	if o.Detail >= 1 {
-		return parts
-	}
-	widths := measureWidths(m, parts, o.Detail)
+func absorbStrips(m *mesh.Mesh, parts []Part, o Options, detail float64) []Part {
+	widths := measureWidths(m, parts, detail)
 	near, area, wide, isStrip := widths.near, widths.area, widths.wide, widths.isStrip
 	n := len(parts)
 	host := make([]int, n)
@@ -38,6 +35,7 @@ func absorbStrips(m *mesh.Mesh, parts []Part, o Options) []Part {
 	slices.SortStableFunc(order, func(a, b int) int {
 		return cmp.Or(cmp.Compare(float32(wide[a]), float32(wide[b])), cmp.Compare(parts[a].Faces[0], parts[b].Faces[0]))
 	})
+	bent := func(i int) float64 { return curvedArea(m, parts[i]) }
 	// Which neighbour is a question of rays, so all strips ask at once.
 	second := make([]bool, n)
 	g := parallel.Group{}
@@ -67,16 +65,14 @@ func absorbStrips(m *mesh.Mesh, parts []Part, o Options) []Part {
 			h = b.other
 		}
 		if k := parts[h].Fit.Kind; parts[i].Fit.Kind != shape.Plane && (!isWall(k) || k == shape.Extruded) { // bends the plate it goes with
-			if h = a.other; curved[h]+area[i] > curvedShare*area[h] {
+			if h = a.other; curved[h]+bent(i) > curvedShare*area[h] {
 				h = b.other
 			}
-			if curved[h]+area[i] > curvedShare*area[h] {
+			if curved[h]+bent(i) > curvedShare*area[h] {
 				continue
 			}
 		}
-		if parts[i].Fit.Kind != shape.Plane {
-			curved[h] += area[i]
-		}
+		curved[h] += bent(i)
 		strip[i] = true
 		host[i] = h
 	}
@@ -123,40 +119,20 @@ func absorbStrips(m *mesh.Mesh, parts []Part, o Options) []Part {
 		}
 	}
 	slices.SortFunc(list, func(a, b []int) int { return slices.Min(a) - slices.Min(b) })
-	return merge(parts, list, func(grp []int) Part {
+	return unite(parts, list, detail, func(grp []int) shape.Fit {
 		h := main[grp[0]]
-		p := parts[h]
-		p.Faces = unionFaces(parts, grp)
-		if curved[h] > curvedShare*area[h] && p.Fit.Axis != (r3.Vec{}) && p.Fit.Kind != shape.Extruded && p.Fit.Kind != shape.Turned {
+		f := parts[h].Fit
+		if curved[h] > curvedShare*area[h] && f.Axis != (r3.Vec{}) && f.Kind != shape.Extruded && f.Kind != shape.Turned {
 			// A wall with much bevel lies flat no more: it is a turned part of several.
-			p.Fit = shape.AsTurned(shape.Gather(m, p.Faces), p.Fit.Axis, p.Fit.Origin)
-			p.Pieces = nil
-			for _, i := range grp {
-				p.Pieces = append(p.Pieces, parts[i])
-			}
-			return p
+			return shape.AsTurned(shape.Gather(m, unionFaces(parts, grp)), f.Axis, f.Origin)
 		}
-		if len(p.Pieces) > 0 { // what was absorbed goes with the largest piece
-			p.Pieces = slices.Clone(p.Pieces)
-			k := 0
-			for i := range p.Pieces {
-				if partArea(m, p.Pieces[i]) > partArea(m, p.Pieces[k]) {
-					k = i
-				}
-			}
-			for _, i := range grp {
-				if i != main[grp[0]] {
-					p.Pieces[k].Faces = append(slices.Clone(p.Pieces[k].Faces), parts[i].Faces...)
-				}
-			}
-			slices.Sort(p.Pieces[k].Faces)
-		}
-		return p
+		return f
 	})
 }
 
 // widths tells how wide parts are, and which of them are strips between two wider ones.
 type widths struct {
+	parts     []Part
 	near      [][]border
 	rim       []float64
 	area      []float64
@@ -166,7 +142,7 @@ type widths struct {
 }
 
 func measureWidths(m *mesh.Mesh, parts []Part, detail float64) *widths {
-	w := &widths{area: make([]float64, len(parts)), wide: make([]float64, len(parts)), narrow: 1 - detail, narrowest: 0.045 * m.Diagonal()}
+	w := &widths{parts: parts, area: make([]float64, len(parts)), wide: make([]float64, len(parts)), narrow: 1 - detail, narrowest: 0.09 * (1 - detail) * m.Diagonal()}
 	w.near, w.rim = neighbours(m, parts)
 	for i, p := range parts {
 		w.area[i] = partArea(m, p)
@@ -187,12 +163,36 @@ func (w *widths) isStrip(i int) bool {
 		return false
 	}
 	// The rim of a thin plate, at right angles to both, is none.
-	return max(math.Abs(a.bend), math.Abs(b.bend)) <= steepest
+	return max(w.turn(i, a), w.turn(i, b)) <= steepest
+}
+
+// turn is how far a neighbour is turned away from a part: the bend where they meet and, if
+// there is a bevel there that went with a flat neighbour, beyond that.
+func (w *widths) turn(i int, b border) float64 {
+	t := math.Abs(b.bend)
+	if p, q := w.parts[i].Fit, w.parts[b.other].Fit; p.Kind == shape.Plane && q.Kind == shape.Plane {
+		t = max(t, mesh.Angle(p.Axis, q.Axis))
+	}
+	return t
 }
 
 // curvedShare is how much of a part may be curved strips that do not lie flat
 // with it, before their stretch tells on the whole.
 const curvedShare = 0.04
+
+// curvedArea is the area of what is not flat in a part.
+func curvedArea(m *mesh.Mesh, p Part) (a float64) {
+	if p.Fit.Kind == shape.Plane {
+		return 0
+	}
+	if len(p.Pieces) == 0 {
+		return partArea(m, p)
+	}
+	for _, q := range p.Pieces {
+		a += curvedArea(m, q)
+	}
+	return a
+}
 
 // steepest is the bend to a neighbour above which a narrow part is a side of its
 // own rather than a chamfer.

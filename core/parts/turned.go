@@ -20,21 +20,22 @@ type band struct {
 	origin r3.Vec
 }
 
-// radiusSpread is how far radii of one turned wall may lie from each other: the
-// wall is laid as a rectangle of mean radius, so this bounds its stretch.
+// radiusSpread is how far radii of one turned wall may lie from each other at the usual
+// detail: the wall is laid as a rectangle of mean radius, so this bounds its stretch.
 const radiusSpread = 1.13
 
 // uniteTurned joins coaxial bands that follow each other into turned walls, as
 // long as their radii stay close: a can with ridges is one wall and two lids.
 // What remains narrow goes with the wall rather than with the lid, since a wall
 // takes it without bending it.
-func uniteTurned(m *mesh.Mesh, parts []Part) []Part {
+func uniteTurned(m *mesh.Mesh, parts []Part, detail float64) []Part {
+	spread := 1 + (radiusSpread-1)*max(1, (1-detail)/(1-usual))
 	owner := owners(m, parts)
 	bands := make([]*band, len(parts))
 	for i, p := range parts {
 		bands[i] = asBand(m, i, p)
 	}
-	lendAxes(m, parts, owner, bands)
+	lendAxes(m, parts, owner, bands, spread)
 
 	type joint struct {
 		a, b   int
@@ -79,7 +80,7 @@ func uniteTurned(m *mesh.Mesh, parts []Part) []Part {
 		v := bands[b]
 		u.lo, u.hi = min(u.lo, v.lo), max(u.hi, v.hi)
 		// A joint must go all the way round, or the wall would be torn.
-		if u.hi > u.lo*radiusSpread || j.length < 0.9*2*math.Pi*u.lo {
+		if u.hi > u.lo*spread || j.length < 0.9*2*math.Pi*u.lo {
 			continue
 		}
 		u.area += v.area
@@ -97,16 +98,12 @@ func uniteTurned(m *mesh.Mesh, parts []Part) []Part {
 			groups = append(groups, byRoot[i])
 		}
 	}
-	return merge(parts, groups, func(grp []int) Part {
-		p := Part{Faces: unionFaces(parts, grp)}
+	return unite(parts, groups, detail, func(grp []int) shape.Fit {
 		if main, ok := dominated(m, parts, grp); ok { // a wall with its bevels
-			p.Fit, p.Pieces = parts[main].Fit, parts[main].Pieces
-			return p
+			return parts[main].Fit
 		}
 		b := bands[find(grp[0])]
-		p.Fit = shape.AsTurned(shape.Gather(m, p.Faces), b.axis, b.origin)
-		p.Pieces = primitivesOf(parts, grp)
-		return p
+		return shape.AsTurned(shape.Gather(m, unionFaces(parts, grp)), b.axis, b.origin)
 	})
 }
 
@@ -166,7 +163,7 @@ func closesRound(m *mesh.Mesh, faces []mesh.FaceID, axis, origin r3.Vec) bool {
 }
 
 // lendAxes makes bands of plane rings and closed strips beside a band.
-func lendAxes(m *mesh.Mesh, parts []Part, owner []int, bands []*band) {
+func lendAxes(m *mesh.Mesh, parts []Part, owner []int, bands []*band, spread float64) {
 	tried := map[[2]int]bool{}
 	ridged := ridges(m, parts, bands)
 	for changed := true; changed; {
@@ -186,7 +183,7 @@ func lendAxes(m *mesh.Mesh, parts []Part, owner []int, bands []*band) {
 				if kind != shape.Plane && kind != shape.Free && kind != shape.Sphere || isPlate(parts[to].Fit, bands[from].axis) && !ridged[to] {
 					continue
 				}
-				if b := newBand(m, to, parts[to], bands[from].axis, bands[from].origin); b != nil && b.hi < b.lo*radiusSpread {
+				if b := newBand(m, to, parts[to], bands[from].axis, bands[from].origin); b != nil && b.hi < b.lo*spread {
 					bands[to] = b
 					changed = true
 				}

@@ -47,7 +47,7 @@ func TestWhatStaysBentSaysWhy(t *testing.T) {
 		if said {
 			domes++
 		}
-		if said && p.Shape != shape.Sphere && p.Shape != shape.Turned {
+		if said && p.Shape != shape.Sphere && p.Shape != shape.Turned && p.Shape != shape.Torus {
 			t.Errorf("%s is a %s: %s", p.Name, p.Shape, p.Note)
 		}
 	}

@@ -1,0 +1,110 @@
+package parts
+
+import (
+	"cmp"
+	"slices"
+
+	"morvek/core/mesh"
+	"morvek/core/shape"
+)
+
+// A Tree is a reading of a mesh. Its leaves are primitives; what lies above unites them to
+// what a modeler would map as one: a wall with its beads, the teeth of a gear, a plate with
+// its chamfers. Parts are a cut through it.
+type Tree []Part
+
+// Steps are the details at which parts are united, the finest first: above the first of
+// them all parts are primitives.
+var Steps = []float64{0.75, 0.5, 0.25, 0}
+
+// usual is the detail that people expect.
+const usual = 0.5
+
+// Cut returns the parts at a detail, ordered by falling area: 0 few parts … 1 primitives.
+func (t Tree) Cut(m *mesh.Mesh, detail float64) []Part {
+	var out []Part
+	var walk func(list []Part)
+	walk = func(list []Part) {
+		for _, p := range list {
+			if len(p.Pieces) > 0 && detail > p.Until {
+				walk(p.Pieces)
+			} else {
+				out = append(out, p)
+			}
+		}
+	}
+	walk(t)
+	byArea(m, out)
+	return out
+}
+
+// Above returns the part of the tree that unites the one made of these faces with others
+// or, where the tree has no such part, the smallest that has them all; ok is false if that
+// is nothing but the faces themselves.
+func (t Tree) Above(faces []mesh.FaceID) (p Part, ok bool) {
+	level := []Part(t)
+	for len(level) > 0 {
+		k := slices.IndexFunc(level, func(p Part) bool { return hasAll(p.Faces, faces) })
+		if k < 0 || len(level[k].Faces) == len(faces) {
+			break
+		}
+		p, ok = level[k], true
+		level = p.Pieces
+	}
+	return p, ok
+}
+
+// hasAll tells whether an ascending list of faces has all of another.
+func hasAll(list, faces []mesh.FaceID) bool {
+	if len(list) < len(faces) {
+		return false
+	}
+	for _, f := range faces {
+		if _, ok := slices.BinarySearch(list, f); !ok {
+			return false
+		}
+	}
+	return true
+}
+
+// compound is a part of pieces that are one up to a detail.
+func compound(pieces []Part, until float64, fit shape.Fit) Part {
+	p := Part{Fit: fit, Pieces: pieces, Until: until}
+	for _, q := range pieces {
+		p.Faces = append(p.Faces, q.Faces...)
+	}
+	slices.Sort(p.Faces)
+	return p
+}
+
+// unite returns the parts with every group made one of them, which is one up to a detail;
+// groups name parts by index, and fit says what a group is.
+func unite(parts []Part, groups [][]int, until float64, fit func(group []int) shape.Fit) []Part {
+	gone := make([]bool, len(parts))
+	into := make(map[int]Part, len(groups))
+	for _, grp := range groups {
+		slices.Sort(grp)
+		var pieces []Part
+		for _, i := range grp {
+			pieces = append(pieces, parts[i])
+			gone[i] = true
+		}
+		into[grp[0]] = compound(pieces, until, fit(grp))
+	}
+	var out []Part
+	for i, p := range parts {
+		if u, ok := into[i]; ok {
+			out = append(out, u)
+		} else if !gone[i] {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+func byArea(m *mesh.Mesh, list []Part) {
+	slices.SortStableFunc(list, func(a, b Part) int {
+		// Rounded, so that equal parts keep the order of the file.
+		return cmp.Or(cmp.Compare(float32(partArea(m, b)), float32(partArea(m, a))), cmp.Compare(a.Faces[0], b.Faces[0]))
+	})
+}
