@@ -69,9 +69,9 @@ func uniteCrumbs(m *mesh.Mesh, parts []Part) []Part {
 			groups = append(groups, group)
 		}
 	}
-	out := unite(parts, groups, 1, func(grp []int) shape.Fit {
+	out := unite(parts, groups, func(grp []int) (shape.Fit, float64) {
 		if f, ok := tube(m, unionFaces(parts, grp)); ok {
-			return f
+			return f, 1
 		}
 		largest := slices.MaxFunc(grp, func(a, b int) int {
 			if area[a] < area[b] {
@@ -79,7 +79,7 @@ func uniteCrumbs(m *mesh.Mesh, parts []Part) []Part {
 			}
 			return 1
 		})
-		return shape.Fit{Kind: shape.Free, Origin: parts[largest].Fit.Origin}
+		return shape.Fit{Kind: shape.Free, Origin: parts[largest].Fit.Origin}, 1
 	})
 	for i := range out {
 		if out[i].Until == 1 { // nobody would take it apart into crumbs again

@@ -98,18 +98,18 @@ func Read(ctx context.Context, m *mesh.Mesh, o Options, progress func(float64)) 
 	}
 	out := slices.Concat(found...)
 	g := models.Get().(*model)
-	for k, detail := range Steps {
+	for _, detail := range steps {
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
-		if k == 0 {
-			out = g.uniteTeeth(out, detail)
+		if detail == usual {
+			out = g.uniteTeeth(out)
 		}
 		out = uniteTurned(m, out, detail)
-		if k == 0 {
-			out = uniteBars(m, out, detail)
+		if detail == usual {
+			out = uniteBars(m, out)
 			out = uniteCrumbs(m, out)
-			out = uniteRings(m, out, detail)
+			out = uniteRings(m, out)
 		}
 		out = absorbStrips(m, out, o, detail)
 		if detail <= o.Detail {
@@ -193,7 +193,7 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		slices.ContainsFunc(pieces, func(p Part) bool { return p.Fit.Kind != shape.Plane })
 	as := func(fit shape.Fit, ok bool) ([]Part, error) {
 		if ok && len(pieces) > 1 {
-			return []Part{compound(pieces, Steps[0], fit)}, nil
+			return []Part{compound(pieces, together, fit)}, nil
 		}
 		return []Part{one(fit)}, nil
 	}
@@ -225,7 +225,7 @@ func (g *model) extrusion(set []int, f shape.Fit, progress func() error) (Part, 
 	if f.Kind == shape.Extruded {
 		pieces, err := g.primitives(set, progress)
 		if err != nil || len(pieces) > 1 {
-			return compound(pieces, Steps[0], f), err
+			return compound(pieces, together, f), err
 		}
 	}
 	return g.part(set, f), nil

@@ -18,7 +18,7 @@ const leastRing = 3
 // bevelled edges, the flats and corners of a transition from square to round. Each goes
 // over into just one other on either side, smoothly or through a bevel, and all of them
 // together are an open tube, so that one opening lets them lie flat.
-func uniteRings(m *mesh.Mesh, parts []Part, detail float64) []Part {
+func uniteRings(m *mesh.Mesh, parts []Part) []Part {
 	w := measureWidths(m, parts, usual)
 	links := make([]map[int]int, len(parts)) // to which wall, through which strip, or -1
 	link := func(a, b, by int) {
@@ -66,11 +66,11 @@ func uniteRings(m *mesh.Mesh, parts []Part, detail float64) []Part {
 		}
 		groups = append(groups, group)
 	}
-	return unite(parts, groups, detail, func(grp []int) shape.Fit {
+	return unite(parts, groups, func(grp []int) (shape.Fit, float64) {
 		if f := shape.FitExtruded(shape.Gather(m, unionFaces(parts, grp))); f.Bend <= extrudedSpread {
-			return f
+			return f, together
 		}
-		return shape.Fit{Kind: shape.Free, Origin: parts[grp[0]].Fit.Origin}
+		return shape.Fit{Kind: shape.Free, Origin: parts[grp[0]].Fit.Origin}, together
 	})
 }
 

@@ -119,14 +119,20 @@ func absorbStrips(m *mesh.Mesh, parts []Part, o Options, detail float64) []Part 
 		}
 	}
 	slices.SortFunc(list, func(a, b []int) int { return slices.Min(a) - slices.Min(b) })
-	return unite(parts, list, detail, func(grp []int) shape.Fit {
+	return unite(parts, list, func(grp []int) (shape.Fit, float64) {
 		h := main[grp[0]]
+		until := 0.95
+		for _, i := range grp {
+			if strip[i] && i != h && len(near[i]) > 1 {
+				until = min(until, max(detail, 1-wide[i]/min(wide[near[i][0].other], wide[near[i][1].other])))
+			}
+		}
 		f := parts[h].Fit
 		if curved[h] > curvedShare*area[h] && f.Axis != (r3.Vec{}) && f.Kind != shape.Extruded && f.Kind != shape.Turned {
 			// A wall with much bevel lies flat no more: it is a turned part of several.
-			return shape.AsTurned(shape.Gather(m, unionFaces(parts, grp)), f.Axis, f.Origin)
+			return shape.AsTurned(shape.Gather(m, unionFaces(parts, grp)), f.Axis, f.Origin), until
 		}
-		return f
+		return f, until
 	})
 }
 

@@ -16,7 +16,7 @@ const toothFlats = 12
 
 // uniteTeeth joins the flats of toothed extrusions: many narrow flats round one
 // direction, none of them dominant, with creases between them.
-func (g *model) uniteTeeth(parts []Part, detail float64) []Part {
+func (g *model) uniteTeeth(parts []Part) []Part {
 	near, _ := neighbours(g.mesh, parts)
 	areas := make([]float64, len(parts))
 	for i, p := range parts {
@@ -76,8 +76,8 @@ func (g *model) uniteTeeth(parts []Part, detail float64) []Part {
 			groups = append(groups, group)
 		}
 	}
-	return unite(parts, groups, detail, func(grp []int) shape.Fit {
-		return shape.FitExtruded(shape.Gather(g.mesh, unionFaces(parts, grp)))
+	return unite(parts, groups, func(grp []int) (shape.Fit, float64) {
+		return shape.FitExtruded(shape.Gather(g.mesh, unionFaces(parts, grp))), together
 	})
 }
 
@@ -108,7 +108,7 @@ func (g *model) alike(parts []Part, group []int, areas []float64, axis r3.Vec) b
 
 // uniteBars joins the strips of a bent bar with a sharp-edged section: strips
 // that run side by side from end to end and close round the section.
-func uniteBars(m *mesh.Mesh, parts []Part, detail float64) []Part {
+func uniteBars(m *mesh.Mesh, parts []Part) []Part {
 	near, rim := neighbours(m, parts)
 	runsWith := func(i int, b border) bool {
 		return b.length > 0.35*max(rim[i], rim[b.other])
@@ -143,7 +143,7 @@ func uniteBars(m *mesh.Mesh, parts []Part, detail float64) []Part {
 		fits[slices.Min(group)] = f
 		groups = append(groups, group)
 	}
-	return unite(parts, groups, detail, func(grp []int) shape.Fit { return fits[grp[0]] })
+	return unite(parts, groups, func(grp []int) (shape.Fit, float64) { return fits[grp[0]], together })
 }
 
 func straight(spine []r3.Vec) bool {

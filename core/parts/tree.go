@@ -13,12 +13,15 @@ import (
 // its chamfers. Parts are a cut through it.
 type Tree []Part
 
-// Steps are the details at which parts are united, the finest first: above the first of
-// them all parts are primitives.
-var Steps = []float64{0.75, 0.5, 0.25, 0}
-
 // usual is the detail that people expect.
 const usual = 0.5
+
+// steps are the details down to which parts are united one after the other.
+var steps = []float64{usual, 0.25, 0}
+
+// What is made of primitives as a whole, the teeth of a gear or the strips of a bar, is one
+// up to this detail.
+const together = 0.75
 
 // Cut returns the parts at a detail, ordered by falling area: 0 few parts … 1 primitives.
 func (t Tree) Cut(m *mesh.Mesh, detail float64) []Part {
@@ -77,9 +80,9 @@ func compound(pieces []Part, until float64, fit shape.Fit) Part {
 	return p
 }
 
-// unite returns the parts with every group made one of them, which is one up to a detail;
-// groups name parts by index, and fit says what a group is.
-func unite(parts []Part, groups [][]int, until float64, fit func(group []int) shape.Fit) []Part {
+// unite returns the parts with every group made one of them, which is one up to a detail.
+// Groups name parts by index, and as says what a group is.
+func unite(parts []Part, groups [][]int, as func(group []int) (fit shape.Fit, until float64)) []Part {
 	gone := make([]bool, len(parts))
 	into := make(map[int]Part, len(groups))
 	for _, grp := range groups {
@@ -89,7 +92,8 @@ func unite(parts []Part, groups [][]int, until float64, fit func(group []int) sh
 			pieces = append(pieces, parts[i])
 			gone[i] = true
 		}
-		into[grp[0]] = compound(pieces, until, fit(grp))
+		fit, until := as(grp)
+		into[grp[0]] = compound(pieces, until, fit)
 	}
 	var out []Part
 	for i, p := range parts {

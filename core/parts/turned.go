@@ -29,7 +29,7 @@ const radiusSpread = 1.13
 // What remains narrow goes with the wall rather than with the lid, since a wall
 // takes it without bending it.
 func uniteTurned(m *mesh.Mesh, parts []Part, detail float64) []Part {
-	spread := 1 + (radiusSpread-1)*max(1, (1-detail)/(1-usual))
+	spread := 1 + (radiusSpread-1)*(1-detail)/(1-usual)
 	owner := owners(m, parts)
 	bands := make([]*band, len(parts))
 	for i, p := range parts {
@@ -98,12 +98,13 @@ func uniteTurned(m *mesh.Mesh, parts []Part, detail float64) []Part {
 			groups = append(groups, byRoot[i])
 		}
 	}
-	return unite(parts, groups, detail, func(grp []int) shape.Fit {
-		if main, ok := dominated(m, parts, grp); ok { // a wall with its bevels
-			return parts[main].Fit
-		}
+	return unite(parts, groups, func(grp []int) (shape.Fit, float64) {
 		b := bands[find(grp[0])]
-		return shape.AsTurned(shape.Gather(m, unionFaces(parts, grp)), b.axis, b.origin)
+		until := min(1-(b.hi/b.lo-1)/(radiusSpread-1)*(1-usual), 0.95)
+		if main, ok := dominated(m, parts, grp); ok { // a wall with its bevels
+			return parts[main].Fit, until
+		}
+		return shape.AsTurned(shape.Gather(m, unionFaces(parts, grp)), b.axis, b.origin), until
 	})
 }
 

@@ -145,6 +145,11 @@ func (g *model) plates(set []int) bool {
 		return false // the small ones may be the rounds between the large
 	}
 	for _, i := range order[:n] {
+		for _, run := range g.opposite(i) { // three as wide as each other are a round
+			if least, most := g.areas(run); most < 2*least {
+				return false
+			}
+		}
 		for _, s := range g.list[i].sides {
 			if s.smooth && s.bend < plateBend+2*(g.list[i].slack+g.list[s.other].slack) && slices.Contains(order[:n], s.other) {
 				return false
@@ -152,6 +157,15 @@ func (g *model) plates(set []int) bool {
 		}
 	}
 	return true
+}
+
+// areas returns the least and the largest area of some facets.
+func (g *model) areas(set []int) (least, most float64) {
+	least = math.Inf(1)
+	for _, i := range set {
+		least, most = min(least, g.list[i].area), max(most, g.list[i].area)
+	}
+	return least, most
 }
 
 // confirm refines a fit that is worth it and tells whether it holds.
