@@ -29,83 +29,98 @@ const radiusSpread = 1.13
 // What remains narrow goes with the wall rather than with the lid, since a wall
 // takes it without bending it.
 func uniteTurned(m *mesh.Mesh, parts []Part, detail float64) []Part {
-	spread := 1 + (radiusSpread-1)*(1-detail)/(1-usual)
-	owner := owners(m, parts)
-	bands := make([]*band, len(parts))
+	t := &walls{mesh: m, parts: parts, bands: make([]*band, len(parts)), spread: 1 + (radiusSpread-1)*(1-detail)/(1-usual)}
+	t.near, _ = neighbours(m, parts)
 	for i, p := range parts {
-		bands[i] = asBand(m, i, p)
+		t.bands[i] = asBand(m, i, p)
 	}
-	lendAxes(m, parts, owner, bands, spread)
+	t.lendAxes(func(int) bool { return false })
+	flanks := t.flanks(t.join())
+	t.lendAxes(func(i int) bool { return flanks[i] })
+	wall := t.join()
 
-	type joint struct {
-		a, b   int
-		length float64
-		spread float64
-	}
-	lengths := map[[2]int]float64{}
-	for e := range m.NumEdges() {
-		f, g := m.EdgeFaces(mesh.EdgeID(e))
-		if g == mesh.None || owner[f] == owner[g] || owner[f] < 0 || owner[g] < 0 {
-			continue
-		}
-		a, b := min(owner[f], owner[g]), max(owner[f], owner[g])
-		if bands[a] != nil && bands[b] != nil && coaxial(m, bands[a], bands[b]) {
-			lengths[[2]int{a, b}] += m.EdgeLength(mesh.EdgeID(e))
-		}
-	}
-	var joints []joint
-	for k, l := range lengths {
-		lo, hi := min(bands[k[0]].lo, bands[k[1]].lo), max(bands[k[0]].hi, bands[k[1]].hi)
-		joints = append(joints, joint{k[0], k[1], l, hi / lo})
-	}
-	slices.SortFunc(joints, func(x, y joint) int {
-		return cmp.Or(cmp.Compare(math.Round(x.spread*1e6), math.Round(y.spread*1e6)), cmp.Compare(x.a, y.a), cmp.Compare(x.b, y.b))
-	})
-	root := make([]int, len(parts))
-	for i := range root {
-		root[i] = i
-	}
-	find := func(i int) int {
-		for root[i] != i {
-			i = root[i]
-		}
-		return i
-	}
-	for _, j := range joints {
-		a, b := find(j.a), find(j.b)
-		if a == b {
-			continue
-		}
-		u := *bands[a]
-		v := bands[b]
-		u.lo, u.hi = min(u.lo, v.lo), max(u.hi, v.hi)
-		// A joint must go all the way round, or the wall would be torn.
-		if u.hi > u.lo*spread || j.length < 0.9*2*math.Pi*u.lo {
-			continue
-		}
-		u.area += v.area
-		root[max(a, b)] = min(a, b)
-		u.part = min(a, b)
-		bands[min(a, b)] = &u
-	}
-	byRoot := map[int][]int{}
+	byFirst := map[int][]int{}
 	for i := range parts {
-		byRoot[find(i)] = append(byRoot[find(i)], i)
+		byFirst[wall.first(i)] = append(byFirst[wall.first(i)], i)
 	}
 	var groups [][]int
 	for i := range parts {
-		if len(byRoot[i]) > 1 {
-			groups = append(groups, byRoot[i])
+		if len(byFirst[i]) > 1 {
+			groups = append(groups, byFirst[i])
 		}
 	}
 	return unite(parts, groups, func(grp []int) (shape.Fit, float64) {
-		b := bands[find(grp[0])]
+		b := wall.of[wall.first(grp[0])]
 		until := min(1-(b.hi/b.lo-1)/(radiusSpread-1)*(1-usual), 0.95)
 		if main, ok := dominated(m, parts, grp); ok { // a wall with its bevels
 			return parts[main].Fit, until
 		}
 		return shape.AsTurned(shape.Gather(m, unionFaces(parts, grp)), b.axis, b.origin), until
 	})
+}
+
+// walls are the bands among some parts, which may follow each other as one wall.
+type walls struct {
+	mesh   *mesh.Mesh
+	parts  []Part
+	near   [][]border
+	bands  []*band // none where a part is no band
+	spread float64 // of the radii of one wall
+}
+
+// joined are bands that follow each other.
+type joined struct {
+	root []int
+	of   []*band // by first part
+}
+
+// first returns the first part of the wall that a part is in.
+func (j joined) first(i int) int {
+	for j.root[i] != i {
+		i = j.root[i]
+	}
+	return i
+}
+
+// join makes walls of bands that follow each other, those of like radius first.
+func (t *walls) join() joined {
+	type joint struct {
+		a, b   int
+		length float64
+		spread float64
+	}
+	var joints []joint
+	for i, list := range t.near {
+		for _, b := range list {
+			if x, y := t.bands[i], t.bands[b.other]; i < b.other && x != nil && y != nil && coaxial(t.mesh, x, y) {
+				joints = append(joints, joint{i, b.other, b.length, max(x.hi, y.hi) / min(x.lo, y.lo)})
+			}
+		}
+	}
+	slices.SortFunc(joints, func(x, y joint) int {
+		return cmp.Or(cmp.Compare(math.Round(x.spread*1e6), math.Round(y.spread*1e6)), cmp.Compare(x.a, y.a), cmp.Compare(x.b, y.b))
+	})
+	out := joined{root: make([]int, len(t.parts)), of: slices.Clone(t.bands)}
+	for i := range out.root {
+		out.root[i] = i
+	}
+	for _, j := range joints {
+		a, b := out.first(j.a), out.first(j.b)
+		if a == b {
+			continue
+		}
+		u, v := *out.of[a], out.of[b]
+		u.lo, u.hi = min(u.lo, v.lo), max(u.hi, v.hi)
+		// A joint must go all the way round, or the wall would be torn.
+		if u.hi > u.lo*t.spread || j.length < 0.9*2*math.Pi*u.lo {
+			continue
+		}
+		u.area += v.area
+		u.part = min(a, b)
+		out.root[max(a, b)] = u.part
+		out.of[u.part] = &u
+	}
+	return out
 }
 
 // asBand returns the band a part is, or nil: cylinders and cones that close
@@ -163,29 +178,25 @@ func closesRound(m *mesh.Mesh, faces []mesh.FaceID, axis, origin r3.Vec) bool {
 	return true
 }
 
-// lendAxes makes bands of plane rings and closed strips beside a band.
-func lendAxes(m *mesh.Mesh, parts []Part, owner []int, bands []*band, spread float64) {
+// lendAxes makes bands of flat rings and closed strips beside a band; of rings square to
+// the axis only of those that may be.
+func (t *walls) lendAxes(square func(i int) bool) {
 	tried := map[[2]int]bool{}
-	ridged := ridges(m, parts, bands)
 	for changed := true; changed; {
 		changed = false
-		for e := range m.NumEdges() {
-			f, g := m.EdgeFaces(mesh.EdgeID(e))
-			if g == mesh.None || owner[f] < 0 || owner[g] < 0 {
-				continue
-			}
-			for _, k := range [2][2]int{{owner[f], owner[g]}, {owner[g], owner[f]}} {
-				from, to := k[0], k[1]
-				if from == to || bands[from] == nil || bands[to] != nil || tried[k] {
+		for i, list := range t.near {
+			for _, b := range list {
+				k := [2]int{i, b.other}
+				if t.bands[i] == nil || t.bands[b.other] != nil || tried[k] {
 					continue
 				}
 				tried[k] = true
-				kind := parts[to].Fit.Kind
-				if kind != shape.Plane && kind != shape.Free && kind != shape.Sphere || isPlate(parts[to].Fit, bands[from].axis) && !ridged[to] {
+				kind := t.parts[b.other].Fit.Kind
+				if kind != shape.Plane && kind != shape.Free && kind != shape.Sphere || isPlate(t.parts[b.other].Fit, t.bands[i].axis) && !square(b.other) {
 					continue
 				}
-				if b := newBand(m, to, parts[to], bands[from].axis, bands[from].origin); b != nil && b.hi < b.lo*spread {
-					bands[to] = b
+				if lent := newBand(t.mesh, b.other, t.parts[b.other], t.bands[i].axis, t.bands[i].origin); lent != nil && lent.hi < lent.lo*t.spread {
+					t.bands[b.other] = lent
 					changed = true
 				}
 			}
@@ -193,33 +204,32 @@ func lendAxes(m *mesh.Mesh, parts []Part, owner []int, bands []*band, spread flo
 	}
 }
 
-// ridges tells which flat rings square to an axis are the flanks of a groove or a ridge: a
-// wall between two of them that both lead outward, or both inward. Any other such ring is a
-// step, where one wall ends and another begins.
-func ridges(m *mesh.Mesh, parts []Part, bands []*band) []bool {
-	near, _ := neighbours(m, parts)
-	out := make([]bool, len(parts))
-	for i, w := range bands {
-		if w == nil {
-			continue
-		}
-		var flanks [2][]int // inward, outward
-		for _, b := range near[i] {
-			if bands[b.other] != nil || !isPlate(parts[b.other].Fit, w.axis) {
+// flanks tells which flat rings square to an axis are the flanks of a groove or a ridge:
+// two that a wall lies between and that both lead outward, or both inward. Any other such
+// ring is a step, where one wall ends and another begins.
+func (t *walls) flanks(wall joined) []bool {
+	beside := map[[2]int][]int{} // by wall and, 0, inward or, 1, outward
+	for i, list := range t.near {
+		for _, b := range list {
+			if t.bands[i] == nil || t.bands[b.other] != nil || !isPlate(t.parts[b.other].Fit, t.bands[i].axis) {
 				continue
 			}
-			if r := newBand(m, b.other, parts[b.other], w.axis, w.origin); r != nil {
-				if r.lo+r.hi > w.lo+w.hi {
-					flanks[1] = append(flanks[1], b.other)
-				} else {
-					flanks[0] = append(flanks[0], b.other)
-				}
+			ring := newBand(t.mesh, b.other, t.parts[b.other], t.bands[i].axis, t.bands[i].origin)
+			if ring == nil {
+				continue
 			}
+			first := wall.first(i)
+			k := [2]int{first, 0}
+			if w := wall.of[first]; ring.lo+ring.hi > w.lo+w.hi {
+				k[1] = 1
+			}
+			beside[k] = append(beside[k], b.other)
 		}
-		for _, both := range flanks {
-			if len(both) == 2 {
-				out[both[0]], out[both[1]] = true, true
-			}
+	}
+	out := make([]bool, len(t.parts))
+	for _, both := range beside {
+		if len(both) == 2 {
+			out[both[0]], out[both[1]] = true, true
 		}
 	}
 	return out
