@@ -2,6 +2,7 @@ package parts
 
 import (
 	"cmp"
+	"maps"
 	"math"
 	"runtime"
 	"slices"
@@ -14,126 +15,216 @@ import (
 )
 
 // absorbStrips gives chamfers, fillets and bevels to a neighbour: narrow parts
-// between two wider ones that bend the same way on both long sides. A band round
-// a wall goes with the wall, which takes it without bending it; any other strip
-// goes where the seam that remains is less exposed, then where it bends less.
-// Crumbs, the small patches where strips meet and faces without area, follow.
-// Exposure is asked for from several goroutines at once.
+// between two wider ones that bend the same way on both long sides. Strips that follow
+// each other between the same two go together. A band round a wall goes with the wall,
+// which takes it without bending it; any other strip goes where the seam that remains is
+// less exposed, then where it bends less. Crumbs, the small patches where strips meet and
+// faces without area, follow. Exposure is asked for from several goroutines at once.
 func absorbStrips(m *mesh.Mesh, parts []Part, o Options, detail float64) []Part {
-	widths := measureWidths(m, parts, detail)
-	near, area, wide, isStrip := widths.near, widths.area, widths.wide, widths.isStrip
-	n := len(parts)
-	host := make([]int, n)
-	strip, curved := make([]bool, n), make([]float64, n)
-	for i := range host {
-		host[i] = i
-	}
-	order := make([]int, n)
-	for i := range order {
-		order[i] = i
-	}
-	slices.SortStableFunc(order, func(a, b int) int {
-		return cmp.Or(cmp.Compare(float32(wide[a]), float32(wide[b])), cmp.Compare(parts[a].Faces[0], parts[b].Faces[0]))
-	})
-	bent := func(i int) float64 { return curvedArea(m, parts[i]) }
-	// Which neighbour is a question of rays, so all strips ask at once.
-	second := make([]bool, n)
+	s := &strips{mesh: m, widths: measureWidths(m, parts, detail), host: upTo(len(parts)), taken: make([]bool, len(parts)), curved: make([]float64, len(parts))}
+	runs := s.runs()
+	// Which neighbour is a question of rays, so all runs ask at once.
+	second := make([]bool, len(runs))
 	g := parallel.Group{}
 	g.SetLimit(runtime.GOMAXPROCS(0))
-	for _, i := range order {
-		if isStrip(i) {
-			g.Go(func() error {
-				second[i] = chooses(m, parts, i, near[i][1], near[i][0], o)
-				return nil
-			})
-		}
+	for k, r := range runs {
+		g.Go(func() error {
+			second[k] = s.chooses(r, o)
+			return nil
+		})
 	}
 	_ = g.Wait()
-	for _, i := range order {
-		if !isStrip(i) {
-			continue
-		}
-		a, b := near[i][0], near[i][1]
-		if strip[a.other] || strip[b.other] {
-			continue
-		}
-		if k := parts[i].Fit.Kind; (k == shape.Cylinder || len(parts[i].Pieces) > 0) && isBand(m, parts[i].Faces) {
-			continue // the wall of a washer, narrow as it is
-		}
-		h := a.other
-		if second[i] {
-			h = b.other
-		}
-		if k := parts[h].Fit.Kind; parts[i].Fit.Kind != shape.Plane && (!isWall(k) || k == shape.Extruded) { // bends the plate it goes with
-			if h = a.other; curved[h]+bent(i) > curvedShare*area[h] {
-				h = b.other
-			}
-			if curved[h]+bent(i) > curvedShare*area[h] {
-				continue
-			}
-		}
-		curved[h] += bent(i)
-		strip[i] = true
-		host[i] = h
+	for k, r := range runs {
+		s.absorb(r, second[k])
 	}
-	for _, i := range order {
-		if strip[i] || len(near[i]) == 0 {
-			continue
-		}
-		var beside float64 // width of the strips that meet here
-		most, best := 0.0, -1
-		for _, b := range near[i] {
-			if strip[b.other] {
-				beside = max(beside, wide[b.other])
-			}
-			if l := b.length; area[i] == 0 && l > most || strip[b.other] && l > most {
-				most, best = l, b.other
-			}
-		}
-		if best >= 0 && area[i] <= 2.5*beside*beside {
-			if area[i] > 0 || strip[best] {
-				strip[i] = true
-			}
-			if host[best] != i {
-				host[i] = best
-			}
-		}
-	}
-	groups := map[int][]int{}
-	for i := range parts {
-		h := i
-		for range n {
-			if host[h] == h {
-				break
-			}
-			h = host[h]
-		}
-		groups[h] = append(groups[h], i)
-	}
-	var list [][]int
-	main := map[int]int{}
-	for _, h := range order {
-		if g := groups[h]; len(g) > 1 {
-			main[slices.Min(g)] = h
-			list = append(list, g)
-		}
-	}
-	slices.SortFunc(list, func(a, b []int) int { return slices.Min(a) - slices.Min(b) })
-	return unite(parts, list, func(grp []int) (shape.Fit, float64) {
+	s.crumbs()
+	groups, main := s.groups()
+	return unite(parts, groups, func(grp []int) (shape.Fit, float64) {
 		h := main[grp[0]]
-		until := 0.95
+		f, until := parts[h].Fit, 0.95
 		for _, i := range grp {
-			if strip[i] && i != h && len(near[i]) > 1 {
-				until = min(until, max(detail, 1-wide[i]/min(wide[near[i][0].other], wide[near[i][1].other])))
+			if s.taken[i] && i != h && len(s.near[i]) > 1 {
+				until = min(until, max(detail, 1-s.wide[i]/min(s.wide[s.near[i][0].other], s.wide[s.near[i][1].other])))
 			}
 		}
-		f := parts[h].Fit
-		if curved[h] > curvedShare*area[h] && f.Axis != (r3.Vec{}) && f.Kind != shape.Extruded && f.Kind != shape.Turned {
+		if s.curved[h] > curvedShare*s.area[h] && f.Axis != (r3.Vec{}) && f.Kind != shape.Extruded && f.Kind != shape.Turned {
 			// A wall with much bevel lies flat no more: it is a turned part of several.
 			return shape.AsTurned(shape.Gather(m, unionFaces(parts, grp)), f.Axis, f.Origin), until
 		}
 		return f, until
 	})
+}
+
+// strips is which narrow parts go with which neighbour.
+type strips struct {
+	*widths
+	mesh   *mesh.Mesh
+	host   []int     // the part each goes with, itself where it stays
+	taken  []bool    // it goes with another
+	curved []float64 // area of curved strips a part has taken
+}
+
+// run is strips that follow each other between the same two parts, hosts[0] the first.
+type run struct {
+	strips []int
+	hosts  [2]int
+}
+
+// runs returns the strips in runs, the narrowest first.
+func (s *strips) runs() []run {
+	hosts := map[int][2]int{}
+	for i, p := range s.parts {
+		washer := (p.Fit.Kind == shape.Cylinder || len(p.Pieces) > 0) && isBand(s.mesh, p.Faces) // its wall, narrow as it is
+		if s.isStrip(i) && !washer {
+			a, b := s.near[i][0].other, s.near[i][1].other
+			hosts[i] = [2]int{min(a, b), max(a, b)}
+		}
+	}
+	order := slices.Collect(maps.Keys(hosts))
+	slices.SortFunc(order, func(a, b int) int {
+		return cmp.Or(cmp.Compare(float32(s.wide[a]), float32(s.wide[b])), cmp.Compare(s.parts[a].Faces[0], s.parts[b].Faces[0]))
+	})
+	seen := map[int]bool{}
+	var out []run
+	for _, i := range order {
+		if seen[i] {
+			continue
+		}
+		seen[i] = true
+		r := run{[]int{i}, hosts[i]}
+		for k := 0; k < len(r.strips); k++ {
+			for _, b := range s.near[r.strips[k]] {
+				if h, ok := hosts[b.other]; ok && h == r.hosts && !seen[b.other] {
+					seen[b.other] = true
+					r.strips = append(r.strips, b.other)
+				}
+			}
+		}
+		out = append(out, r)
+	}
+	return out
+}
+
+// at returns where a strip meets one of its hosts.
+func (s *strips) at(i, host int) border {
+	if s.near[i][0].other == host {
+		return s.near[i][0]
+	}
+	return s.near[i][1]
+}
+
+// chooses tells whether a run goes with its second host, by what most of it would.
+func (s *strips) chooses(r run, o Options) bool {
+	var sum float64
+	for _, i := range r.strips {
+		a, b := s.at(i, r.hosts[0]), s.at(i, r.hosts[1])
+		if chooses(s.mesh, s.parts, i, b, a, o) {
+			sum += a.length
+		} else {
+			sum -= a.length
+		}
+	}
+	return sum > 0
+}
+
+// absorb gives a run to its host. A plate takes few curved strips before they bend it: then
+// the other host takes the run, or the flat strips go alone.
+func (s *strips) absorb(r run, second bool) {
+	if s.taken[r.hosts[0]] || s.taken[r.hosts[1]] {
+		return
+	}
+	first := r.hosts[0]
+	if second {
+		first = r.hosts[1]
+	}
+	var bent float64
+	for _, i := range r.strips {
+		bent += curvedArea(s.mesh, s.parts[i])
+	}
+	takes := func(h int) bool {
+		k := s.parts[h].Fit.Kind
+		return bent == 0 || isWall(k) && k != shape.Extruded || s.curved[h]+bent <= curvedShare*s.area[h]
+	}
+	h := first
+	if !takes(h) {
+		h = r.hosts[0] + r.hosts[1] - first
+	}
+	all := takes(h)
+	if !all {
+		h = first
+	}
+	for _, i := range r.strips {
+		if a := curvedArea(s.mesh, s.parts[i]); all || a == 0 {
+			s.curved[h] += a
+			s.taken[i] = true
+			s.host[i] = h
+		}
+	}
+}
+
+// crumbs gives what is small among strips to the one it meets most.
+func (s *strips) crumbs() {
+	order := upTo(len(s.parts))
+	slices.SortStableFunc(order, func(a, b int) int {
+		return cmp.Or(cmp.Compare(float32(s.wide[a]), float32(s.wide[b])), cmp.Compare(s.parts[a].Faces[0], s.parts[b].Faces[0]))
+	})
+	for _, i := range order {
+		if s.taken[i] || len(s.near[i]) == 0 {
+			continue
+		}
+		var beside float64 // width of the strips that meet here
+		most, best := 0.0, -1
+		for _, b := range s.near[i] {
+			if s.taken[b.other] {
+				beside = max(beside, s.wide[b.other])
+			}
+			if l := b.length; s.area[i] == 0 && l > most || s.taken[b.other] && l > most {
+				most, best = l, b.other
+			}
+		}
+		if best >= 0 && s.area[i] <= 2.5*beside*beside {
+			if s.area[i] > 0 || s.taken[best] {
+				s.taken[i] = true
+			}
+			if s.host[best] != i {
+				s.host[i] = best
+			}
+		}
+	}
+}
+
+// groups returns the parts that go together, and by the first of each group the one that
+// they go with.
+func (s *strips) groups() (list [][]int, main map[int]int) {
+	of := map[int][]int{}
+	for i := range s.parts {
+		h := i
+		for range s.parts {
+			if s.host[h] == h {
+				break
+			}
+			h = s.host[h]
+		}
+		of[h] = append(of[h], i)
+	}
+	main = map[int]int{}
+	for h := range s.parts {
+		if g := of[h]; len(g) > 1 {
+			main[g[0]] = h
+			list = append(list, g)
+		}
+	}
+	slices.SortFunc(list, func(a, b []int) int { return a[0] - b[0] })
+	return list, main
+}
+
+// upTo returns the numbers below n.
+func upTo(n int) []int {
+	out := make([]int, n)
+	for i := range out {
+		out[i] = i
+	}
+	return out
 }
 
 // widths tells how wide parts are, and which of them are strips between two wider ones.
