@@ -89,7 +89,7 @@ func TestDemoModelsAreProved(t *testing.T) {
 		}
 		for i, s := range r.Shells {
 			k := d.State.Parts[s.Part].Fit.Kind
-			p := mesh.NewPatch(m, withoutChamfers(d, s.Part, s.Faces), d.State.IsCut)
+			p := mesh.NewPatch(m, withoutChamfers(d, layout.PartID(s.Part), s.Faces), d.State.IsCut)
 			_, angular := p.Stretch(d.State.Map.Get(p))
 			if (k == shape.Plane || k == shape.Cylinder || k == shape.Cone || k == shape.Extruded) && (s.L2 > 1.001 || angular > 1.005) {
 				t.Errorf("%s: shell %d of %s (%s) has L2 %g, angular %g", model.Slug, i, d.State.Parts[s.Part].Name, k, s.L2, angular)
