@@ -191,8 +191,8 @@ func (g *model) split(set []int, discs bool, progress func() error) (chosen []re
 
 // cover grows candidates from the facets of a set, largest facets first, and
 // lets the largest candidates take their facets, in the manner of a greedy set
-// cover (Schnabel et al. 2007). After patience seeds in a row that lead to nothing no more
-// are proposed.
+// cover (Schnabel et al. 2007). After patience seeds in a row that lead to nothing exact no
+// more are proposed.
 func (g *model) cover(set []int, propose func(i int, free func(int) bool) []region, patience int, progress func() error) (chosen []region, left []int, err error) {
 	inside := make(map[int]bool, len(set))
 	for _, i := range set {
@@ -246,12 +246,11 @@ func (g *model) cover(set []int, propose func(i int, free func(int) bool) []regi
 		if k > seedLimit || misses > patience || done[shape.Free][i] || done[shape.Turned][i] {
 			continue
 		}
-		before := len(cands) + len(general)
+		misses++
 		for _, r := range propose(i, free) {
-			consider(r)
-		}
-		if misses++; len(cands)+len(general) > before {
-			misses = 0
+			if consider(r); g.isExact(r.fit, math.Sqrt(r.area)) {
+				misses = 0
+			}
 		}
 	}
 	taken := map[int]bool{}

@@ -37,6 +37,8 @@ func (g *model) gather(set []int) shape.Faces {
 		corners += len(g.list[i].knots)
 	}
 	step, k := (corners+pointLimit-1)/pointLimit, 0
+	s.Normals, s.Areas, s.Centres = make([]r3.Vec, 0, len(set)), make([]float64, 0, len(set)), make([]r3.Vec, 0, len(set))
+	s.Points = make([]r3.Vec, 0, min(corners, pointLimit))
 	for _, i := range set {
 		f := &g.list[i]
 		s.Normals = append(s.Normals, f.normal)
@@ -171,7 +173,7 @@ func (g *model) areas(set []int) (least, most float64) {
 // confirm refines a fit that is worth it and tells whether it holds.
 func (g *model) confirm(f shape.Fit, set []int) (shape.Fit, bool) {
 	if f.HasDistance() && f.Kind != shape.Plane {
-		rough := 0.02*f.Radius + 3*g.tol.noise
+		rough := 0.005*f.Radius + 3*g.tol.noise
 		if f.Kind == shape.Torus { // its axis is not to be had in closed form
 			rough = 0.15 * f.Radius
 		}

@@ -2,12 +2,16 @@ package shape
 
 import "math"
 
-// normal collects the normal equations of a small least-squares problem, up to
-// four unknowns: fits solve thousands of them, so they live on the stack.
+// most is how many unknowns a fit has at the most: the place and lean of a torus, and its
+// three sizes.
+const most = 7
+
+// normal collects the normal equations of a small least-squares problem, up to most
+// unknowns: fits solve thousands of them, so they live on the stack.
 type normal struct {
 	size int
-	a    [4][4]float64
-	b    [4]float64
+	a    [most][most]float64
+	b    [most]float64
 }
 
 // add takes the equation Σ g·x = z.
@@ -20,9 +24,17 @@ func (n *normal) add(z float64, g ...float64) {
 	}
 }
 
+// damped returns the equations with their diagonal raised by a share and a little.
+func (n normal) damped(share float64) normal {
+	for i := range n.size {
+		n.a[i][i] += n.a[i][i]*share + 1e-30
+	}
+	return n
+}
+
 // solve eliminates with pivoting; ok is false if the equations leave something
 // free.
-func (n *normal) solve() (x [4]float64, ok bool) {
+func (n *normal) solve() (x [most]float64, ok bool) {
 	a, b := n.a, n.b
 	var scale float64
 	for i := range n.size {

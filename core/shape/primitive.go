@@ -51,7 +51,10 @@ func FitCylinder(s Faces, axis r3.Vec) Fit {
 	l := localise(s.Points)
 	c, r := circleAcross(l.p, axis)
 	own := []float64{r}
-	a, o := s.round(l, axis, l.out(c), own, func(own []float64, rho, _ float64) float64 { return rho - own[0] })
+	a, o := s.round(l, axis, l.out(c), own, func(own []float64, rho, _ float64, by []float64) (d, byRho, byT float64) {
+		by[0] = -1
+		return rho - own[0], 1, 0
+	})
 	f := Fit{Kind: Cylinder, Axis: canonical(a), Origin: o, Radius: math.Abs(own[0]) * l.scale}
 	f.measure(s)
 	return f
@@ -118,9 +121,10 @@ func FitCone(s Faces, axis r3.Vec, height float64) Fit {
 		c, r = coneAcross(l.p, axis, slope)
 	}
 	own := []float64{r, math.Atan(slope)}
-	a, o := s.round(l, axis, l.out(c), own, func(own []float64, rho, t float64) float64 {
+	a, o := s.round(l, axis, l.out(c), own, func(own []float64, rho, t float64, by []float64) (d, byRho, byT float64) {
 		sin, cos := math.Sincos(own[1])
-		return (rho-own[0])*cos + t*sin
+		by[0], by[1] = -cos, t*cos-(rho-own[0])*sin
+		return (rho-own[0])*cos + t*sin, cos, sin
 	})
 	f := Fit{Kind: Cone, Axis: a, Origin: o, Major: own[0] * l.scale, HalfAngle: own[1]}
 	if f.HalfAngle < 0 {
@@ -185,9 +189,13 @@ func FitSphere(s Faces) Fit {
 	c := r3.Vec{X: x[0] / 2, Y: x[1] / 2, Z: x[2] / 2}
 	y := []float64{c.X, c.Y, c.Z, math.Sqrt(max(0, x[3]+r3.Norm2(c)))}
 	if !s.Rough {
-		leastSquares(y, l.p, func(y []float64) func(r3.Vec) float64 {
-			return func(p r3.Vec) float64 {
-				return math.Sqrt(r3.Norm2(r3.Sub(p, r3.Vec{X: y[0], Y: y[1], Z: y[2]}))) - y[3]
+		leastSquares(y, l.p, func(y []float64) func(r3.Vec, []float64) float64 {
+			return func(p r3.Vec, by []float64) float64 {
+				d := r3.Sub(p, r3.Vec{X: y[0], Y: y[1], Z: y[2]})
+				rho := math.Sqrt(r3.Norm2(d))
+				n := max(rho, 1e-300)
+				by[0], by[1], by[2], by[3] = -d.X/n, -d.Y/n, -d.Z/n, -1
+				return rho - y[3]
 			}
 		})
 	}
@@ -209,9 +217,14 @@ func FitTorus(s Faces, axis, origin r3.Vec) Fit {
 	}
 	c, r := circle(profile)
 	own := []float64{c.X, c.Y, r}
-	a, at := s.round(l, axis, origin, own, func(own []float64, rho, t float64) float64 {
+	a, at := s.round(l, axis, origin, own, func(own []float64, rho, t float64, by []float64) (d, byRho, byT float64) {
 		rho, t = rho-own[0], t-own[1]
-		return math.Sqrt(rho*rho+t*t) - own[2]
+		n := math.Sqrt(rho*rho + t*t)
+		if n > 0 {
+			byRho, byT = rho/n, t/n
+		}
+		by[0], by[1], by[2] = -byRho, -byT, -1
+		return n - own[2], byRho, byT
 	})
 	f := Fit{Kind: Torus, Axis: canonical(a), Major: own[0] * l.scale, Radius: math.Abs(own[2]) * l.scale}
 	f.Origin = r3.Add(at, r3.Scale(own[1]*l.scale, a))
