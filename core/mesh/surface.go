@@ -127,7 +127,7 @@ func (m *Mesh) PointDefects() []float64 {
 
 // Angle returns the angle between two vectors in radians, exact for small ones.
 func Angle(a, b r3.Vec) float64 {
-	return math.Atan2(r3.Norm(r3.Cross(a, b)), r3.Dot(a, b))
+	return math.Atan2(math.Sqrt(r3.Norm2(r3.Cross(a, b))), r3.Dot(a, b))
 }
 
 // Components returns for each face the number of its connected piece, pieces

@@ -120,7 +120,7 @@ func (f *Fit) Normal(p r3.Vec) (n r3.Vec, ok bool) {
 	d := r3.Sub(p, f.Origin)
 	t := r3.Dot(d, f.Axis)
 	out := r3.Sub(d, r3.Scale(t, f.Axis))
-	rho := r3.Norm(out)
+	rho := math.Sqrt(r3.Norm2(out))
 	switch f.Kind {
 	case Plane:
 		return f.Axis, true
@@ -144,7 +144,7 @@ func (f *Fit) Normal(p r3.Vec) (n r3.Vec, ok bool) {
 	default:
 		return n, false
 	}
-	l := r3.Norm(n)
+	l := math.Sqrt(r3.Norm2(n))
 	if l == 0 {
 		return n, false
 	}
@@ -161,7 +161,7 @@ func (f *Fit) Deviation(c, n r3.Vec) float64 {
 		return math.Asin(clamp(math.Abs(r3.Dot(n, f.Axis))))
 	case Turned:
 		t := r3.Cross(f.Axis, r3.Sub(c, f.Origin))
-		if l := r3.Norm(t); l > 0 {
+		if l := math.Sqrt(r3.Norm2(t)); l > 0 {
 			return math.Asin(clamp(math.Abs(r3.Dot(n, t)) / l))
 		}
 		return 0
