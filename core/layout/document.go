@@ -65,8 +65,9 @@ type Settings struct {
 	Unit      string      `json:"unit"`
 	Sides     seam.Sides  `json:"sides,omitzero"` // all zero: the default
 	CreaseDeg float64     `json:"crease_deg"`
-	Dial      float64     `json:"dial"`    // 0 fewer pieces … 1 less stretch
-	Repeats   string      `json:"repeats"` // spread or stack; "" means spread
+	Dial      float64     `json:"dial"`            // 0 fewer pieces … 1 less stretch
+	Finer     float64     `json:"finer,omitempty"` // than usual parts are read: −0.5 few … 0.5 primitives
+	Repeats   string      `json:"repeats"`         // spread or stack; "" means spread
 }
 
 // DefaultSettings are those of the command line.
@@ -141,6 +142,8 @@ func (s Settings) Viewed() seam.Sides {
 type shared struct {
 	mu       sync.Mutex
 	exposure map[viewing]*seam.Exposure
+
+	readings readings
 
 	carriedOnce sync.Once
 	carried     map[mesh.FaceID][]mesh.FaceID

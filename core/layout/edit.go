@@ -29,6 +29,9 @@ func refuse(format string, args ...any) error {
 
 var kinds = map[string]func() Edit{
 	"recognise": func() Edit { return &Recognise{} },
+	"detail":    func() Edit { return &Detail{} },
+	"split":     func() Edit { return &Split{} },
+	"unite":     func() Edit { return &Unite{} },
 	"open":      func() Edit { return &Open{} },
 	"attach":    func() Edit { return &Attach{} },
 	"cut":       func() Edit { return &Cut{} },
@@ -342,6 +345,8 @@ func (s Settings) Check() error {
 		return refuse("a crease angle of %g° is not possible; choose more than 0 and less than 180", s.CreaseDeg)
 	case !slices.Contains([]string{"", Spread, Stack}, s.Repeats):
 		return refuse("repeats %q are unknown; choose spread or stack", s.Repeats)
+	case !(s.Finer >= -0.5 && s.Finer <= 0.5):
+		return refuse("parts are read from 0.5 coarser to 0.5 finer than usual, not %g", s.Finer)
 	case !(s.Dial >= 0 && s.Dial <= 1):
 		return refuse("the dial goes from 0 to 1, not to %g", s.Dial)
 	}

@@ -160,7 +160,7 @@ func TestShapesSetByHandSurvive(t *testing.T) {
 	}
 	refused(t, apply(t, d, all), &layout.Recognise{}, "locked")
 	half := 2.0
-	refused(t, d, &layout.Recognise{Detail: &half}, "detail goes from 0 to 1")
+	refused(t, d, &layout.Recognise{Reading: layout.Reading{Detail: &half}}, "detail goes from 0 to 1")
 }
 
 // Sides merged into one part and called a box are laid side by side, true to size.

@@ -6,7 +6,6 @@ import (
 	"slices"
 
 	"morvek/core/mesh"
-	"morvek/core/parallel"
 	"morvek/core/parts"
 	"morvek/core/shape"
 )
@@ -15,10 +14,8 @@ import (
 // of the faces is cleared and cuts are put along the borders of the new parts.
 // Locked parts stay as they are.
 type Recognise struct {
-	CreaseDeg float64  `json:"crease_deg,omitempty"` // 0: that of the document
-	Tolerance float64  `json:"tolerance,omitempty"`  // share of the diagonal, 0: measured
-	Detail    *float64 `json:"detail,omitempty"`     // 0 few parts … 1 every strip its own, none: 0.5
-	Parts     []PartID `json:"parts,omitempty"`      // none: all
+	Reading
+	Parts []PartID `json:"parts,omitempty"` // none: all
 }
 
 // Kind implements Edit.
@@ -34,19 +31,11 @@ func (r *Recognise) Describe() string {
 
 // Apply implements Edit.
 func (r *Recognise) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
+	o, err := r.options(d)
+	if err != nil {
+		return nil, err
+	}
 	s := d.State.Clone()
-	o := parts.Default()
-	o.Exposure = d.Exposure().Face
-	if o.CreaseDeg = r.CreaseDeg; o.CreaseDeg == 0 {
-		o.CreaseDeg = s.Settings.CreaseDeg
-	}
-	if r.Detail != nil {
-		o.Detail = *r.Detail
-	}
-	o.Tolerance = r.Tolerance
-	if !(o.Detail >= 0 && o.Detail <= 1) || !(o.Tolerance >= 0 && o.Tolerance <= 0.05) || !(o.CreaseDeg > 0 && o.CreaseDeg < 180) {
-		return nil, refuse("detail goes from 0 to 1, tolerance from 0 to 0.05, the crease from 0° to 180°")
-	}
 	if len(r.Parts) > 0 {
 		if err := s.checkParts(r.Parts...); err != nil {
 			return nil, err
@@ -63,13 +52,17 @@ func (r *Recognise) Apply(ctx context.Context, d *Document, progress func(float6
 	if len(o.Faces) == 0 {
 		return nil, refuse("all of these parts are locked; unlock one first")
 	}
-	var tree parallel.Group
-	tree.Do(func() { d.Mesh.BVH() }) // chamfers will ask for rays; their tree grows beside the facets
-	found, err := parts.Recognise(ctx, d.Mesh, o, progress)
-	_ = tree.Wait()
+	var t parts.Tree
+	if len(o.Faces) == len(s.FacePart) {
+		t, err = d.tree(ctx, o, progress)
+		s.Settings.Finer = o.Detail - parts.Default().Detail
+	} else {
+		t, err = d.read(ctx, o, progress)
+	}
 	if err != nil {
 		return nil, err
 	}
+	found := t.Cut(d.Mesh, o.Detail)
 	s.place(d.Mesh, o.Faces, found)
 	s.findRepeats(d.Mesh)
 	return s, nil
@@ -103,6 +96,14 @@ func (s *State) place(m *mesh.Mesh, faces []mesh.FaceID, found []parts.Part) {
 func pieces(list []parts.Part) (out []Piece) {
 	for _, p := range list {
 		out = append(out, Piece{p.Fit, p.Faces, pieces(p.Pieces)})
+	}
+	return out
+}
+
+// asParts is the other way round.
+func asParts(list []Piece) (out []parts.Part) {
+	for _, q := range list {
+		out = append(out, parts.Part{Faces: q.Faces, Fit: q.Fit, Pieces: asParts(q.Pieces)})
 	}
 	return out
 }
