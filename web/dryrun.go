@@ -39,7 +39,38 @@ func dryRun(ctx context.Context, d *layout.Document, e layout.Edit) (ghostView, 
 	if err != nil {
 		return ghostView{}, err
 	}
-	return newGhostView(d, next)
+	v, err := newGhostView(d, next)
+	switch e.(type) {
+	case *layout.Detail, *layout.Split, *layout.Unite:
+		v.Parts = countParts(d.State, next)
+	}
+	return v, err
+}
+
+// partsView is how parts would change.
+type partsView struct {
+	Was    int `json:"was"`
+	Will   int `json:"will"`
+	United int `json:"united"` // parts that go into larger ones
+	Split  int `json:"split"`  // parts that are taken apart
+}
+
+func countParts(was, will *layout.State) *partsView {
+	v := &partsView{Was: len(was.Parts), Will: len(will.Parts)}
+	before, after := was.PartFaces(), will.PartFaces()
+	for p, faces := range before {
+		into := map[layout.PartID]bool{}
+		for _, f := range faces {
+			into[will.FacePart[f]] = true
+		}
+		switch q := will.FacePart[faces[0]]; {
+		case len(into) > 1:
+			v.Split++
+		case len(after[q]) > len(before[p]):
+			v.United++
+		}
+	}
+	return v
 }
 
 // trueUpGhost is what truing up would do, with how many lines come out straight and where

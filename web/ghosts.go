@@ -14,18 +14,19 @@ import (
 
 // ghostView is what an edit would do, without it being done.
 type ghostView struct {
-	Corners []int32   `json:"corners"` // whose place on the sheet changes
-	UV      []float32 `json:"uv"`      // two for each corner
-	Faces   []int32   `json:"faces"`   // all faces of the shells that change
-	Opened  []int32   `json:"opened"`  // edges that would be cut
-	Closed  []int32   `json:"closed"`  // edges that would not be any more
-	Join    *joinView `json:"join,omitempty"`
-	Before  *figures  `json:"before,omitempty"`
-	After   *figures  `json:"after,omitempty"`
-	Stretch *costView `json:"stretch,omitempty"`
-	Said    string    `json:"said,omitempty"`    // what it does, in words
-	Refused string    `json:"refused,omitempty"` // why it cannot be done, of an offer
-	Worst   *int32    `json:"worst,omitempty"`   // face that stretches most afterwards
+	Corners []int32    `json:"corners"` // whose place on the sheet changes
+	UV      []float32  `json:"uv"`      // two for each corner
+	Faces   []int32    `json:"faces"`   // all faces of the shells that change
+	Opened  []int32    `json:"opened"`  // edges that would be cut
+	Closed  []int32    `json:"closed"`  // edges that would not be any more
+	Join    *joinView  `json:"join,omitempty"`
+	Before  *figures   `json:"before,omitempty"`
+	After   *figures   `json:"after,omitempty"`
+	Stretch *costView  `json:"stretch,omitempty"`
+	Parts   *partsView `json:"parts,omitempty"`
+	Said    string     `json:"said,omitempty"`    // what it does, in words
+	Refused string     `json:"refused,omitempty"` // why it cannot be done, of an offer
+	Worst   *int32     `json:"worst,omitempty"`   // face that stretches most afterwards
 
 	Straight *float64 `json:"straight,omitempty"` // share of the edges of a trued shell that would be
 

@@ -214,6 +214,7 @@ type trayView struct {
 	Flow       flowView // of the part
 	Recognised bool
 	Dial       float64
+	Detail     float64
 	Sides      []sideView
 	Picks      []layout.PickSet
 	Pins       int
@@ -237,7 +238,7 @@ func (s *Server) tray(c echo.Context) error {
 		Size: st.Settings.Sheet.Size, Crease: st.Settings.CreaseDeg, Parts: len(st.Parts), Health: o.Doc.HealthReports()}
 	v.Packing = packingWords(st.Settings)
 	v.Fresh = o.Row.Head == 0
-	v.Recognised, v.Dial, v.Picks = st.Recognised(), st.Settings.Dial, st.Wishes.Picks
+	v.Recognised, v.Dial, v.Detail, v.Picks = st.Recognised(), st.Settings.Dial, st.Settings.Detail(), st.Wishes.Picks
 	v.Pins = len(st.Wishes.Pins)
 	v.Reach, _ = strconv.ParseFloat(strconv.FormatFloat(o.Doc.Mesh.Diagonal()/20, 'g', 1, 64), 64)
 	look := st.Settings.Viewed()

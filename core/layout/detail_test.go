@@ -84,6 +84,29 @@ func TestDetailLeavesWhatReadsTheSame(t *testing.T) {
 	}
 }
 
+// The last stop of the detail is what hangs together, and every part has a name of its own.
+func TestDetailEndsAtWhatHangsTogether(t *testing.T) {
+	d := apply(t, cans(t, 3), &layout.Recognise{})
+	whole := apply(t, d, &layout.Detail{Reading: atDetail(0)})
+	checkParts(t, whole)
+	if n := len(whole.State.Parts); n != 3 {
+		t.Errorf("%d parts, want three cans", n)
+	}
+	one := apply(t, d, &layout.Unite{Part: partOf(t, d, shape.Plane)})
+	if n := len(one.State.Parts); n != 7 {
+		t.Errorf("%d parts after uniting one can of three", n)
+	}
+	for _, s := range []*layout.Document{whole, one, apply(t, one, &layout.Split{Part: 6})} {
+		names := map[string]bool{}
+		for _, p := range s.State.Parts {
+			if names[p.Name] {
+				t.Errorf("two parts are called %s", p.Name)
+			}
+			names[p.Name] = true
+		}
+	}
+}
+
 // An opening stays when a wall is split, and pieces that are united again get no more.
 func TestSplitKeepsOpenings(t *testing.T) {
 	d := apply(t, bollard(t), &layout.Recognise{}, &layout.Open{})

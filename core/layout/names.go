@@ -35,9 +35,12 @@ var shapeWord = map[shape.Kind]string{
 }
 
 // nameParts names parts by the object they come from and their shape, and
-// numbers those that would be called the same.
-func nameParts(m *mesh.Mesh, parts []Part, first []mesh.FaceID) {
-	count := map[string]int{}
+// numbers those that would be called the same as each other or as others.
+func nameParts(m *mesh.Mesh, parts []Part, first []mesh.FaceID, others []Part) {
+	count, taken := map[string]int{}, map[string]bool{}
+	for _, p := range others {
+		taken[p.Name] = true
+	}
 	base := make([]string, len(parts))
 	for i := range parts {
 		base[i] = shapeWord[parts[i].Fit.Kind]
@@ -51,7 +54,7 @@ func nameParts(m *mesh.Mesh, parts []Part, first []mesh.FaceID) {
 	next := map[string]int{}
 	for i := range parts {
 		parts[i].Name = base[i]
-		if count[base[i]] > 1 {
+		for count[base[i]] > 1 && parts[i].Name == base[i] || taken[parts[i].Name] {
 			next[base[i]]++
 			parts[i].Name = fmt.Sprintf("%s %d", base[i], next[base[i]])
 		}

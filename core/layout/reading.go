@@ -103,7 +103,19 @@ func (s *State) regroup(m *mesh.Mesh, found []parts.Part) int {
 	if len(fresh) == 0 {
 		return 0
 	}
-	nameParts(m, fresh, first)
+	left := make([]bool, len(s.Parts))
+	for _, p := range s.FacePart {
+		if p >= 0 && int(p) < len(left) {
+			left[p] = true
+		}
+	}
+	var stay []Part
+	for p, has := range left {
+		if has {
+			stay = append(stay, s.Parts[p])
+		}
+	}
+	nameParts(m, fresh, first, stay)
 	s.Parts = append(s.Parts, fresh...)
 	for _, f := range changed {
 		lo, hi := m.Corners(f)

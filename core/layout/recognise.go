@@ -88,7 +88,7 @@ func (s *State) place(m *mesh.Mesh, faces []mesh.FaceID, found []parts.Part) {
 		}
 		fresh = append(fresh, part)
 	}
-	nameParts(m, fresh, first)
+	nameParts(m, fresh, first, nil)
 	s.Parts = append(s.Parts, fresh...)
 	s.resetCuts(m, faces)
 }

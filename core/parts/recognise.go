@@ -116,6 +116,9 @@ func Read(ctx context.Context, m *mesh.Mesh, o Options, progress func(float64)) 
 			break
 		}
 	}
+	if o.Detail == 0 {
+		out = uniteWhole(m, out)
+	}
 	byArea(m, out)
 	if progress != nil {
 		progress(1)

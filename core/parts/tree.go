@@ -106,6 +106,24 @@ func unite(parts []Part, groups [][]int, as func(group []int) (fit shape.Fit, un
 	return out
 }
 
+// uniteWhole makes one part of all that hangs together: a box where its sides are square to
+// each other, a free form otherwise.
+func uniteWhole(m *mesh.Mesh, parts []Part) []Part {
+	piece, n := m.Components()
+	groups := make([][]int, n)
+	for i, p := range parts {
+		k := piece[p.Faces[0]]
+		groups[k] = append(groups[k], i)
+	}
+	groups = slices.DeleteFunc(groups, func(g []int) bool { return len(g) < 2 })
+	return unite(parts, groups, func(grp []int) (shape.Fit, float64) {
+		if f := shape.FitBox(shape.Gather(m, unionFaces(parts, grp))); f.Bend < normalSlack {
+			return f, 0
+		}
+		return shape.Fit{Kind: shape.Free, Origin: parts[grp[0]].Fit.Origin}, 0
+	})
+}
+
 func byArea(m *mesh.Mesh, list []Part) {
 	slices.SortStableFunc(list, func(a, b Part) int {
 		// Rounded, so that equal parts keep the order of the file.

@@ -2,6 +2,7 @@
 import htmx from "htmx.org";
 import { ProofCloth, type Cloth } from "./cloth";
 import { labelBox, writeInto } from "./labels";
+import { partFigures, seamFigures } from "./dial";
 import { ProjectionFrame } from "./frame";
 import { Handles } from "./handles";
 import { Hover } from "./hover";
@@ -17,7 +18,7 @@ import { ups } from "./setupview";
 import { $, at, attempt, body, card, chain, dial, doc, join, live, picks, points, setup, trouble, views } from "./state";
 import { choose, goTo, loadTray, loadWorklog } from "./tray";
 import { drawTwins } from "./twins";
-import { edgesByVerb, facesByVerb, grained, keys, onePart, setSeamPicks, value, verbs } from "./verbs";
+import { detailed, edgesByVerb, facesByVerb, foretold, grained, keys, onePart, setSeamPicks, stationKeys, value, verbs } from "./verbs";
 import { drawChain, drawGhosts, drawPicks, drawPoints, drawSetup, refreshViews, showAs, showRow, showCloth } from "./views";
 import { watch } from "./work";
 
@@ -51,6 +52,15 @@ function listen(): void {
     const i = (e.target as HTMLElement).closest<HTMLElement>("[data-row]")?.dataset.row;
     showRow(i === undefined ? [] : live.ghost?.rows?.[Number(i)]?.edges ?? []);
   });
+  const foretell = (e: Event): HTMLElement | null => (e.target as HTMLElement).closest<HTMLElement>("[data-foretell]");
+  for (const kind of ["mouseover", "focusin"] as const) document.addEventListener(kind, (e) => {
+    const b = foretell(e);
+    if (b && !b.contains((e as MouseEvent).relatedTarget as Node | null)) void attempt(async () => dial.turn(b.dataset.foretell!, foretold[b.dataset.foretell!]!(), partFigures, $("detail-figures")));
+  });
+  for (const kind of ["mouseout", "focusout"] as const) document.addEventListener(kind, (e) => {
+    const b = foretell(e);
+    if (b && !b.contains((e as MouseEvent).relatedTarget as Node | null)) { dial.drop(); $("detail-figures").textContent = ""; }
+  });
   document.addEventListener("keydown", (e) => {
     if (e.target instanceof HTMLInputElement || e.target instanceof HTMLSelectElement) return;
     if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "z") { e.preventDefault(); void attempt(() => (e.shiftKey ? doc.redo() : doc.undo())); return; }
@@ -62,14 +72,15 @@ function listen(): void {
     if (join.active && (e.key === "Enter" || e.key === "m")) { e.preventDefault(); void attempt(verbs[e.key === "m" ? "swap" : "join-take"]!); return; }
     if (live.active && (e.key === "Enter" || e.key === "s")) { e.preventDefault(); void attempt(verbs[e.key === "s" ? "live-stop" : "live-take"]!); return; }
     if (setup.active && e.key === "Enter" && at.station === "Project") { e.preventDefault(); void attempt(verbs.lay!); return; }
-    const verb = keys[e.key];
+    const verb = stationKeys[at.station]?.[e.key] ?? keys[e.key];
     if (verb && stationOf[verb] && !stationOf[verb]!.includes(at.station)) return;
     if (verb) void attempt(verbs[verb]!);
   });
   document.addEventListener("input", (e) => {
     const t = e.target as HTMLInputElement;
     if (t.id.startsWith("set-") && at.station === "Project") setField(t.id, t.value);
-    if (t.id === "set-dial") dial.turn(Number(t.value), $("dial-figures"));
+    if (t.id === "set-dial") dial.turn("dial", { dial: Number(t.value) }, seamFigures, $("dial-figures"));
+    if (t.id === "set-detail") dial.turn("detail", detailed(), partFigures, $("detail-figures"));
   });
   document.addEventListener("keyup", (e) => { if (e.key === "l" || e.key === "L") views.piece.freehand = false; });
   document.addEventListener("change", (e) => {

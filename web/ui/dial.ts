@@ -1,11 +1,11 @@
-// The dial between fewer pieces and less stretch, live: what a place of it would give
-// is counted on the server while it turns, and taken as one edit.
+// What an edit would give, counted on the server while its dial turns or its button is
+// pointed at, and taken as one edit.
 import { Refused, type Doc, type Ghost } from "./doc";
 import { html, show, type Markup } from "./html";
 import { times } from "./units";
 
 export class Dial {
-  /** What the place of the dial would change, if it is another one. */
+  /** What the edit would change. */
   ghost: Ghost | null = null;
   private timer = 0;
   private running: AbortController | null = null;
@@ -13,22 +13,20 @@ export class Dial {
 
   constructor(private readonly doc: Doc, private readonly trouble: (e: unknown) => void) {}
 
-  /** The dial was turned. */
-  turn(to: number, figures: HTMLElement): void {
+  /** Counts what an edit gives, and says it in figures by say. */
+  turn(kind: string, params: object, say: (g: Ghost) => Markup, figures: HTMLElement): void {
     clearTimeout(this.timer);
     this.running?.abort();
     figures.textContent = "counting…";
-    this.timer = window.setTimeout(() => void this.count(to, figures), 90);
+    this.timer = window.setTimeout(() => void this.count(kind, params, say, figures), 90);
   }
 
-  private async count(to: number, figures: HTMLElement): Promise<void> {
+  private async count(kind: string, params: object, say: (g: Ghost) => Markup, figures: HTMLElement): Promise<void> {
     const own = (this.running = new AbortController());
     try {
-      this.ghost = await this.doc.ghost("dial", { dial: to }, own.signal);
-      const { before: a, after: b } = this.ghost;
-      const change = (x: string, y: string): Markup => (x === y ? html`<b>${x}</b>` : html`${x} → <b>${y}</b>`);
-      show(figures, html`${change(String(a!.shells), String(b!.shells))} shells · ${change(a!.seam, b!.seam)} seam · ${change(a!.exposed, b!.exposed)} in view · worst ${change(times(a!.worst, 2), times(b!.worst, 2))}`);
-      figures.dataset.counted = String(to);
+      this.ghost = await this.doc.ghost(kind, params, own.signal);
+      show(figures, say(this.ghost));
+      figures.dataset.counted = JSON.stringify(params);
       this.onChange();
     } catch (e) {
       if (own.signal.aborted) return;
@@ -45,4 +43,18 @@ export class Dial {
     this.ghost = null;
     this.onChange();
   }
+}
+
+const change = (x: string, y: string): Markup => (x === y ? html`<b>${x}</b>` : html`${x} → <b>${y}</b>`);
+
+/** What a turn of the dial between fewer pieces and less stretch gives. */
+export function seamFigures({ before: a, after: b }: Ghost): Markup {
+  return html`${change(String(a!.shells), String(b!.shells))} shells · ${change(a!.seam, b!.seam)} seam · ${change(a!.exposed, b!.exposed)} in view · worst ${change(times(a!.worst, 2), times(b!.worst, 2))}`;
+}
+
+/** What another detail of the reading gives. */
+export function partFigures(g: Ghost): Markup {
+  const { was, will, united, split } = g.parts!;
+  const what = [united ? `${united} united` : "", split ? `${split} taken apart` : ""].filter(Boolean).join(", ");
+  return html`${change(String(was), String(will))} parts${what ? `: ${what}` : ", all as they are"}`;
 }

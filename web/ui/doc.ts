@@ -29,6 +29,7 @@ export interface Ghost {
   join?: { stays: number; moves: number; stays_name: string; moves_name: string; length: string; difference: number; turn: [number, number]; opposite: boolean; rigid: boolean; was: number; will: number; on_rack: boolean; joined: number };
   before?: Figures; after?: Figures;
   stretch?: { was: Stretch; will: Stretch };
+  parts?: { was: number; will: number; united: number; split: number };
   said?: string; refused?: string; straight?: number; worst?: number; let_go?: number[];
   /** Loops or seams that pay most. */
   rows?: { edges: number[]; words: string; figures: string }[];

@@ -9,7 +9,7 @@ import { drawGrain, drawPoints, drawSeams, drawSetup, drawShape } from "./views"
 async function fragment(url: string): Promise<string> { return (await ask(url)).text(); }
 
 const keyHelp: Record<string, string> = {
-  Parts: "click a face · Shift adds · Alt takes away · double click: whole part · drag on empty ground frames, L freehand",
+  Parts: "click a face · Shift adds · Alt takes away · double click: whole part · A takes apart · U unites · drag on empty ground frames, L freehand",
   Project: "click faces · double click: part · drag the knobs, Shift turns by 15°",
   Flow: "click a point · Shift adds · drag it, Alt without snapping · B edges, faces",
   Seams: "click an edge · Shift adds · Alt takes away · double click: loop, drag its ends · X chain to the pointer · B edges or faces",

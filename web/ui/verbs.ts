@@ -24,7 +24,11 @@ const facePick = (): number[] => {
   if (picks.faces.size) return [...picks.faces].sort((a, b) => a - b);
   throw new Refused(`Pick faces first: ${at.station === "Seams" && !at.seamFaces ? "press B to pick faces, then " : ""}click one on the model, Shift adds, a double click takes the whole part.`, 422);
 };
-const recognition = (): object => ({ detail: value("set-detail"), tolerance: value("set-tolerance"), crease_deg: value("set-crease") });
+/** How a mesh is read, by what the tray says. */
+const reading = (): object => ({ tolerance: value("set-tolerance"), crease_deg: value("set-crease") });
+const recognition = (): object => ({ ...reading(), detail: value("set-detail", 0.5) });
+/** What the detail is turned for: the chosen parts, or all. */
+export const detailed = (): object => ({ ...recognition(), ...(at.part >= 0 ? { parts: [...at.parts] } : {}) });
 const done = async (e: Promise<void>): Promise<void> => { await e; picks.faces.clear(); drawPicks(); };
 
 const shellFace = (): number => {
@@ -124,10 +128,23 @@ async function refreshJigs(): Promise<void> {
 
 const weight = (id: string): number => Math.max(0, Number($<HTMLInputElement>(id).value));
 
+/** Takes a part apart or unites it, and keeps what is at the clicked place chosen. */
+async function regroup(kind: "split" | "unite"): Promise<void> {
+  const params = foretold[kind]!(), face = at.face >= 0 ? at.face : doc.layout.facePart.indexOf(at.part);
+  await doc.edit(kind, params);
+  choose(doc.layout.facePart[face]!, face, false);
+}
+
+/** Edits that are shown while their button is pointed at. */
+export const foretold: Record<string, () => object> = { split: () => ({ part: onePart() }), unite: () => ({ ...reading(), part: onePart() }) };
+
 export const verbs: Record<string, () => Promise<unknown>> = {
   run: async () => { await watch(await doc.run()); await doc.refresh(); views.sheet.frame(); },
   recognise: () => doc.edit("recognise", recognition()),
   "recognise-part": () => doc.edit("recognise", { ...recognition(), parts: at.parts.size ? [...at.parts] : [chosenPart()] }),
+  "turn-detail": () => doc.edit("detail", detailed()),
+  split: () => regroup("split"),
+  unite: () => regroup("unite"),
   merge: () => doc.edit("merge", { parts: [...at.parts] }),
   "part-off": () => done(doc.edit(at.station === "Seams" ? "shell-off" : "part-off", { faces: facePick() })),
   assign: () => done(doc.edit("assign", { faces: facePick(), to: onePart() })),
@@ -253,4 +270,6 @@ export async function facesByVerb(verb: string): Promise<void> {
   drawPicks();
 }
 
+/** Keys that mean something else at a station. */
+export const stationKeys: Record<string, Record<string, string>> = { Parts: { a: "split", u: "unite" } };
 export const keys: Record<string, string> = { c: "cut", v: "close", e: "flatten", k: "pack", t: "turn", o: "flip", g: "loop", p: "part-off", q: "alone", w: "aside", r: "everything", x: "chain", j: "join", b: "pick-other", y: "carry-on", h: "hand-over", n: "watch", i: "relax", u: "true-up", d: "pin", ".": "turn-on", ",": "turn-back", Escape: "drop" };
