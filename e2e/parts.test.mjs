@@ -90,6 +90,44 @@ test("parts by hand: faces picked, parted off, locked, shown alone", { timeout: 
   await context.close();
 });
 
+test("the detail is shown while it turns; A takes a part apart, U unites it again", { timeout: 240000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await openBench(page, app.base, /Storm lamp, finished/);
+  const parts = async () => Number(await page.locator("#part-count").textContent());
+  const figures = page.locator("#detail-figures");
+  const counted = async () => { await page.waitForFunction(() => / parts/.test(document.querySelector("#detail-figures").textContent)); return figures.textContent(); };
+  const before = await parts();
+
+  // The dial says and draws what it would give; taking it does just that, in one edit.
+  await page.locator("#set-detail").fill("0.95");
+  const [, was, will] = /(\d+) → (\d+) parts: \d+ taken apart/.exec(await counted());
+  assert.equal(Number(was), before);
+  assert.ok(Number(will) > before);
+  assert.equal(await page.getAttribute("body", "data-ghost"), "dial");
+  assert.equal(await parts(), before);
+  await changed(page, () => page.locator("[data-do=turn-detail]").click());
+  assert.equal(await parts(), Number(will));
+  assert.equal(await page.locator("#set-detail").inputValue(), "0.95");
+  await changed(page, () => page.keyboard.press("Control+z"));
+  assert.equal(await parts(), before);
+
+  // Pointing at the button shows it, the key does it, and the piece at the clicked place stays chosen.
+  await page.locator('[title^="body wall"]').click();
+  await page.locator("[data-do=split]").hover();
+  assert.match(await counted(), /: 1 taken apart/);
+  await page.mouse.move(5, 5);
+  await page.waitForFunction(() => document.querySelector("#detail-figures").textContent === "");
+  await changed(page, () => page.keyboard.press("a"));
+  assert.ok(await parts() > before);
+  assert.equal(await page.locator("#undo-name").textContent(), "split a part into its pieces");
+  await page.waitForFunction(() => /body \w+( \d+)? reads as/.test(document.querySelector("#tray").textContent));
+  await changed(page, () => page.keyboard.press("u"));
+  assert.equal(await parts(), before);
+  await page.waitForFunction(() => /body wall reads as turned/.test(document.querySelector("#tray").textContent));
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
+
 test("repeats are folded, unfolded and stacked; a stack is no overlap", { timeout: 240000 }, async () => {
   const { page, wrong, context } = await openPage(browser, app.base);
   await openBench(page, app.base, /Storm lamp, finished/);
