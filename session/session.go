@@ -129,7 +129,7 @@ func (d *Documents) Apply(ctx context.Context, id, base int64, e layout.Edit, pr
 	if o.Row.Revision != base {
 		return nil, store.ErrStale
 	}
-	next, err := e.Apply(ctx, o.Doc, progress)
+	next, err := layout.Apply(ctx, o.Doc, e, progress)
 	if err != nil {
 		return nil, err
 	}

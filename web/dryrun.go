@@ -35,7 +35,7 @@ func dryRun(ctx context.Context, d *layout.Document, e layout.Edit) (ghostView, 
 		v.Said, v.Rows = layout.Sum(seams).Words(), seamRows(seams)
 		return v, err
 	}
-	next, err := e.Apply(ctx, d, nil)
+	next, err := layout.Apply(ctx, d, e, nil)
 	if err != nil {
 		return ghostView{}, err
 	}

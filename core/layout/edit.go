@@ -9,6 +9,7 @@ import (
 	"slices"
 
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 )
 
 // Edit is a change of a document as a value. Apply gives the state after the
@@ -86,6 +87,12 @@ func Encode(e Edit) ([]byte, error) {
 		Kind   string          `json:"kind"`
 		Params json.RawMessage `json:"params"`
 	}{e.Kind(), params})
+}
+
+// Apply gives the state a document has after an edit, or the error of ctx as soon as that
+// is done, whatever the edit is busy with. progress may be nil.
+func Apply(ctx context.Context, d *Document, e Edit, progress func(float64)) (*State, error) {
+	return parallel.Leave(ctx, func() (*State, error) { return e.Apply(ctx, d, progress) })
 }
 
 // Decode reads an edit from JSON; unknown kinds and fields are refused.

@@ -69,7 +69,7 @@ func Run(ctx context.Context, d *layout.Document, progress Progress) (Result, er
 		}
 		tell(0)
 		start := time.Now()
-		next, err := s.Edit.Apply(ctx, r.Doc, tell)
+		next, err := layout.Apply(ctx, r.Doc, s.Edit, tell)
 		if err != nil {
 			if ctx.Err() != nil {
 				return Result{}, ctx.Err()
