@@ -165,6 +165,27 @@ func breakRows(m *mesh.Mesh, list []facet, of []int32, crease float64) []facet {
 		}
 		return best
 	}
+	// runsOut tells whether an edge inside a facet ends at p in such a place, straight on
+	// over edges that refining has put between.
+	runsOut := func(e mesh.EdgeID, p mesh.PointID) bool {
+		f, _ := m.EdgeFaces(e)
+		for range len(list[of[f]].faces) {
+			if carriesOn(p, of[f]) == e {
+				return true
+			}
+			next := mesh.EdgeID(mesh.None)
+			for _, o := range at[start[p]:start[p+1]] {
+				if a, b := m.EdgeFaces(o); o != e && b != mesh.None && of[a] == of[f] && of[b] == of[f] && math.Pi-mesh.Angle(away(e, p), away(o, p)) < straightOn {
+					next = o
+				}
+			}
+			if next == mesh.None {
+				return false
+			}
+			e, p = next, m.From(m.EdgeHalf(next))+m.To(m.EdgeHalf(next))-p
+		}
+		return false
+	}
 	rows := map[mesh.EdgeID]bool{}
 	torn := map[int32]bool{}
 	for e := range bent {
@@ -174,7 +195,7 @@ func breakRows(m *mesh.Mesh, list []facet, of []int32, crease float64) []facet {
 			continue
 		}
 		h := m.EdgeHalf(id)
-		if carriesOn(m.From(h), of[a]) == id && carriesOn(m.To(h), of[a]) == id {
+		if runsOut(id, m.From(h)) && runsOut(id, m.To(h)) {
 			rows[id] = true
 			torn[of[a]] = true
 		}

@@ -30,13 +30,22 @@ func tube(m *mesh.Mesh, faces []mesh.FaceID) (shape.Fit, bool) {
 	if rings == nil {
 		rings = slabs(p, a, b, area, girth)
 	}
+	// Corners weigh by the area round them: there are more of them where a mesh was refined.
+	weight := make([]float64, len(p.Pos))
+	for _, t := range p.Tris {
+		for _, v := range t {
+			weight[v] += mesh.TriangleArea(p.Pos[t[0]], p.Pos[t[1]], p.Pos[t[2]])
+		}
+	}
 	var spine []r3.Vec
 	for _, r := range rings {
 		var c r3.Vec
+		var sum float64
 		for _, v := range r {
-			c = r3.Add(c, p.Pos[v])
+			c = r3.Add(c, r3.Scale(weight[v], p.Pos[v]))
+			sum += weight[v]
 		}
-		spine = append(spine, r3.Scale(1/float64(max(1, len(r))), c))
+		spine = append(spine, r3.Scale(1/max(sum, 1e-300), c))
 	}
 	if len(spine) < 3 {
 		return none, false
