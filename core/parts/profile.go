@@ -28,9 +28,14 @@ func (g *model) fromAxis(axis, origin r3.Vec) func(int, func(int) bool) []region
 	meridian := func(i int) r3.Vec { // across the profile
 		return mesh.Unit(r3.Cross(axis, r3.Sub(g.list[i].centre, origin)))
 	}
+	row := func(i int) []int { return []int{i} }
+	if g.tol.noise > noisy*g.diag {
+		row = func(i int) []int { return g.row(i, axis, origin) }
+	}
 	return func(i int, free func(int) bool) (out []region) {
-		if f, _ := straight([]int{i}, shape.Fit{}); f.Kind != shape.Plane && g.holds(f, []int{i}) {
-			if r, ok := g.growBy([]int{i}, f, free, straight); ok {
+		mine := row(i)
+		if f, _ := straight(mine, shape.Fit{}); f.Kind != shape.Plane && g.holds(f, mine) {
+			if r, ok := g.growBy(mine, f, free, straight); ok {
 				out = append(out, r)
 			}
 		}
@@ -40,7 +45,9 @@ func (g *model) fromAxis(axis, origin r3.Vec) func(int, func(int) bool) []region
 			if !s.smooth || g.list[s.other].area == 0 || !free(s.other) || math.Abs(r3.Dot(mesh.Unit(s.dir), across)) < math.Cos(math.Pi/6) {
 				continue // a side between two facets of one row runs along the profile
 			}
-			start := []int{i, s.other}
+			start := append(row(s.other), mine...)
+			slices.Sort(start)
+			start = slices.Compact(start)
 			f, ok := arc(start, shape.Fit{})
 			if !ok || !g.holds(f, start) {
 				continue
@@ -54,6 +61,36 @@ func (g *model) fromAxis(axis, origin r3.Vec) func(int, func(int) bool) []region
 		}
 		return out
 	}
+}
+
+// noisy is the noise, as a share of the diagonal, from which one facet tells little of a
+// profile, but the row round the axis that it is in does.
+const noisy = 1e-7
+
+// row returns the facets that lie round an axis at the place of one.
+func (g *model) row(i int, axis, origin r3.Vec) []int {
+	at := func(k int) (rho, t float64) {
+		d := r3.Sub(g.list[k].centre, origin)
+		t = r3.Dot(d, axis)
+		return math.Sqrt(max(0, r3.Norm2(d)-t*t)), t
+	}
+	rho, t := at(i)
+	reach := 0.2*math.Sqrt(g.list[i].area) + 3*g.tol.noise
+	g.now++
+	g.stamp[i] = g.now
+	out := []int{i}
+	for k := 0; k < len(out); k++ {
+		for _, s := range g.list[out[k]].sides {
+			if !s.smooth || g.stamp[s.other] == g.now || g.list[s.other].area == 0 {
+				continue
+			}
+			if a, b := at(s.other); math.Hypot(a-rho, b-t) < reach {
+				g.stamp[s.other] = g.now
+				out = append(out, s.other)
+			}
+		}
+	}
+	return out
 }
 
 // leastRows is how many points of a profile make an arc: any three lie on one.

@@ -175,7 +175,7 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 	var inPieces, inPipes float64
 	for _, r := range chosen {
 		f := r.fit
-		if better := g.exact(r.set, f); g.holds(better, r.set) {
+		if better := g.exact(r.set, f); better.Error < 0.7*f.Error && g.holds(better, r.set) { // not for noise: pieces of a profile share its axis
 			f = better
 		}
 		p, err := g.extrusion(r.set, f, progress)

@@ -27,14 +27,17 @@ func tube(m *mesh.Mesh, faces []mesh.FaceID) (shape.Fit, bool) {
 		return none, false
 	}
 	rings := layers(p, ends[0], ends[1])
-	if rings == nil {
-		rings = slabs(p, a, b, area, girth)
-	}
-	// Corners weigh by the area round them: there are more of them where a mesh was refined.
 	weight := make([]float64, len(p.Pos))
-	for _, t := range p.Tris {
-		for _, v := range t {
-			weight[v] += mesh.TriangleArea(p.Pos[t[0]], p.Pos[t[1]], p.Pos[t[2]])
+	if rings != nil {
+		for v := range weight {
+			weight[v] = 1
+		}
+	} else { // by the area round a corner: there are more of them where a mesh was refined
+		rings = slabs(p, a, b, area, girth)
+		for _, t := range p.Tris {
+			for _, v := range t {
+				weight[v] += mesh.TriangleArea(p.Pos[t[0]], p.Pos[t[1]], p.Pos[t[2]])
+			}
 		}
 	}
 	var spine []r3.Vec
