@@ -76,11 +76,12 @@ func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)
 		g.Go(func() error {
 			l := layer{doc: d, state: s, density: scale, limit: s.Settings.stretchLimit(), spared: spared, how: e}
 			err := parallel.Catch(func() error { return l.piece(gctx, r) })
-			if err != nil && len(e.Faces) == 0 && gctx.Err() == nil && !errors.Is(err, flatten.ErrNotDisk) && !errors.Is(err, errSqueezed) {
+			kept := (errors.Is(err, flatten.ErrNotDisk) || errors.Is(err, errSqueezed)) && slices.ContainsFunc(d.Mesh.EdgesWithin(r.faces), l.spared)
+			if err != nil && len(e.Faces) == 0 && gctx.Err() == nil && !kept {
 				l.out, l.cuts = nil, nil // whatever is wrong with it, the others go on
 				err = parallel.Catch(func() error { return l.faceByFace(gctx, r) })
 			}
-			if err != nil && len(e.Faces) == 0 && (errors.Is(err, flatten.ErrNotDisk) || errors.Is(err, errSqueezed)) {
+			if kept && len(e.Faces) == 0 { // people want it so
 				return nil
 			}
 			if err != nil {
