@@ -47,6 +47,7 @@ func foldFindings(list []proof.Finding, s *layout.State) []findingView {
 
 var findingWords = map[string]string{
 	proof.Unmapped: "not mapped", proof.Mirrored: "mirrored", proof.NoArea: "without area on the sheet", proof.Overlap: "overlapping", proof.Outside: "outside the sheet",
+	proof.Wasted:   "hardly any of the sheet is used; ruled by",
 	proof.TooClose: "too close", proof.Stretched: "stretched", proof.OffGrain: "off the grain", proof.Density: "another density",
 	proof.NoOpening: "wall without opening", proof.InView: "seam across a smooth area in view",
 	proof.LabelAskew: "label not upright", proof.LabelMirrored: "label mirrored", proof.LabelCut: "label cut apart",
@@ -54,7 +55,7 @@ var findingWords = map[string]string{
 
 func findingValue(f proof.Finding, unit string) string {
 	switch f.Kind {
-	case proof.Overlap:
+	case proof.Overlap, proof.Wasted:
 		return fmt.Sprintf("%.1f %%", 100*f.Value)
 	case proof.TooClose:
 		return fmt.Sprintf("%.1f px", f.Value)

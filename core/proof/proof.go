@@ -113,6 +113,7 @@ const (
 	Unmapped  = "unmapped"
 	Mirrored  = "mirrored"
 	NoArea    = "no-area"
+	Wasted    = "wasted-sheet"
 	Overlap   = "overlap"
 	Outside   = "outside"
 	TooClose  = "too-close"
@@ -178,11 +179,6 @@ func Measure(in Input) Report {
 	r.Totals.GrainRMSDeg = all.grainRMS()
 	r.Totals.Straight = share(all.straight, all.edges)
 	r.stacks(in)
-	for _, s := range r.Shells {
-		if s.StackedOn == nil {
-			r.Totals.Coverage += s.SheetArea / float64(in.Sheet.Tiles)
-		}
-	}
 	if all.area > 0 {
 		r.Totals.MeanDensity = float64(in.Sheet.Size) * math.Sqrt(all.sheet/all.area)
 		for f := range r.Stretch {
@@ -194,6 +190,7 @@ func Measure(in Input) Report {
 	r.densities(in)
 	r.outside(in)
 	r.overlaps(in)
+	r.coverage(in)
 	r.gaps(in, shells)
 	r.seams(in)
 	r.labels(in)

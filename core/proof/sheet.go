@@ -129,7 +129,6 @@ func (r *Report) overlaps(in Input) {
 		}
 		slices.Sort(faces)
 		r.find(Overlap, "must", r.Totals.OverlapShare, faces)
-		r.Totals.Coverage = max(0, r.Totals.Coverage-area/float64(in.Sheet.Tiles))
 	}
 }
 
