@@ -145,6 +145,7 @@ export function refreshViews(): void {
   drawPicks();
   drawShape();
   $("part-count").textContent = String(m.parts.length);
+  $("part-word").textContent = m.parts.length === 1 ? "part" : "parts";
   $("undo-name").textContent = m.last_edit || "nothing to undo";
   $("redo-name").textContent = m.next_edit;
   $<HTMLButtonElement>("undo").disabled = !m.last_edit;
