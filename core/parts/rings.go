@@ -20,15 +20,8 @@ const leastRing = 3
 // together are an open tube, so that one opening lets them lie flat.
 func uniteRings(m *mesh.Mesh, parts []Part) []Part {
 	w := measureWidths(m, parts, usual)
-	links := make([]map[int]int, len(parts)) // to which wall, through which strip, or -1
-	link := func(a, b, by int) {
-		for _, k := range [2][2]int{{a, b}, {b, a}} {
-			if links[k[0]] == nil {
-				links[k[0]] = map[int]int{}
-			}
-			links[k[0]][k[1]] = by
-		}
-	}
+	// Walls that go over smoothly into each other first: their chamfers lead elsewhere.
+	smooth, all := make(links, len(parts)), make(links, len(parts))
 	strip := make([]bool, len(parts))
 	for i := range parts {
 		strip[i] = w.isStrip(i)
@@ -36,35 +29,42 @@ func uniteRings(m *mesh.Mesh, parts []Part) []Part {
 	for i := range parts {
 		if strip[i] {
 			if a, b := w.near[i][0].other, w.near[i][1].other; a != b && !strip[a] && !strip[b] {
-				link(a, b, i)
+				all.link(a, b, i)
 			}
 		}
 	}
 	for i := range parts {
 		for _, b := range w.near[i] {
-			if i < b.other && !strip[i] && !strip[b.other] && math.Abs(b.bend) < ringBend && b.bend != 0 && b.length > 0.2*min(w.rim[i], w.rim[b.other]) {
-				link(i, b.other, -1)
+			if i < b.other && !strip[i] && !strip[b.other] && math.Abs(b.bend) < ringBend && b.bend != 0 && b.length > min(0.2*min(w.rim[i], w.rim[b.other]), 0.9*min(w.wide[i], w.wide[b.other])) {
+				smooth.link(i, b.other, -1)
+				all.link(i, b.other, -1)
 			}
 		}
 	}
-	seen := make([]bool, len(parts))
+	taken := make([]bool, len(parts))
 	var groups [][]int
-	for i := range parts {
-		ring := follow(links, seen, i)
-		if len(ring) < leastRing {
-			continue
-		}
-		group := slices.Clone(ring)
-		for k, a := range ring {
-			if by := links[a][ring[(k+1)%len(ring)]]; by >= 0 {
-				group = append(group, by)
+	for _, l := range []links{smooth, all} {
+		seen := slices.Clone(taken)
+		for i := range parts {
+			ring := l.follow(seen, i)
+			if len(ring) < leastRing {
+				continue
 			}
+			group := slices.Clone(ring)
+			for k, a := range ring {
+				if by := l[a][ring[(k+1)%len(ring)]]; by >= 0 {
+					group = append(group, by)
+				}
+			}
+			p := mesh.NewPatch(m, unionFaces(parts, group), func(mesh.EdgeID) bool { return false })
+			if p.Euler() != 0 || len(p.Borders()) != 2 || !liesFlat(p) || slices.ContainsFunc(group, func(k int) bool { return taken[k] }) {
+				continue
+			}
+			for _, k := range group {
+				taken[k] = true
+			}
+			groups = append(groups, group)
 		}
-		p := mesh.NewPatch(m, unionFaces(parts, group), func(mesh.EdgeID) bool { return false })
-		if p.Euler() != 0 || len(p.Borders()) != 2 || !liesFlat(p) {
-			continue
-		}
-		groups = append(groups, group)
 	}
 	return unite(parts, groups, func(grp []int) (shape.Fit, float64) {
 		if f := shape.FitExtruded(shape.Gather(m, unionFaces(parts, grp))); f.Bend <= extrudedSpread {
@@ -97,18 +97,30 @@ func liesFlat(p *mesh.Patch) bool {
 	return math.Abs(all) < mostTogether
 }
 
+// links tells for each wall to which others it is linked, and through which strip, or -1.
+type links []map[int]int
+
+func (l links) link(a, b, by int) {
+	for _, k := range [2][2]int{{a, b}, {b, a}} {
+		if l[k[0]] == nil {
+			l[k[0]] = map[int]int{}
+		}
+		l[k[0]][k[1]] = by
+	}
+}
+
 // follow walks along walls that have two links each, and returns them in order if the
 // walk closes.
-func follow(links []map[int]int, seen []bool, from int) (ring []int) {
+func (l links) follow(seen []bool, from int) (ring []int) {
 	at, before := from, -1
 	for !seen[at] {
-		if len(links[at]) != 2 {
+		if len(l[at]) != 2 {
 			return nil
 		}
 		seen[at] = true
 		ring = append(ring, at)
 		next := -1
-		for k := range links[at] {
+		for k := range l[at] {
 			if k != before && (next < 0 || k < next) {
 				next = k
 			}
