@@ -106,6 +106,9 @@ func unite(parts []Part, groups [][]int, as func(group []int) (fit shape.Fit, un
 	return out
 }
 
+// mostSides is how many flats a box has at the most, steps and notches counted.
+const mostSides = 24
+
 // uniteWhole makes one part of all that hangs together: a box where its sides are square to
 // each other, a free form otherwise.
 func uniteWhole(m *mesh.Mesh, parts []Part) []Part {
@@ -117,8 +120,11 @@ func uniteWhole(m *mesh.Mesh, parts []Part) []Part {
 	}
 	groups = slices.DeleteFunc(groups, func(g []int) bool { return len(g) < 2 })
 	return unite(parts, groups, func(grp []int) (shape.Fit, float64) {
-		if f := shape.FitBox(shape.Gather(m, unionFaces(parts, grp))); f.Bend < normalSlack {
-			return f, 0
+		flat := !slices.ContainsFunc(grp, func(i int) bool { return parts[i].Fit.Kind != shape.Plane })
+		if flat && len(grp) <= mostSides {
+			if f := shape.FitBox(shape.Gather(m, unionFaces(parts, grp))); f.Bend < normalSlack {
+				return f, 0
+			}
 		}
 		return shape.Fit{Kind: shape.Free, Origin: parts[grp[0]].Fit.Origin}, 0
 	})
