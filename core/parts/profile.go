@@ -32,12 +32,23 @@ func (g *model) fromAxis(axis, origin r3.Vec) func(int, func(int) bool) []region
 	if g.tol.noise > noisy*g.diag {
 		row = func(i int) []int { return g.row(i, axis, origin) }
 	}
+	tried := map[bool]map[int]bool{false: {}, true: {}} // facets that were in a straight run, and in an arc
+	try := func(start []int, f shape.Fit, free func(int) bool, round bool, refit func([]int, shape.Fit) (shape.Fit, bool)) (region, bool) {
+		r, ok := g.growBy(start, f, free, refit)
+		for _, k := range r.set {
+			tried[round][k] = true
+		}
+		return r, ok
+	}
 	return func(i int, free func(int) bool) (out []region) {
 		mine := row(i)
-		if f, _ := straight(mine, shape.Fit{}); f.Kind != shape.Plane && g.holds(f, mine) {
-			if r, ok := g.growBy(mine, f, free, straight); ok {
+		if f, _ := straight(mine, shape.Fit{}); !tried[false][i] && f.Kind != shape.Plane && g.holds(f, mine) {
+			if r, ok := try(mine, f, free, false, straight); ok {
 				out = append(out, r)
 			}
+		}
+		if tried[true][i] {
+			return out
 		}
 		across := meridian(i)
 		var best region
@@ -52,7 +63,7 @@ func (g *model) fromAxis(axis, origin r3.Vec) func(int, func(int) bool) []region
 			if !ok || !g.holds(f, start) {
 				continue
 			}
-			if r, ok := g.growBy(start, f, free, arc); ok && r.area > best.area && g.rows(r.set, axis, origin) >= leastRows {
+			if r, ok := try(start, f, free, true, arc); ok && r.area > best.area && g.rows(r.set, axis, origin) >= leastRows {
 				best = r
 			}
 		}
