@@ -153,7 +153,7 @@ const seedLimit = 600
 
 // missLimit is how many seeds in a row may lead to nothing before the others are taken to
 // lie on the same form that nothing explains.
-const missLimit = 48
+const missLimit = 24
 
 // split returns the shapes a smooth component is made of, and what is left.
 // Walls and cones are grown first, from the lines in which facets meet; what

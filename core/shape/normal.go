@@ -18,8 +18,9 @@ type normal struct {
 func (n *normal) add(z float64, g ...float64) {
 	for i := range n.size {
 		n.b[i] += g[i] * z
-		for j := range n.size {
-			n.a[i][j] += g[i] * g[j]
+		row := &n.a[i]
+		for j := i; j < n.size; j++ { // the upper half
+			row[j] += g[i] * g[j]
 		}
 	}
 }
@@ -36,6 +37,11 @@ func (n normal) damped(share float64) normal {
 // free.
 func (n *normal) solve() (x [most]float64, ok bool) {
 	a, b := n.a, n.b
+	for i := range n.size {
+		for j := range i {
+			a[i][j] = a[j][i]
+		}
+	}
 	var scale float64
 	for i := range n.size {
 		scale = max(scale, a[i][i])
