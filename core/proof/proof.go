@@ -134,7 +134,7 @@ const (
 	grainLimit   = 5.0 // degrees
 	densityLimit = 1.05
 	labelLimit   = 2.0   // degrees
-	overlapShare = 1e-4  // of a triangle: less is rounding where neighbours touch
+	overlapShare = 1e-6  // of a triangle: less is rounding where neighbours touch
 	leastOverlap = 1e-12 // of the sheet: less is rounding wherever it is
 )
 

@@ -53,5 +53,5 @@ func Tangled(p *mesh.Patch, uv []r2.Vec) bool {
 	for i, t := range p.Tris {
 		tris[i] = planar.Triangle{uv[t[0]], uv[t[1]], uv[t[2]]}
 	}
-	return len(planar.Overlaps(tris, 1e-4)) > 0
+	return len(planar.Overlaps(tris, 1e-6)) > 0
 }
