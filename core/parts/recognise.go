@@ -1,13 +1,13 @@
-// Package parts splits a mesh into parts that a modeler would have made: walls,
-// plates, cones, domes, elbows and rods of machine parts, each with the shape
-// that fits.
+// Package parts reads a mesh as a tree: the parts that a modeler would have made, walls,
+// plates, cones, domes, elbows and rods of machine parts, each with the shape that fits and
+// the parts it is made of.
 //
-// Faces are gathered into facets, facets over smooth sides into components. A
-// component that one shape explains is one part; otherwise it is split into
-// the shapes grown on it (see split), and what nobody explains stays together.
-// Then parts are united where a modeler maps them as one: coaxial walls, the
-// teeth of a gear, the strips of a bent bar, and narrow chamfers with a
-// neighbour.
+// Faces are gathered into facets, facets over smooth sides into components. A component that
+// one shape explains is that; otherwise it is split into the shapes grown on it (see split),
+// exact ones first, and what nobody explains stays together. Then parts are united where a
+// modeler maps them as one: coaxial walls, the teeth of a gear, the strips of a bent bar, and
+// narrow chamfers with a neighbour. Every union says up to which detail it holds, so that
+// parts are a cut through the tree.
 package parts
 
 import (
