@@ -164,7 +164,7 @@ test("the dial counts live and is taken as one edit", { timeout: 240000 }, async
   const shells = await number(page, "shells");
   const count = async (to) => {
     await page.locator("#set-dial").fill(to);
-    await page.waitForFunction((v) => document.querySelector("#dial-figures").dataset.counted === v, to);
+    await page.waitForFunction((v) => document.querySelector("#dial-figures").dataset.counted === JSON.stringify({ dial: Number(v) }), to);
     const m = (await page.locator("#dial-figures").textContent()).match(/^(?:(\d+) → )?(\d+) shells/);
     return Number(m[2]);
   };
