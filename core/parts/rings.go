@@ -20,6 +20,7 @@ const leastRing = 3
 // together are an open tube, so that one opening lets them lie flat.
 func uniteRings(m *mesh.Mesh, parts []Part) []Part {
 	w := measureWidths(m, parts, usual)
+	w.rims = false // a chamfer of a rim leads to the rim
 	// Walls that go over smoothly into each other first: their chamfers lead elsewhere.
 	smooth, all := make(links, len(parts)), make(links, len(parts))
 	strip := make([]bool, len(parts))

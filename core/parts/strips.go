@@ -230,6 +230,7 @@ func upTo(n int) []int {
 // widths tells how wide parts are, and which of them are strips between two wider ones.
 type widths struct {
 	parts     []Part
+	rims      bool // chamfers of narrow rims count
 	near      [][]border
 	rim       []float64
 	area      []float64
@@ -239,7 +240,7 @@ type widths struct {
 }
 
 func measureWidths(m *mesh.Mesh, parts []Part, detail float64) *widths {
-	w := &widths{parts: parts, area: make([]float64, len(parts)), wide: make([]float64, len(parts)), narrow: 1 - detail, narrowest: 0.09 * (1 - detail) * m.Diagonal()}
+	w := &widths{parts: parts, rims: true, area: make([]float64, len(parts)), wide: make([]float64, len(parts)), narrow: 1 - detail, narrowest: 0.09 * (1 - detail) * m.Diagonal()}
 	w.near, w.rim = neighbours(m, parts)
 	for i, p := range parts {
 		w.area[i] = partArea(m, p)
@@ -256,12 +257,22 @@ func (w *widths) isStrip(i int) bool {
 		return false
 	}
 	a, b := near[i][0], near[i][1]
-	if b.length < 0.25*w.rim[i] || a.bend*b.bend <= 0 || min(wide[a.other], wide[b.other])*w.narrow < wide[i] {
+	if b.length < 0.25*w.rim[i] || a.bend*b.bend <= 0 || !w.isNarrow(wide[i], wide[a.other], wide[b.other]) {
 		return false
 	}
 	// The rim of a thin plate, at right angles to both, is none.
 	return max(w.turn(i, a), w.turn(i, b)) <= steepest
 }
+
+// isNarrow tells whether a strip is narrow beside its neighbours: half as wide as the
+// narrower at the usual detail or, along a rim, no wider than that and far narrower than the
+// other.
+func (w *widths) isNarrow(strip, a, b float64) bool {
+	return strip <= w.narrow*min(a, b) || w.rims && strip <= min(a, b) && strip <= rimShare*w.narrow*max(a, b)
+}
+
+// rimShare is how narrow a chamfer of a narrow rim is beside the wall, more than usual.
+const rimShare = 0.5
 
 // turn is how far a neighbour is turned away from a part: the bend where they meet and, if
 // there is a bevel there that went with a flat neighbour, beyond that.
