@@ -77,9 +77,8 @@ func (d *Document) read(ctx context.Context, o parts.Options, progress func(floa
 
 // regroup makes parts of what was found and leaves all others as they are. Shells end
 // where parts now border on each other, and no longer where they did so before; the map
-// and other seams stay. Parts that were the same already stay as they were; it returns
-// how many are new.
-func (s *State) regroup(m *mesh.Mesh, found []parts.Part) int {
+// and other seams stay. Parts that were the same already stay as they were.
+func (s *State) regroup(m *mesh.Mesh, found []parts.Part) {
 	was := append([]PartID(nil), s.FacePart...)
 	size := make([]int, len(s.Parts))
 	for _, p := range was {
@@ -101,21 +100,8 @@ func (s *State) regroup(m *mesh.Mesh, found []parts.Part) int {
 		fresh, first, changed = append(fresh, part), append(first, p.Faces[0]), append(changed, p.Faces...)
 	}
 	if len(fresh) == 0 {
-		return 0
+		return
 	}
-	left := make([]bool, len(s.Parts))
-	for _, p := range s.FacePart {
-		if p >= 0 && int(p) < len(left) {
-			left[p] = true
-		}
-	}
-	var stay []Part
-	for p, has := range left {
-		if has {
-			stay = append(stay, s.Parts[p])
-		}
-	}
-	nameParts(m, fresh, first, stay)
 	s.Parts = append(s.Parts, fresh...)
 	for _, f := range changed {
 		lo, hi := m.Corners(f)
@@ -129,9 +115,10 @@ func (s *State) regroup(m *mesh.Mesh, found []parts.Part) int {
 		}
 	}
 	s.dropEmptyParts()
+	stay := len(s.Parts) - len(fresh)
+	nameParts(m, s.Parts[stay:], first, s.Parts[:stay])
 	s.findRepeats(m)
 	s.heed(m, changed)
-	return len(fresh)
 }
 
 func all(list []mesh.FaceID, is func(mesh.FaceID) bool) bool {

@@ -11,7 +11,6 @@ import (
 	"morvek/core/mesh/meshtest"
 	"morvek/core/parts"
 	"morvek/core/shape"
-	"morvek/demo"
 )
 
 // funnel is the outside of a chute: a straight tube of four walls with bevelled corners,
@@ -80,14 +79,7 @@ func TestFunnelIsThreeRingsOfFourPlanes(t *testing.T) {
 
 // A plate with bevelled rims closes round too, over its round side, but cannot lie flat so.
 func TestPlatesWithBevelledRimsAreNoRing(t *testing.T) {
-	model, err := demo.Find("line-winch")
-	if err != nil {
-		t.Fatal(err)
-	}
-	m, err := model.Mesh()
-	if err != nil {
-		t.Fatal(err)
-	}
+	m := demoMesh(t, "line-winch")
 	for _, p := range recognise(t, m) {
 		if p.Fit.Kind == shape.Free && len(p.Pieces) > 0 {
 			t.Errorf("%d faces are a free form of %d pieces", len(p.Faces), len(p.Pieces))

@@ -12,27 +12,26 @@ import (
 const (
 	exactNoise    = 4    // times the noise of the mesh
 	exactShare    = 1e-6 // of the radius, or of the size of the region where that is less
-	certainFacets = 5
-	cleanShare    = 1e-6
+	certainFacets = 5    // at the least
+	cleanShare    = 1e-6 // noise, of the size of the region
 	exactFile     = 5e-8 // of the diagonal: coordinates of single precision
 )
 
-// isExact tells whether a fit is as near as the mesh itself is true.
-func (g *model) isExact(f shape.Fit, size float64) bool {
-	return f.Kind != shape.Turned && f.Error <= max(exactNoise*g.tol.noise, exactShare*min(f.Radius, size), exactFile*g.diag)
+// isExact tells whether the fit of a region is as near as the mesh itself is true.
+func (g *model) isExact(r region) bool {
+	return r.fit.Kind != shape.Turned && r.fit.Error <= max(exactNoise*g.tol.noise, exactShare*min(r.fit.Radius, math.Sqrt(r.area)), exactFile*g.diag)
 }
 
 // certain tells whether a region is no chance, whatever lies beside it: many facets that are
 // exact where the mesh is clean, or a wall that closes round.
 func (g *model) certain(r region) bool {
-	size := math.Sqrt(r.area)
-	if r.fit.Kind == shape.Plane || !r.fit.HasDistance() || !g.isExact(r.fit, size) {
+	if r.fit.Kind == shape.Plane || !r.fit.HasDistance() || !g.isExact(r) {
 		return false
 	}
 	if r.fit.Kind == shape.Cone && !g.manyRows(r.set) { // so is any row of a turned form
 		return false
 	}
-	return len(r.set) >= certainFacets && g.tol.noise < cleanShare*size || r.fit.Kind != shape.Sphere && g.allRound(r.set, r.fit)
+	return len(r.set) >= certainFacets && g.tol.noise < cleanShare*math.Sqrt(r.area) || r.fit.Kind != shape.Sphere && g.sectors(r.set, r.fit) == sectors
 }
 
 // manyRows tells whether most facets of a cone were faces in two rows or more.
@@ -46,13 +45,10 @@ func (g *model) manyRows(set []int) bool {
 	return 2*n > len(set)
 }
 
-// allRound tells whether facets surround the axis of a shape.
-func (g *model) allRound(set []int, f shape.Fit) bool { return g.sectors(set, f) == sectors }
-
 // byExactness parts candidates that are exact from those that are near.
 func (g *model) byExactness(list []region) (exact, near []region) {
 	for _, r := range list {
-		if g.isExact(r.fit, math.Sqrt(r.area)) {
+		if g.isExact(r) {
 			exact = append(exact, r)
 		} else {
 			near = append(near, r)
@@ -73,7 +69,7 @@ const (
 // left with their facets.
 func (g *model) byChance(chosen []region, left [][]int) ([]region, [][]int) {
 	near := func(r region) bool {
-		return r.fit.Kind != shape.Plane && r.fit.HasDistance() && !g.isExact(r.fit, math.Sqrt(r.area))
+		return r.fit.Kind != shape.Plane && r.fit.HasDistance() && !g.isExact(r)
 	}
 	among := slices.Concat(left...)
 	for _, r := range chosen {

@@ -30,6 +30,7 @@ func (g *model) fill(chosen []region, left [][]int) ([]region, [][]int) {
 				hosts[i] = len(kept)
 			}
 		}
+		r.set = slices.Clip(r.set) // it may grow
 		kept = append(kept, r)
 	}
 	if len(hosts) == 0 {
@@ -48,9 +49,9 @@ func (g *model) fill(chosen []region, left [][]int) ([]region, [][]int) {
 				continue
 			}
 			if k, ok := g.around(set, kept, hosts); ok {
-				r := g.region(append(slices.Clip(kept[k].set), set...), kept[k].fit)
-				kept[k] = r
 				for _, i := range set {
+					kept[k].set = append(kept[k].set, i)
+					kept[k].area += g.list[i].area
 					hosts[i] = k
 				}
 				given[set[0]], changed = true, true

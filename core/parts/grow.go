@@ -248,7 +248,7 @@ func (g *model) cover(set []int, propose func(i int, free func(int) bool) []regi
 		}
 		misses++
 		for _, r := range propose(i, free) {
-			if consider(r); g.isExact(r.fit, math.Sqrt(r.area)) {
+			if consider(r); g.isExact(r) {
 				misses = 0
 			}
 		}

@@ -80,12 +80,7 @@ const noisy = 1e-7
 
 // row returns the facets that lie round an axis at the place of one.
 func (g *model) row(i int, axis, origin r3.Vec) []int {
-	at := func(k int) (rho, t float64) {
-		d := r3.Sub(g.list[k].centre, origin)
-		t = r3.Dot(d, axis)
-		return math.Sqrt(max(0, r3.Norm2(d)-t*t)), t
-	}
-	rho, t := at(i)
+	rho, t := shape.Meridian(g.list[i].centre, axis, origin)
 	reach := 0.2*math.Sqrt(g.list[i].area) + 3*g.tol.noise
 	g.now++
 	g.stamp[i] = g.now
@@ -95,7 +90,7 @@ func (g *model) row(i int, axis, origin r3.Vec) []int {
 			if !s.smooth || g.stamp[s.other] == g.now || g.list[s.other].area == 0 {
 				continue
 			}
-			if a, b := at(s.other); math.Hypot(a-rho, b-t) < reach {
+			if a, b := shape.Meridian(g.list[s.other].centre, axis, origin); math.Hypot(a-rho, b-t) < reach {
 				g.stamp[s.other] = g.now
 				out = append(out, s.other)
 			}
@@ -112,9 +107,8 @@ func (g *model) rows(set []int, axis, origin r3.Vec) int {
 	var at []float64
 	for _, i := range set {
 		for _, p := range g.list[i].knots {
-			d := r3.Sub(g.mesh.Points[p], origin)
-			t := r3.Dot(d, axis)
-			at = append(at, t+0.618*math.Sqrt(max(0, r3.Norm2(d)-t*t)))
+			rho, t := shape.Meridian(g.mesh.Points[p], axis, origin)
+			at = append(at, t+0.618*rho)
 		}
 	}
 	slices.Sort(at)
@@ -134,7 +128,7 @@ func (g *model) axisOf(whole shape.Fit, chosen []region) (axis, origin r3.Vec) {
 	axis, origin = whole.Axis, whole.Origin
 	most := 0.0
 	for _, r := range chosen {
-		if k := r.fit.Kind; k != shape.Cylinder && k != shape.Cone && k != shape.Torus || r.area < most || !g.isExact(r.fit, math.Sqrt(r.area)) {
+		if k := r.fit.Kind; k != shape.Cylinder && k != shape.Cone && k != shape.Torus || r.area < most || !g.isExact(r) {
 			continue
 		}
 		if math.Abs(r3.Dot(r.fit.Axis, whole.Axis)) > math.Cos(normalSlack) && axisDistance(r.fit.Origin, whole.Axis, whole.Origin) < 0.01*max(r.fit.Radius, r.fit.Major) {
@@ -164,7 +158,7 @@ func (g *model) alongProfile(set []int, whole shape.Fit, chosen []region, left [
 func (g *model) words(list []region) (n int) {
 	for _, r := range list {
 		n += 4
-		if !g.isExact(r.fit, math.Sqrt(r.area)) {
+		if !g.isExact(r) {
 			n += len(r.set)
 		}
 	}

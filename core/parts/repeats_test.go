@@ -7,7 +7,6 @@ import (
 
 	"morvek/core/mesh"
 	"morvek/core/parts"
-	"morvek/demo"
 )
 
 func partFaces(found []parts.Part) [][]mesh.FaceID {
@@ -21,14 +20,7 @@ func partFaces(found []parts.Part) [][]mesh.FaceID {
 // All bolts of the winch are one, its cheeks are mirror images, and every corner
 // of a repeat lies where the corner of the first does.
 func TestRepeatsOfTheWinch(t *testing.T) {
-	model, err := demo.Find("line-winch")
-	if err != nil {
-		t.Fatal(err)
-	}
-	m, err := model.Mesh()
-	if err != nil {
-		t.Fatal(err)
-	}
+	m := demoMesh(t, "line-winch")
 	faces := partFaces(recognise(t, m))
 	list := parts.Repeats(m, faces)
 	tops, mirrored := map[int]int{}, 0
@@ -79,14 +71,7 @@ func checkRigid(t *testing.T, m *mesh.Mesh, pair map[mesh.HalfedgeID]mesh.Halfed
 
 func TestMirrorPlane(t *testing.T) {
 	for slug, want := range map[string]bool{"storm-lamp": true, "survey-case": true} {
-		model, err := demo.Find(slug)
-		if err != nil {
-			t.Fatal(err)
-		}
-		m, err := model.Mesh()
-		if err != nil {
-			t.Fatal(err)
-		}
+		m := demoMesh(t, slug)
 		mirror, ok := parts.FindMirror(m)
 		if ok != want {
 			t.Errorf("%s: mirror plane %v with %.2f of the area, want %v", slug, mirror.Normal, mirror.Share, want)

@@ -81,9 +81,7 @@ func (s *strips) runs() []run {
 		}
 	}
 	order := slices.Collect(maps.Keys(hosts))
-	slices.SortFunc(order, func(a, b int) int {
-		return cmp.Or(cmp.Compare(float32(s.wide[a]), float32(s.wide[b])), cmp.Compare(s.parts[a].Faces[0], s.parts[b].Faces[0]))
-	})
+	slices.SortFunc(order, s.narrower)
 	seen := map[int]bool{}
 	var out []run
 	for _, i := range order {
@@ -165,9 +163,7 @@ func (s *strips) absorb(r run, second bool) {
 // crumbs gives what is small among strips to the one it meets most.
 func (s *strips) crumbs() {
 	order := upTo(len(s.parts))
-	slices.SortStableFunc(order, func(a, b int) int {
-		return cmp.Or(cmp.Compare(float32(s.wide[a]), float32(s.wide[b])), cmp.Compare(s.parts[a].Faces[0], s.parts[b].Faces[0]))
-	})
+	slices.SortFunc(order, s.narrower)
 	for _, i := range order {
 		if s.taken[i] || len(s.near[i]) == 0 {
 			continue
@@ -247,6 +243,11 @@ func measureWidths(m *mesh.Mesh, parts []Part, detail float64) *widths {
 		w.wide[i] = width(w.area[i], w.rim[i])
 	}
 	return w
+}
+
+// narrower orders parts by width, equal ones by the file.
+func (w *widths) narrower(a, b int) int {
+	return cmp.Or(cmp.Compare(float32(w.wide[a]), float32(w.wide[b])), cmp.Compare(w.parts[a].Faces[0], w.parts[b].Faces[0]))
 }
 
 // isStrip tells whether a part is a narrow strip between its two longest neighbours, to

@@ -67,22 +67,22 @@ func circleAcross(p []r3.Vec, axis r3.Vec) (c r3.Vec, r float64) {
 	for i, q := range p {
 		flat[i] = r2.Vec{X: r3.Dot(q, u), Y: r3.Dot(q, v)}
 	}
-	k, r := circle(flat)
+	k, r, _ := circle(flat)
 	return r3.Add(r3.Scale(k.X, u), r3.Scale(k.Y, v)), r
 }
 
-// circle is the algebraic fit of a circle (Kåsa 1976).
-func circle(p []r2.Vec) (c r2.Vec, r float64) {
+// circle is the algebraic fit of a circle (Kåsa 1976), not ok where the points lie on none.
+func circle(p []r2.Vec) (c r2.Vec, r float64, ok bool) {
 	n := normal{size: 3}
 	for _, q := range p {
 		n.add(r2.Norm2(q), q.X, q.Y, 1)
 	}
 	x, ok := n.solve()
 	if !ok {
-		return c, 1
+		return c, 1, false
 	}
 	c = r2.Vec{X: x[0] / 2, Y: x[1] / 2}
-	return c, math.Sqrt(max(0, x[2]+r2.Norm2(c)))
+	return c, math.Sqrt(max(0, x[2]+r2.Norm2(c))), true
 }
 
 // ConeAxis returns the axis to which all normals keep one angle, and the root
@@ -209,13 +209,7 @@ func FitSphere(s Faces) Fit {
 func FitTorus(s Faces, axis, origin r3.Vec) Fit {
 	l := localise(s.Points)
 	o := l.in(origin)
-	profile := make([]r2.Vec, len(l.p))
-	for i, p := range l.p {
-		d := r3.Sub(p, o)
-		t := r3.Dot(d, axis)
-		profile[i] = r2.Vec{X: math.Sqrt(max(0, r3.Norm2(d)-t*t)), Y: t}
-	}
-	c, r := circle(profile)
+	c, r, _ := circle(profileOf(l.p, axis, o))
 	own := []float64{c.X, c.Y, r}
 	a, at := s.round(l, axis, origin, own, func(own []float64, rho, t float64, by []float64) (d, byRho, byT float64) {
 		rho, t = rho-own[0], t-own[1]
@@ -255,9 +249,8 @@ func AsTurned(s Faces, axis, origin r3.Vec) Fit {
 	origin = r3.Add(origin, r3.Scale(r3.Dot(r3.Sub(c, origin), axis), axis))
 	f := Fit{Kind: Turned, Axis: canonical(axis), Origin: origin}
 	for _, p := range s.Points {
-		d := r3.Sub(p, origin)
-		t := r3.Dot(d, axis)
-		f.Radius = max(f.Radius, math.Sqrt(max(0, r3.Norm2(d)-t*t)))
+		rho, _ := Meridian(p, axis, origin)
+		f.Radius = max(f.Radius, rho)
 	}
 	f.measure(s)
 	return f

@@ -12,27 +12,35 @@ import (
 // fillets, domes and rings. Both have closed forms, so that hardly anything tells them
 // apart from what they are: no axis has to be found for a run of two rows.
 
-// profile returns the corners as points (radius, height) about an axis.
-func (s Faces) profile(axis, origin r3.Vec) []r2.Vec {
-	out := make([]r2.Vec, len(s.Points))
-	for i, p := range s.Points {
-		d := r3.Sub(p, origin)
-		t := r3.Dot(d, axis)
-		out[i] = r2.Vec{X: math.Sqrt(max(0, r3.Norm2(d)-t*t)), Y: t}
+// Meridian returns how far a point is from an axis, and its height along it from origin.
+func Meridian(p, axis, origin r3.Vec) (rho, t float64) {
+	d := r3.Sub(p, origin)
+	t = r3.Dot(d, axis)
+	return math.Sqrt(max(0, r3.Norm2(d)-t*t)), t
+}
+
+// profileOf returns points as (radius, height) about an axis.
+func profileOf(points []r3.Vec, axis, origin r3.Vec) []r2.Vec {
+	out := make([]r2.Vec, len(points))
+	for i, p := range points {
+		out[i].X, out[i].Y = Meridian(p, axis, origin)
 	}
 	return out
+}
+
+func middle(p []r2.Vec) (c r2.Vec) {
+	for _, q := range p {
+		c = r2.Add(c, q)
+	}
+	return r2.Scale(1/float64(max(1, len(p))), c)
 }
 
 // Straight fits the wall, cone or flat ring about a given axis that the corners lie on:
 // the line of least squares through their profile. Angles to the axis and to the plane
 // across it below least, in radians, make a cylinder and a plane of it.
 func Straight(s Faces, axis, origin r3.Vec, least float64) Fit {
-	p := s.profile(axis, origin)
-	var c r2.Vec
-	for _, q := range p {
-		c = r2.Add(c, q)
-	}
-	c = r2.Scale(1/float64(max(1, len(p))), c)
+	p := profileOf(s.Points, axis, origin)
+	c := middle(p)
 	var xx, xy, yy float64
 	for _, q := range p {
 		d := r2.Sub(q, c)
@@ -68,12 +76,8 @@ func Straight(s Faces, axis, origin r3.Vec, least float64) Fit {
 // their profile. A circle whose centre is off the axis by less than the share near of its
 // radius is a sphere. The error is infinite where the profile is no arc.
 func Arc(s Faces, axis, origin r3.Vec, near float64) Fit {
-	p := s.profile(axis, origin)
-	var mid r2.Vec
-	for _, q := range p {
-		mid = r2.Add(mid, q)
-	}
-	mid = r2.Scale(1/float64(max(1, len(p))), mid)
+	p := profileOf(s.Points, axis, origin)
+	mid := middle(p)
 	size := 0.0
 	for _, q := range p {
 		size = max(size, r2.Norm(r2.Sub(q, mid)))
@@ -85,16 +89,11 @@ func Arc(s Faces, axis, origin r3.Vec, near float64) Fit {
 	for i, q := range p {
 		p[i] = r2.Scale(1/size, r2.Sub(q, mid))
 	}
-	n := normal{size: 3}
-	for _, q := range p {
-		n.add(r2.Norm2(q), q.X, q.Y, 1)
-	}
-	x, ok := n.solve()
+	c, r, ok := circle(p)
 	if !ok {
 		return bad
 	}
-	c := r2.Vec{X: x[0] / 2, Y: x[1] / 2}
-	r := size * math.Sqrt(max(0, x[2]+r2.Norm2(c)))
+	r *= size
 	c = r2.Add(mid, r2.Scale(size, c))
 	f := Fit{Kind: Torus, Axis: canonical(axis), Origin: r3.Add(origin, r3.Scale(c.Y, axis)), Major: c.X, Radius: r}
 	if math.Abs(c.X) < near*r {
