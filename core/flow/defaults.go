@@ -1,7 +1,9 @@
 package flow
 
 import (
+	"cmp"
 	"math"
+	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
@@ -11,8 +13,8 @@ import (
 )
 
 // DefaultGrain chooses a grain from the shape: around a wall if it is longer
-// that way and along it otherwise, along straight bars, on a plate along its prevailing
-// long edges. Cones fan out on the sheet, bent bars and rings curve there and free shapes
+// that way and along it otherwise, on an extrusion as its flats or its blank are long,
+// along straight bars, on a plate along its prevailing long edges. Cones fan out on the sheet, bent bars and rings curve there and free shapes
 // do both, so they have none unless somebody asks for it.
 func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 	switch fit.Kind {
@@ -21,8 +23,11 @@ func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 			return Grain{} // fans out like a cone, or bulges
 		}
 		return LoopGrain(m, faces, fit)
-	case shape.Cylinder, shape.Extruded:
+	case shape.Cylinder:
 		return LoopGrain(m, faces, fit)
+	case shape.Extruded:
+		g, _ := AxisGrain(fit, extrusionMode(m, faces, fit.Axis))
+		return g
 	case shape.Plane:
 		if d, ok := prevailing(m, faces, fit.Axis); ok {
 			return Grain{Mode: Toward, Axis: d}
@@ -89,19 +94,48 @@ func LoopGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 	return Grain{}
 }
 
+// Balanced tells whether a round wall is about as long around as along, so that its
+// default grain may as well follow its neighbours'.
+func Balanced(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) bool {
+	if fit.Kind != shape.Cylinder && (fit.Kind != shape.Turned || !upright(m, faces, fit)) {
+		return false
+	}
+	long, round := wallSize(m, faces, fit.Axis)
+	return max(long, round) <= balance*min(long, round)
+}
+
 // upright tells whether a turned part is near enough to a cylinder to be laid
-// straight: all of it at like distance from the axis.
+// straight: all of it, chamfers aside, about as far from the axis as its middle.
 func upright(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) bool {
-	lo, hi := math.Inf(1), 0.0
+	type ring struct{ lo, hi, area float64 }
+	var rings []ring
+	var total float64
 	for _, f := range faces {
+		r := ring{math.Inf(1), 0, m.FaceAreas()[f]}
 		for _, p := range m.FacePoints(f) {
 			d := r3.Sub(m.Points[p], fit.Origin)
 			t := r3.Dot(d, fit.Axis)
 			rho := math.Sqrt(max(0, r3.Norm2(d)-t*t))
-			lo, hi = min(lo, rho), max(hi, rho)
+			r.lo, r.hi = min(r.lo, rho), max(r.hi, rho)
+		}
+		rings = append(rings, r)
+		total += r.area
+	}
+	slices.SortFunc(rings, func(a, b ring) int { return cmp.Compare(a.lo+a.hi, b.lo+b.hi) })
+	at, below := 0, 0.0
+	for ; below+rings[at].area < total/2; at++ {
+		below += rings[at].area
+	}
+	most := math.Sqrt(1.2)
+	radius := (rings[at].lo + rings[at].hi) / 2
+	var off float64
+	for _, r := range rings {
+		if r.lo*most < radius || r.hi > most*radius {
+			off += r.area
 		}
 	}
-	return hi <= 1.2*lo
+	const chamfers = 0.15
+	return off <= chamfers*total
 }
 
 // wallSize returns the length of a wall along its axis and around it.
@@ -138,7 +172,7 @@ func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
 			d := m.EdgeVec(h)
 			w := weighted{r2.Vec{X: r3.Dot(d, u), Y: r3.Dot(d, v)}, 1}
 			if t := m.Twin(h); t != mesh.None && inside[m.FaceOf(t)] {
-				w.weight = 0.25 // inner edges come twice and say less than the rim
+				w.weight = 0.1 // inner edges come twice and say less than the rim
 			}
 			edges = append(edges, w)
 		}

@@ -2,12 +2,14 @@ package layout
 
 import (
 	"context"
+	"math"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/flow"
 	"morvek/core/mesh"
+	"morvek/core/shape"
 )
 
 // GrainOf says where a grain comes from.
@@ -133,6 +135,59 @@ func (s *State) grainFor(m *mesh.Mesh, faces []mesh.FaceID, p *Part) flow.Grain 
 		}
 	}
 	return flow.DefaultGrain(m, faces, p.Fit)
+}
+
+// followNeighbours gives walls that are about as long around as along the grain of what
+// goes on smoothly from them: a straight of a bent pipe takes that of the pipe.
+func (s *State) followNeighbours(m *mesh.Mesh, fresh func(PartID) bool) {
+	const smooth = 20 * math.Pi / 180
+	all := s.PartFaces()
+	balanced := make([]bool, len(all))
+	for p, faces := range all {
+		balanced[p] = flow.Balanced(m, faces, s.Parts[p].Fit)
+	}
+	for p, faces := range all {
+		part := &s.Parts[p]
+		wished := slices.ContainsFunc(s.Wishes.Grains, func(w MaterialGrain) bool { return w.Material == MaterialOf(m, faces) })
+		if !balanced[p] || !fresh(PartID(p)) || part.GrainOwn || wished {
+			continue
+		}
+		along := 0.0 // length of border with what runs along, less that with what runs around
+		for _, f := range faces {
+			lo, hi := m.Corners(f)
+			for h := lo; h < hi; h++ {
+				t := m.Twin(h)
+				if t == mesh.None || s.FacePart[m.FaceOf(t)] == PartID(p) || math.Abs(m.Dihedral(m.Edge(h))) > smooth {
+					continue
+				}
+				if q := s.FacePart[m.FaceOf(t)]; q >= 0 && !balanced[q] {
+					along += m.EdgeLength(m.Edge(h)) * s.Parts[q].runsAlong(part.Fit.Axis)
+				}
+			}
+		}
+		switch {
+		case along > 0:
+			part.Grain, _ = flow.AxisGrain(part.Fit, flow.Along)
+		case along < 0:
+			part.Grain, _ = flow.AxisGrain(part.Fit, flow.Around)
+		}
+	}
+}
+
+// runsAlong is 1 for parts that run along an axis as bars do, -1 for those whose grain
+// goes around it, 0 for others.
+func (p *Part) runsAlong(axis r3.Vec) float64 {
+	switch {
+	case p.Fit.Kind == shape.Swept, p.Fit.Kind == shape.Torus && math.Abs(r3.Dot(p.Fit.Axis, axis)) < 0.5: // an elbow
+		return 1
+	case math.Abs(r3.Dot(p.Fit.Axis, axis)) < math.Cos(math.Pi/180):
+		return 0
+	case p.Grain.Mode == flow.Along:
+		return 1
+	case p.Grain.Mode == flow.Around:
+		return -1
+	}
+	return 0
 }
 
 // MaterialOf is the material most of the area of faces has.

@@ -11,6 +11,7 @@ import (
 	"morvek/core/layout"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
+	"morvek/core/shape"
 )
 
 func grainError(d *layout.Document) float64 { return measure(d).Shells[0].GrainErrDeg }
@@ -180,5 +181,31 @@ func TestPackingKeepsTheSense(t *testing.T) {
 				t.Errorf("toward %g X: shell %d is off by %g°", x, i, s.GrainErrDeg)
 			}
 		}
+	}
+}
+
+// A straight of a bent pipe that is as long as it is around runs along, as the elbow it
+// goes on into does; by itself it would not.
+func TestBalancedWallsFollowTheirNeighbours(t *testing.T) {
+	const radius, bend = 1, 4
+	arc := meshtest.Arc(r3.Vec{X: 6, Y: bend}, bend, -math.Pi/2, 12)
+	path := append([]r3.Vec{{}, {X: 3}}, arc...)
+	end := arc[len(arc)-1]
+	path = append(path, r3.Vec{X: end.X, Y: end.Y + 3}, r3.Vec{X: end.X, Y: end.Y + 6})
+	d := apply(t, layout.New(meshtest.Tube(t, radius, 24, path...), layout.DefaultSettings()), &layout.Recognise{})
+	for len(d.State.Parts[0].Pieces) > 0 {
+		d = apply(t, d, &layout.Split{Part: 0})
+	}
+	walls := 0
+	for _, p := range d.State.Parts {
+		if p.Fit.Kind == shape.Cylinder {
+			walls++
+			if p.Grain.Mode != flow.Along {
+				t.Errorf("%s: the grain of a straight runs %q", p.Name, p.Grain.Mode)
+			}
+		}
+	}
+	if walls != 2 {
+		t.Errorf("%d straights", walls)
 	}
 }

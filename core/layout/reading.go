@@ -102,7 +102,9 @@ func (s *State) regroup(m *mesh.Mesh, found []parts.Part) {
 	if len(fresh) == 0 {
 		return
 	}
+	old := PartID(len(s.Parts))
 	s.Parts = append(s.Parts, fresh...)
+	s.followNeighbours(m, func(p PartID) bool { return p >= old })
 	for _, f := range changed {
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {

@@ -89,7 +89,9 @@ func (s *State) place(m *mesh.Mesh, faces []mesh.FaceID, found []parts.Part) {
 		fresh = append(fresh, part)
 	}
 	nameParts(m, fresh, first, nil)
+	old := PartID(len(s.Parts))
 	s.Parts = append(s.Parts, fresh...)
+	s.followNeighbours(m, func(p PartID) bool { return p >= old })
 	s.resetCuts(m, faces)
 }
 

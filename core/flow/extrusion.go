@@ -1,0 +1,125 @@
+package flow
+
+import (
+	"math"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+)
+
+// extrusionMode tells which way most of an extrusion is long. A profile that closes has
+// no rim along its axis: there its flats vote by area, each for its own longer side. An
+// open one is a sheet, and its rim says which way its blank is long.
+func extrusionMode(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) Mode {
+	inside := make(map[mesh.FaceID]bool, len(faces))
+	for _, f := range faces {
+		inside[f] = true
+	}
+	var along, around float64
+	for _, f := range faces {
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			if t := m.Twin(h); t != mesh.None && inside[m.FaceOf(t)] {
+				continue
+			}
+			d := m.EdgeVec(h)
+			l, c := r3.Norm(d), r3.Dot(d, axis)
+			if l > 0 {
+				along += c * c / l
+				around += l - c*c/l
+			}
+		}
+	}
+	long, girth := wallSize(m, faces, axis)
+	if along < long { // a sheet has two sides along its axis
+		var flat float64
+		if along, around, flat = flatVotes(m, faces, inside, axis); flat < leastFlats*long*girth || along+around == 0 {
+			along, around = long, girth
+		}
+	}
+	if around >= along {
+		return Around
+	}
+	return Along
+}
+
+// balance is the ratio of sides up to which neither is the longer.
+const balance = 1.3
+
+// leastFlats is the share of a closed wall that must be flat for its flats to decide.
+const leastFlats = 0.3
+
+// flatVotes returns the area of the flats of a wall, of those that are clearly longer
+// along its axis than across, and of those that are longer around.
+func flatVotes(m *mesh.Mesh, faces []mesh.FaceID, inside map[mesh.FaceID]bool, axis r3.Vec) (along, around, all float64) {
+	of := make(map[mesh.FaceID]int, len(faces)) // region of each face
+	var regions [][]mesh.FaceID
+	for _, f := range faces {
+		if _, ok := of[f]; ok {
+			continue
+		}
+		r := len(regions)
+		of[f] = r
+		region := []mesh.FaceID{f}
+		for k := 0; k < len(region); k++ {
+			lo, hi := m.Corners(region[k])
+			for h := lo; h < hi; h++ {
+				t := m.Twin(h)
+				if t == mesh.None || !inside[m.FaceOf(t)] || math.Abs(m.Dihedral(m.Edge(h))) > coplanar {
+					continue
+				}
+				if _, ok := of[m.FaceOf(t)]; !ok {
+					of[m.FaceOf(t)] = r
+					region = append(region, m.FaceOf(t))
+				}
+			}
+		}
+		regions = append(regions, region)
+	}
+	long, wide := make([]float64, len(regions)), make([]float64, len(regions))
+	for r, region := range regions {
+		long[r], wide[r] = wallSize(m, region, axis)
+	}
+	for r, region := range regions {
+		if round(m, region, of, wide) {
+			continue
+		}
+		area := long[r] * wide[r]
+		all += area
+		switch {
+		case long[r] > balance*wide[r]:
+			along += area
+		case wide[r] > balance*long[r]:
+			around += area
+		}
+	}
+	return along, around, all
+}
+
+// round tells whether a flat is a facet of something round: it bends little to a facet of
+// like width.
+func round(m *mesh.Mesh, region []mesh.FaceID, of map[mesh.FaceID]int, wide []float64) bool {
+	r := of[region[0]]
+	like := false
+	for _, f := range region {
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			t := m.Twin(h)
+			if t == mesh.None {
+				continue
+			}
+			if n, ok := of[m.FaceOf(t)]; ok && n != r && math.Abs(m.Dihedral(m.Edge(h))) < facetBend && max(wide[n], wide[r]) < 2*min(wide[n], wide[r]) {
+				like = true
+			}
+		}
+	}
+	return like
+}
+
+// coplanar is the bend up to which faces are one flat, facetBend that of the facets of a
+// coarse arc.
+const (
+	coplanar  = 0.1 * math.Pi / 180
+	facetBend = 35 * math.Pi / 180
+)
