@@ -40,6 +40,9 @@ const (
 	searchWords = 5_000_000
 	patience    = 14 // tries at one scale
 
+	rungRatio = 1.006 // of the scales that are tried
+	wideStep  = 5     // rungs, until the first try fails
+
 	// With many shells the small ones fill whatever is left, and one order on a
 	// coarser raster has to do.
 	manyShells = 600
@@ -104,7 +107,6 @@ func (p *packer) searchFrom() []start {
 // copy returns a packer of the same shells with an order of its own.
 func (p *packer) copy() *packer {
 	q := *p
-	q.cache = formCache{}
 	q.order, q.alike = slices.Clone(p.order), slices.Clone(p.alike)
 	return &q
 }
@@ -121,9 +123,10 @@ func (s *searcher) run(ctx context.Context) error {
 		cells, words = manyCells, manyWords
 	}
 	usable := 1 - 2*s.o.MarginPx/float64(s.o.SizePx)
-	scale := min(usable*math.Sqrt(0.6*float64(s.o.Tiles)/s.total), s.largest())
-	step, shrink := 1.03, 0.92
+	base := min(usable*math.Sqrt(0.6*float64(s.o.Tiles)/s.total), s.largest())
+	shrink, rung, step := 0.92, 0, wideStep
 	for fails := 0; fails < patience && (s.tested < words || s.reached == 0); {
+		scale := base * math.Pow(rungRatio, float64(rung)) // all searchers climb the same rungs
 		if s.reached == 0 && scale*s.longest < s.smallest(cells) {
 			return nil // all of them are specks by now: it is the padding that leaves no room
 		}
@@ -133,15 +136,15 @@ func (s *searcher) run(ctx context.Context) error {
 			return err
 		case ok:
 			s.reached, s.kept, s.best = scale, slices.Clone(s.order), s.found
-			scale *= step
+			rung += step
 			fails = 0
 		case s.reached == 0: // nothing fitted yet
-			scale *= shrink
+			base *= shrink
 			shrink = max(0.5, shrink*0.98)
 		default:
-			if step > 1.01 {
-				step = 1.006
-				scale = s.reached * step
+			if step > 1 {
+				rung += 1 - step
+				step = 1
 			}
 			fails++
 			s.promote(s.failed, fails)

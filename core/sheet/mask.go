@@ -24,14 +24,42 @@ func newMask(w, h int) *mask {
 
 func (m *mask) row(y int) []uint64 { return m.bits[y*m.words : (y+1)*m.words] }
 
-func (m *mask) setRun(y, x0, x1 int) {
-	row := m.row(y)
-	for x := x0; x <= x1; {
-		word, bit := x/64, x%64
-		n := min(64-bit, x1-x+1)
-		row[word] |= (^uint64(0) >> (64 - n)) << bit
-		x += n
+func (m *mask) setRun(y, x0, x1 int) { setRun(m.row(y), x0, x1) }
+
+// reversed is the mask after a half turn.
+func (m *mask) reversed() *mask {
+	out := newMask(m.w, m.h)
+	shift := uint(m.words*64 - m.w) // free bits at the end, which come to the front
+	for y := range m.h {
+		src, dst := m.row(y), out.row(m.h-1-y)
+		for w, v := range src {
+			v = bits.Reverse64(v)
+			at := m.words - 1 - w
+			dst[at] |= v >> shift
+			if at > 0 && shift > 0 {
+				dst[at-1] |= v << (64 - shift)
+			}
+		}
 	}
+	return out
+}
+
+// setRun sets bits x0 to x1 of a row.
+func setRun(row []uint64, x0, x1 int) {
+	if x0 > x1 {
+		return
+	}
+	first, last := x0/64, x1/64
+	lo, hi := ^uint64(0)<<(x0%64), ^uint64(0)>>(63-x1%64)
+	if first == last {
+		row[first] |= lo & hi
+		return
+	}
+	row[first] |= lo
+	for w := first + 1; w < last; w++ {
+		row[w] = ^uint64(0)
+	}
+	row[last] |= hi
 }
 
 // rasterise marks every cell of size cell that a triangle touches; the lower
@@ -87,7 +115,7 @@ func (m *mask) dilate(reach float64) (out *mask, margin int) {
 		gy := float64(max(dy-1, 0))
 		width[dy] = -1
 		for dx := 0; dx <= margin; dx++ {
-			if math.Hypot(gy, float64(max(dx-1, 0))) < reach {
+			if gx := float64(max(dx-1, 0)); gx*gx+gy*gy < reach*reach {
 				width[dy] = dx
 			}
 		}

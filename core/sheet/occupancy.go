@@ -8,14 +8,14 @@ import "math/bits"
 type occupancy struct {
 	n, words int
 	levels   [][]uint64
-	tested   int // words looked at by scan, the measure of work done
-	taken    []uint64
-	smeared  []uint64
+	tested   int      // words looked at by scan, the measure of work done
+	taken    []uint64 // columns that are ruled out
+	rows     []uint64 // union of a block of rows
 }
 
 func newOccupancy(n int) *occupancy {
 	words := (n + 63) / 64
-	o := &occupancy{n: n, words: words, taken: make([]uint64, words), smeared: make([]uint64, words+1)}
+	o := &occupancy{n: n, words: words, taken: make([]uint64, words), rows: make([]uint64, words)}
 	for rows := 1; rows <= min(n, bandRows); rows *= 2 {
 		o.levels = append(o.levels, make([]uint64, n*words))
 	}
@@ -24,7 +24,7 @@ func newOccupancy(n int) *occupancy {
 
 func (o *occupancy) row(y int) []uint64 { return o.levels[0][y*o.words : (y+1)*o.words] }
 
-// union writes the union of rows into smeared and tells whether anything is there.
+// union writes the union of some rows into rows and tells whether anything is there.
 func (o *occupancy) union(y, rows int) bool {
 	k := bits.Len(uint(rows)) - 1
 	a := o.levels[k][y*o.words : (y+1)*o.words]
@@ -32,7 +32,7 @@ func (o *occupancy) union(y, rows int) bool {
 	var any uint64
 	for i := range a {
 		v := a[i] | b[i]
-		o.smeared[i] = v
+		o.rows[i] = v
 		any |= v
 	}
 	return any != 0
@@ -121,15 +121,44 @@ func (o *occupancy) scan(f *form, from, limit int, visit func(y int, taken []uin
 func (o *occupancy) blocked(blocks []block, y int) bool {
 	for _, b := range blocks {
 		o.tested += o.words
-		if !o.union(y+b.y, b.rows) {
-			continue
-		}
-		o.smear(b.n)
-		if orShifted(o.taken, o.smeared, b.x) {
+		if o.union(y+b.y, b.rows) && o.forbid(b) {
 			return true
 		}
 	}
 	return false
+}
+
+// forbid rules out the columns in which a block of a form meets a cell of union and tells
+// whether none is left. Runs of cells closer than the block is long rule out one interval.
+func (o *occupancy) forbid(b block) bool {
+	end := o.words * 64
+	for at := 0; ; {
+		lo := nextTaken(o.rows, at)
+		if lo >= end {
+			break
+		}
+		hi := nextFree(o.rows, lo)
+		for {
+			next := nextTaken(o.rows, hi)
+			if next >= end || next-hi >= b.n {
+				at = next
+				break
+			}
+			hi = nextFree(o.rows, next)
+		}
+		if last := hi - 1 - b.x; last >= 0 {
+			setRun(o.taken, max(0, lo-b.x-b.n+1), last)
+		}
+		if at >= end {
+			break
+		}
+	}
+	for _, v := range o.taken {
+		if v != ^uint64(0) {
+			return false
+		}
+	}
+	return true
 }
 
 // find returns the lowest, then leftmost position of a form at or above row from
@@ -224,13 +253,14 @@ func nextTaken(row []uint64, at int) int {
 // taken or the border of the tile.
 func (o *occupancy) contact(f *form, x, y int) float64 {
 	touch := 0
-	for _, c := range f.rim {
+	rim := f.outline()
+	for _, c := range rim {
 		cx, cy := x+int(c.x), y+int(c.y)
 		if cx < 0 || cy < 0 || cx >= o.n || cy >= o.n || o.levels[0][cy*o.words+cx/64]>>(cx%64)&1 == 1 {
 			touch++
 		}
 	}
-	return float64(touch) / float64(max(1, len(f.rim)))
+	return float64(touch) / float64(max(1, len(rim)))
 }
 
 // cell is a place relative to the corner of a form.
@@ -331,53 +361,4 @@ func (m *mask) bands() (out []block, exact bool) {
 		}
 	}
 	return out, exact
-}
-
-// smear sets bit x of smeared where any of the n cells from x on was set, by
-// doubling.
-func (o *occupancy) smear(n int) {
-	dst := o.smeared[:o.words]
-	for done := 1; done < n; {
-		step := min(done, n-done)
-		shiftOr(dst, step)
-		done += step
-	}
-}
-
-// shiftOr ors a bitset with itself shifted down by s.
-func shiftOr(b []uint64, s int) {
-	w, r := s/64, uint(s%64)
-	n := len(b)
-	switch {
-	case r == 0:
-		for i := 0; i+w < n; i++ {
-			b[i] |= b[i+w]
-		}
-		return
-	case w >= n:
-		return
-	}
-	for i := 0; i+w+1 < n; i++ {
-		b[i] |= b[i+w]>>r | b[i+w+1]<<(64-r)
-	}
-	b[n-1-w] |= b[n-1] >> r
-}
-
-// orShifted ors src shifted down by s into dst, one word shorter, and tells whether
-// all of dst is set.
-func orShifted(dst, src []uint64, s int) bool {
-	w, r := s/64, uint(s%64)
-	n := len(dst)
-	all := ^uint64(0)
-	for i := range dst {
-		if j := i + w; j < n {
-			v := src[j] >> r
-			if r > 0 {
-				v |= src[j+1] << (64 - r)
-			}
-			dst[i] |= v
-		}
-		all &= dst[i]
-	}
-	return all == ^uint64(0)
 }

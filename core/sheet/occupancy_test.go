@@ -26,7 +26,6 @@ func blob(rng *rand.Rand, most int) *mask {
 func formOf(m *mask) *form {
 	f := &form{mask: m, runs: m.runs()}
 	f.bands, f.exact = m.bands()
-	f.rim = rimOf(m)
 	return f
 }
 

@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"math"
-	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
 
@@ -135,22 +134,6 @@ func (p *packer) enlarge(ctx context.Context, scale float64) error {
 // fineRounds is how often the fine raster is tried.
 const fineRounds = 3
 
-// formCache keeps the rasters of shells at one scale.
-type formCache struct {
-	scale, cell float64
-	forms       [][]form
-}
-
-func (c *formCache) get(p *packer, i int, scale, cell float64) []form {
-	if c.scale != scale || c.cell != cell || c.forms == nil {
-		*c = formCache{scale, cell, make([][]form, len(p.shells))}
-	}
-	if c.forms[i] == nil {
-		c.forms[i] = p.forms(i, scale, cell)
-	}
-	return c.forms[i]
-}
-
 type packer struct {
 	o       Options
 	shells  []Shell
@@ -165,12 +148,13 @@ type packer struct {
 	best   []Placement // of the largest scale so far
 	failed int         // the shell that found no room
 	tested int         // rows of rasters looked at, the measure of work
-	cache  formCache
+	cache  *formCache
+	trail  trail
 	low    []float64 // height at which each shell lay in the last success, share of the tile
 }
 
 func newPacker(shells []Shell, o Options) *packer {
-	p := &packer{o: o, shells: shells, boxes: make([]planar.Box, len(shells)), alike: make([]int, len(shells))}
+	p := &packer{o: o, shells: shells, cache: &formCache{}, boxes: make([]planar.Box, len(shells)), alike: make([]int, len(shells))}
 	areas := make([]float64, len(shells))
 	for i, s := range shells {
 		for k, t := range s.Tris {
@@ -205,6 +189,7 @@ func (p *packer) fineCells() int {
 // unit) with a raster of cells² per tile.
 func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, error) {
 	margin, cell, reach := p.raster(cells)
+	level := p.cache.level(p, scale, cells)
 	p.found = make([]Placement, len(p.shells))
 	tiles := make([]*occupancy, p.o.Tiles)
 	for i := range tiles {
@@ -216,6 +201,8 @@ func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, err
 		}
 	}()
 	hint := make([]spot, len(p.shells))
+	known := p.trail.known(scale, cells, p.order)
+	p.trail = trail{scale: scale, cells: cells}
 	for rank, i := range p.order {
 		if err := ctx.Err(); err != nil {
 			return false, err
@@ -223,54 +210,87 @@ func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, err
 		s := p.shells[i]
 		if len(s.Tris) == 0 {
 			p.found[i] = Placement{Scale: scale, Shift: r2.Vec{X: margin, Y: margin}}
+			p.trail.add(i, spot{})
 			continue
 		}
 		if p.tooLarge(i, scale) {
 			p.failed = i
 			return false, nil
 		}
-		forms := p.cache.get(p, i, scale, cell)
+		forms := level.get(p, i)
 		best := spot{tile: -1}
-		for t := range tiles {
-			for f := range forms {
-				fm := &forms[f]
-				from := 0
-				if a := p.alike[i]; a >= 0 && hint[a].tile == t && hint[a].form == f {
-					from = hint[a].y // what was full for its like is still full
-				}
-				if rank < snugShells && fm.rim == nil {
-					fm.rim = rimOf(fm.mask)
-				}
-				c, ok := tiles[t].seek(fm, from, cells, rank < snugShells)
-				gain := 1e-9
-				if fm.quarter >= 2 { // what stands upright stays so unless turning it pays
-					gain = turnPays
-					if rank >= snugShells {
-						gain = turnPaysLow
-					}
-				}
-				if ok && (best.tile < 0 || c.score > best.score+gain) {
-					best = c
-					best.tile, best.form = t, f
-				}
-			}
-			if best.tile >= 0 {
-				break
-			}
+		if rank < len(known) {
+			best = known[rank]
+		} else {
+			best = p.seek(tiles, forms, i, hint, rank < snugShells)
 		}
 		if best.tile < 0 {
 			p.failed = i
 			return false, nil
 		}
+		p.trail.add(i, best)
 		hint[i] = best
-		fm := &forms[best.form]
-		grown, by := fm.mask.dilate(reach)
+		fm := forms[best.form]
+		grown, by := fm.grow(reach)
 		tiles[best.tile].add(grown, best.x-by, best.y-by)
 		corner := r2.Vec{X: margin + float64(best.x)*cell, Y: margin + float64(best.y)*cell}
 		p.found[i] = Placement{Turn: fm.turn, Quarter: fm.quarter, Scale: scale, Tile: best.tile,
 			Shift: r2.Add(r2.Sub(corner, fm.box.Min), r2.Vec{X: float64(best.tile)})}
 	}
 	return true, nil
+}
+
+// seek looks for the best place of a shell on the first tile that has one.
+func (p *packer) seek(tiles []*occupancy, forms []*form, i int, hint []spot, snug bool) spot {
+	best := spot{tile: -1}
+	for t, tile := range tiles {
+		for f, fm := range forms {
+			from := 0
+			if a := p.alike[i]; a >= 0 && hint[a].tile == t && hint[a].form == f {
+				from = hint[a].y // what was full for its like is still full
+			}
+			c, ok := tile.seek(fm, from, tile.n, snug)
+			gain := 1e-9
+			if fm.quarter >= 2 { // what stands upright stays so unless turning it pays
+				gain = turnPays
+				if !snug {
+					gain = turnPaysLow
+				}
+			}
+			if ok && (best.tile < 0 || c.score > best.score+gain) {
+				best = c
+				best.tile, best.form = t, f
+			}
+		}
+		if best.tile >= 0 {
+			break
+		}
+	}
+	return best
+}
+
+// trail is where shells were laid in the last try, in order: as long as the order is the
+// same they will lie there again.
+type trail struct {
+	scale float64
+	cells int
+	order []int
+	spots []spot
+}
+
+func (t *trail) add(shell int, at spot) {
+	t.order, t.spots = append(t.order, shell), append(t.spots, at)
+}
+
+// known returns the places of the first shells of an order.
+func (t *trail) known(scale float64, cells int, order []int) []spot {
+	n := 0
+	if t.scale == scale && t.cells == cells {
+		for n < len(t.order) && t.order[n] == order[n] {
+			n++
+		}
+	}
+	return t.spots[:n]
 }
 
 // tooLarge tells whether a shell is larger than a tile at a scale, however it is turned.
@@ -315,62 +335,6 @@ const (
 // snugShells is how many shells, the first in the order, are laid where they
 // touch most; those that fill in behind just go as low as they can.
 const snugShells = 90
-
-type form struct {
-	mask    *mask
-	bands   []block // inside the mask, for a first look
-	exact   bool    // the bands are the whole mask
-	runs    []block
-	rim     []cell
-	box     planar.Box // of the turned and scaled triangles
-	quarter int
-	turn    float64
-}
-
-// forms returns the rasters of a shell in its allowed turns.
-func (p *packer) forms(i int, scale, cell float64) []form {
-	quarters, turns := []int{0}, []float64{0}
-	allowed := p.o.Turns
-	if p.shells[i].Still {
-		allowed = NoTurns
-	}
-	switch allowed {
-	case HalfTurns:
-		quarters = []int{0, 2}
-	case QuarterTurns:
-		quarters = []int{0, 1, 2, 3}
-	case AnyTurns:
-		quarters, turns = []int{0, 1, 2, 3}, []float64{0, math.Pi / 12, math.Pi / 6, math.Pi / 4, math.Pi / 3, 5 * math.Pi / 12}
-	}
-	var out []form
-	for _, a := range turns {
-		for _, q := range quarters {
-			pl := Placement{Turn: a, Quarter: q, Scale: scale}
-			tris := make([]planar.Triangle, len(p.shells[i].Tris))
-			var box planar.Box
-			for k, t := range p.shells[i].Tris {
-				for c := range t {
-					tris[k][c] = pl.Apply(t[c])
-				}
-				b := planar.Bounds(tris[k][:]...)
-				if k == 0 {
-					box = b
-				}
-				box = planar.Bounds(box.Min, box.Max, b.Min, b.Max)
-			}
-			f := form{mask: rasterise(tris, box, cell), box: box, quarter: q, turn: a}
-			same := slices.ContainsFunc(out, func(o form) bool {
-				return o.mask.w == f.mask.w && o.mask.h == f.mask.h && slices.Equal(o.mask.bits, f.mask.bits)
-			})
-			if !same {
-				f.bands, f.exact = f.mask.bands()
-				f.runs = f.mask.runs()
-				out = append(out, f)
-			}
-		}
-	}
-	return out
-}
 
 // allAtMargin is the answer for shells without any area.
 func (p *packer) allAtMargin() []Placement {
