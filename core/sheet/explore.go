@@ -36,46 +36,61 @@ func (p *packer) sortBy(w weight) {
 // optimization, Joslin & Clements 1999). The work is bounded by counting words of
 // the raster, not by the clock, so the result is always the same.
 const (
-	searchCells = 768
-	searchWords = 5_000_000
-	patience    = 14 // tries at one scale
+	searchCells  = 384
+	searchWords  = 15_000_000
+	searchStride = 2  // rows passed over at a time
+	patience     = 30 // tries at one scale
+
+	finalists = 2 // searchers that go on after the first look
+	firstLook = 5 // part of the work that is spent on it
 
 	rungRatio = 1.006 // of the scales that are tried
 	wideStep  = 5     // rungs, until the first try fails
 
-	// With many shells the small ones fill whatever is left, and one order on a
-	// coarser raster has to do.
+	// With many shells the small ones fill whatever is left, and one order has to do;
+	// they need finer cells.
 	manyShells = 600
 	manyCells  = 512
 	manyWords  = 1_500_000
 )
 
 // explore lets searchers loose from several orders and returns what each reached,
-// the best first.
+// the best first. After a first look only those that got furthest go on.
 func (p *packer) explore(ctx context.Context, tell func(float64)) ([]*searcher, error) {
-	from := p.searchFrom()
-	results := make([]*searcher, len(from))
-	g, ctx := parallel.WithContext(ctx)
-	g.SetLimit(2)
-	for k, w := range from {
-		g.Go(func() error {
-			s := &searcher{packer: p.copy()}
-			s.o.Turns = w.turns
-			s.sortBy(w.by)
-			s.relate()
-			results[k] = s
-			tell(0.05 + 0.5*float64(k)/float64(len(from)))
-			return s.run(ctx)
-		})
+	var all []*searcher
+	for _, w := range p.searchFrom() {
+		s := p.searcher()
+		s.o.Turns = w.turns
+		s.sortBy(w.by)
+		s.relate()
+		all = append(all, s)
 	}
-	if err := g.Wait(); err != nil {
-		return nil, err
+	most := searchWords
+	if len(p.shells) > manyShells {
+		most = manyWords
 	}
-	slices.SortStableFunc(results, func(a, b *searcher) int { return cmp.Compare(b.reached, a.reached) })
-	if results[0].reached == 0 {
+	for round, going := range [][]*searcher{all, all[:min(finalists, len(all))]} {
+		words := most
+		if round == 0 {
+			words = most / firstLook
+		}
+		g, ctx := parallel.WithContext(ctx)
+		g.SetLimit(2)
+		for k, s := range going {
+			g.Go(func() error {
+				tell(0.05 + 0.25*(float64(round)+float64(k)/float64(len(going))))
+				return s.run(ctx, words)
+			})
+		}
+		if err := g.Wait(); err != nil {
+			return nil, err
+		}
+		slices.SortStableFunc(all, func(a, b *searcher) int { return cmp.Compare(b.reached, a.reached) })
+	}
+	if all[0].reached == 0 {
 		return nil, ErrNoRoom
 	}
-	return slices.DeleteFunc(results, func(s *searcher) bool { return s.reached == 0 }), nil
+	return slices.DeleteFunc(all, func(s *searcher) bool { return s.reached == 0 }), nil
 }
 
 // start is where a searcher begins: an order, and the turns it uses.
@@ -115,39 +130,47 @@ type searcher struct {
 	*packer
 	kept    []int // the order of the last success
 	reached float64
+
+	cells, rung, step, fails int
+	base, shrink             float64 // scale of rung 0, and what it is made smaller by while nothing fits
 }
 
-func (s *searcher) run(ctx context.Context) error {
-	cells, words := searchCells, searchWords
-	if len(s.shells) > manyShells {
-		cells, words = manyCells, manyWords
+func (p *packer) searcher() *searcher {
+	usable := 1 - 2*p.o.MarginPx/float64(p.o.SizePx)
+	s := &searcher{packer: p.copy(), cells: searchCells, step: wideStep, shrink: 0.92,
+		base: min(usable*math.Sqrt(0.6*float64(p.o.Tiles)/p.total), p.largest())}
+	if len(p.shells) > manyShells {
+		s.cells = manyCells
 	}
-	usable := 1 - 2*s.o.MarginPx/float64(s.o.SizePx)
-	base := min(usable*math.Sqrt(0.6*float64(s.o.Tiles)/s.total), s.largest())
-	shrink, rung, step := 0.92, 0, wideStep
-	for fails := 0; fails < patience && (s.tested < words || s.reached == 0); {
-		scale := base * math.Pow(rungRatio, float64(rung)) // all searchers climb the same rungs
-		if s.reached == 0 && scale*s.longest < s.smallest(cells) {
+	s.stride = searchStride
+	return s
+}
+
+// run goes on searching until so many words were looked at in all.
+func (s *searcher) run(ctx context.Context, words int) error {
+	for s.fails < patience && (s.tested < words || s.reached == 0) {
+		scale := s.base * math.Pow(rungRatio, float64(s.rung)) // all searchers climb the same rungs
+		if s.reached == 0 && scale*s.longest < s.smallest(s.cells) {
 			return nil // all of them are specks by now: it is the padding that leaves no room
 		}
-		ok, err := s.place(ctx, scale, cells)
+		ok, err := s.place(ctx, scale, s.cells)
 		switch {
 		case err != nil:
 			return err
 		case ok:
 			s.reached, s.kept, s.best = scale, slices.Clone(s.order), s.found
-			rung += step
-			fails = 0
+			s.rung += s.step
+			s.fails = 0
 		case s.reached == 0: // nothing fitted yet
-			base *= shrink
-			shrink = max(0.5, shrink*0.98)
+			s.base *= s.shrink
+			s.shrink = max(0.5, s.shrink*0.98)
 		default:
-			if step > 1 {
-				rung += 1 - step
-				step = 1
+			if s.step > 1 {
+				s.rung += 1 - s.step
+				s.step = 1
 			}
-			fails++
-			s.promote(s.failed, fails)
+			s.fails++
+			s.promote(s.failed, s.fails)
 		}
 	}
 	return nil

@@ -1,6 +1,10 @@
 package sheet
 
-import "math/bits"
+import (
+	"cmp"
+	"math/bits"
+	"slices"
+)
 
 // occupancy is the raster of a tile: cells no shell may touch any more. Level k
 // holds for each row the union of the 2^k rows from it on, so that a block of rows
@@ -9,13 +13,14 @@ type occupancy struct {
 	n, words int
 	levels   [][]uint64
 	tested   int      // words looked at by scan, the measure of work done
+	stride   int      // rows passed over at a time while there is no place
 	taken    []uint64 // columns that are ruled out
 	rows     []uint64 // union of a block of rows
 }
 
 func newOccupancy(n int) *occupancy {
 	words := (n + 63) / 64
-	o := &occupancy{n: n, words: words, taken: make([]uint64, words), rows: make([]uint64, words)}
+	o := &occupancy{n: n, words: words, stride: 1, taken: make([]uint64, words), rows: make([]uint64, words)}
 	for rows := 1; rows <= min(n, bandRows); rows *= 2 {
 		o.levels = append(o.levels, make([]uint64, n*words))
 	}
@@ -97,22 +102,31 @@ func (o *occupancy) scan(f *form, from, limit int, visit func(y int, taken []uin
 	if last < 0 || m.h > o.n {
 		return
 	}
-	taken := o.taken
-	for y := max(0, from); y <= min(limit, o.n-m.h); y++ {
-		clear(taken)
-		for x := last + 1; x < o.words*64; { // columns the mask would stick out from
-			n := min(64-x%64, o.words*64-x)
-			taken[x/64] |= (^uint64(0) >> (64 - n)) << (x % 64)
-			x += n
-		}
-		if o.blocked(f.bands, y) || !f.exact && o.blocked(f.runs, y) {
+	full := func(y int) bool {
+		clear(o.taken)
+		setRun(o.taken, last+1, o.words*64-1) // columns the mask would stick out from
+		return o.blocked(f.bands, y) || !f.exact && o.blocked(f.runs, y)
+	}
+	limit = min(limit, o.n-m.h)
+	y := max(0, from)
+	for seen := y - 1; y <= limit; { // rows up to seen are done with
+		if full(y) {
+			seen = y
+			y += o.stride
 			continue
 		}
-		skip, on := visit(y, taken)
+		for ; y-1 > seen; y-- { // rows that were passed over
+			if full(y - 1) {
+				full(y)
+				break
+			}
+		}
+		skip, on := visit(y, o.taken)
 		if !on {
 			return
 		}
-		y += skip
+		y += skip + 1
+		seen = y - 1
 	}
 }
 
@@ -360,5 +374,6 @@ func (m *mask) bands() (out []block, exact bool) {
 			out = append(out, best)
 		}
 	}
+	slices.SortStableFunc(out, func(a, b block) int { return cmp.Compare(b.n, a.n) }) // what rules out most first
 	return out, exact
 }

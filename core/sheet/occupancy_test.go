@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"math/rand/v2"
+	"slices"
 	"testing"
 )
 
@@ -124,5 +125,53 @@ func TestContact(t *testing.T) {
 	corner, side, open := o.contact(f, 0, 0), o.contact(f, 40, 0), o.contact(f, 40, 40)
 	if !(corner > side && side > open && open == 0) {
 		t.Errorf("contact in the corner %g, at the side %g, in the open %g", corner, side, open)
+	}
+}
+
+// A half turn of a mask has the same cells seen from the other corner; two of them nothing.
+func TestReversed(t *testing.T) {
+	rng := rand.New(rand.NewPCG(3, 5))
+	for range 60 {
+		m := blob(rng, 150)
+		r := m.reversed()
+		for y := range m.h {
+			for x := range m.w {
+				if m.has(x, y) != r.has(m.w-1-x, m.h-1-y) {
+					t.Fatalf("cell (%d, %d) of a mask %d × %d is lost", x, y, m.w, m.h)
+				}
+			}
+		}
+		if !slices.Equal(r.reversed().bits, m.bits) {
+			t.Fatal("two half turns are not the identity")
+		}
+	}
+}
+
+// Passing over rows finds the same places, only rarely one that is a little higher.
+func TestStrideFindsFreePlaces(t *testing.T) {
+	rng := rand.New(rand.NewPCG(4, 4))
+	for range 60 {
+		n := 60 + rng.IntN(100)
+		o := newOccupancy(n)
+		for range 10 {
+			o.add(blob(rng, 40), rng.IntN(n), rng.IntN(n))
+		}
+		f := formOf(blob(rng, 20))
+		_, lowest, ok := o.find(f, 0, n)
+		o.stride = 3
+		x, y, found := o.find(f, 0, n)
+		if found && !ok || found && y < lowest {
+			t.Fatalf("found a place at row %d, the lowest is %d", y, lowest)
+		}
+		if !found {
+			continue
+		}
+		for my := range f.mask.h {
+			for mx := range f.mask.w {
+				if f.mask.has(mx, my) && o.row(y + my)[(x+mx)/64]>>((x+mx)%64)&1 == 1 {
+					t.Fatalf("the place (%d, %d) is not free", x, y)
+				}
+			}
+		}
 	}
 }

@@ -105,6 +105,7 @@ func (p *packer) enlarge(ctx context.Context, scale float64) error {
 	step := 1.04
 	for range fineRounds {
 		tries := []*packer{p.copy(), p.copy()}
+		tries[0].stride, tries[1].stride = 1, 1
 		steps := []float64{step, math.Sqrt(step)}
 		fits := make([]bool, 2)
 		g, gctx := parallel.WithContext(ctx)
@@ -147,7 +148,8 @@ type packer struct {
 	found  []Placement // of the last try
 	best   []Placement // of the largest scale so far
 	failed int         // the shell that found no room
-	tested int         // rows of rasters looked at, the measure of work
+	tested int         // words of rasters looked at, the measure of work
+	stride int         // rows passed over at a time while there is no place
 	cache  *formCache
 	trail  trail
 	low    []float64 // height at which each shell lay in the last success, share of the tile
@@ -194,6 +196,7 @@ func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, err
 	tiles := make([]*occupancy, p.o.Tiles)
 	for i := range tiles {
 		tiles[i] = newOccupancy(cells)
+		tiles[i].stride = max(1, p.stride)
 	}
 	defer func() {
 		for _, t := range tiles {

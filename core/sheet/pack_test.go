@@ -5,6 +5,7 @@ import (
 	"errors"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r2"
@@ -162,5 +163,36 @@ func TestShellsStandUprightUnlessTurningPays(t *testing.T) {
 	}
 	if n := over(wedges); n > 0 {
 		t.Errorf("%d wedges were turned that must not be", n)
+	}
+}
+
+// What is known from the last try is laid as it would be laid anew.
+func TestTrailChangesNothing(t *testing.T) {
+	rng := rand.New(rand.NewPCG(8, 8))
+	var shells []Shell
+	for range 30 {
+		shells = append(shells, rect(0.1+rng.Float64(), 0.1+rng.Float64()), fan(0.1+0.3*rng.Float64(), 7))
+	}
+	o := Options{SizePx: 512, PaddingPx: 4, MarginPx: 4, Turns: HalfTurns, Tiles: 1}
+	again, anew := newPacker(shells, o), newPacker(shells, o)
+	const scale, cells = 0.12, 256
+	for round := range 20 {
+		i, j := rng.IntN(len(shells)), rng.IntN(len(shells))
+		for _, p := range []*packer{again, anew} {
+			p.order[i], p.order[j] = p.order[j], p.order[i]
+			p.relate()
+		}
+		anew.trail = trail{}
+		a, err := again.place(context.Background(), scale, cells)
+		if err != nil {
+			t.Fatal(err)
+		}
+		b, err := anew.place(context.Background(), scale, cells)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if a != b || !slices.Equal(again.found, anew.found) {
+			t.Fatalf("round %d: with what was known shells lie elsewhere", round)
+		}
 	}
 }
