@@ -39,6 +39,7 @@ var kinds = map[string]func() Edit{
 	"close":     func() Edit { return &Close{} },
 	"flatten":   func() Edit { return &Flatten{} },
 	"dial":      func() Edit { return &Dial{} },
+	"lanes":     func() Edit { return &Lanes{} },
 	"pack":      func() Edit { return &Pack{} },
 	"move":      func() Edit { return &Move{} },
 	"clear":     func() Edit { return &Clear{} },

@@ -27,7 +27,8 @@ func Steps() []Step {
 		{"seams", &layout.Attach{}, 0.05, false},
 		{"flow", &layout.Flatten{}, 0.25, false},
 		{"flow", &layout.TrueUp{}, 0.1, true},
-		{"sheet", &layout.Pack{}, 0.3, true},
+		{"sheet", &layout.Lanes{}, 0.05, true},
+		{"sheet", &layout.Pack{}, 0.25, true},
 	}
 }
 

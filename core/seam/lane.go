@@ -1,0 +1,285 @@
+package seam
+
+import (
+	"container/heap"
+	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/mesh"
+	"morvek/core/planar"
+	"morvek/core/shape"
+)
+
+// Lane is a shell laid flat with the way along it: straight where it fills its box, along
+// its bend where it is a curved band.
+type Lane struct {
+	Length float64 // model units
+	Width  float64 // in the mean
+
+	patch *mesh.Patch
+	uv    []r2.Vec
+	along []float64 // of each face, 0 at one end
+	side  []int8    // of each vertex: 0 inside, left or right on the rim, hole on the rim of a hole
+	hole  []int32   // which hole, per vertex
+}
+
+const (
+	left  = 1
+	right = 2
+	hole  = 3
+)
+
+// bandFill is the share of its box below which a shell is a curved band.
+const bandFill = 0.55
+
+// NewLane measures a shell; uv is its map at true scale. It is nil for what closes on
+// itself.
+func NewLane(p *mesh.Patch, uv []r2.Vec) *Lane {
+	l := &Lane{patch: p, uv: uv, side: make([]int8, len(p.Pos)), hole: make([]int32, len(p.Pos))}
+	borders := p.Borders()
+	if len(borders) == 0 || len(p.Faces) < 2 {
+		return nil
+	}
+	size := planar.Bounds(uv...).Size()
+	area := p.Area()
+	if area >= bandFill*size.X*size.Y {
+		l.straight(size.Y > size.X)
+	} else {
+		l.bent()
+	}
+	l.Width = area / math.Max(l.Length, 1e-300)
+	l.sides(borders)
+	return l
+}
+
+// straight measures along an axis of the sheet.
+func (l *Lane) straight(onV bool) {
+	at := func(v int32) float64 {
+		if onV {
+			return l.uv[v].Y
+		}
+		return l.uv[v].X
+	}
+	lo, hi := math.Inf(1), math.Inf(-1)
+	for v := range l.uv {
+		lo, hi = min(lo, at(int32(v))), max(hi, at(int32(v)))
+	}
+	l.Length = hi - lo
+	l.along = make([]float64, len(l.patch.Faces))
+	for f := range l.patch.Faces {
+		a, b := l.patch.FaceStart[f], l.patch.FaceStart[f+1]
+		for _, v := range l.patch.CornerVert[a:b] {
+			l.along[f] += (at(v) - lo) / float64(b-a)
+		}
+	}
+}
+
+// bent measures along the surface, between the two faces that are furthest apart.
+func (l *Lane) bent() {
+	a := furthest(l.patch, reach(l.patch, 0))
+	da := reach(l.patch, a)
+	b := furthest(l.patch, da)
+	db := reach(l.patch, b)
+	l.Length = da[b]
+	l.along = make([]float64, len(da))
+	for f := range da {
+		l.along[f] = (da[f] - db[f] + l.Length) / 2
+	}
+}
+
+// sides tells the two long sides of the rim apart, and the holes.
+func (l *Lane) sides(borders [][]int32) {
+	outer, most := 0, -1.0
+	for i, loop := range borders {
+		var a float64
+		for _, c := range loop {
+			s, t := l.patch.Ends(c)
+			a += r2.Cross(l.uv[s], l.uv[t])
+		}
+		if math.Abs(a) > most {
+			outer, most = i, math.Abs(a)
+		}
+	}
+	faceOf := l.patch.CornerFaces()
+	for i, loop := range borders {
+		if i != outer {
+			for _, c := range loop {
+				v := l.patch.CornerVert[c]
+				l.side[v], l.hole[v] = hole, int32(i+1)
+			}
+			continue
+		}
+		first, last := 0, 0
+		for k, c := range loop {
+			switch t := l.along[faceOf[c]]; {
+			case t < l.along[faceOf[loop[first]]]:
+				first = k
+			case t > l.along[faceOf[loop[last]]]:
+				last = k
+			}
+		}
+		for k := range loop {
+			v := l.patch.CornerVert[loop[(first+k)%len(loop)]]
+			l.side[v] = left
+			if k >= (last-first+len(loop))%len(loop) {
+				l.side[v] = right
+			}
+		}
+	}
+}
+
+// Divide returns the edges that part a lane in n pieces of about equal length, one list
+// for each cut: the straightest ways across near the places that are asked for, among
+// these the least costly. A cut that would have to zigzag is left out.
+func (l *Lane) Divide(n int, cost Cost) (cuts [][]mesh.EdgeID) {
+	for i := 1; i < n; i++ {
+		at := l.Length * float64(i) / float64(n)
+		for _, share := range []float64{0.12, 0.35} { // of the length of a piece
+			if cut := l.across(at, share*l.Length/float64(n), cost); cut != nil {
+				cuts = append(cuts, cut)
+				break
+			}
+		}
+	}
+	return cuts
+}
+
+// What a cut across costs beyond its length, in widths of the lane: turning by 45°, and
+// lying at the end of the window that is searched.
+const (
+	turnCost = 0.6
+	awayCost = 0.4
+	mostTurn = 35 * math.Pi / 180
+)
+
+// step is where a search across has got to: at the end of an edge, coming along it.
+type step struct {
+	vert int32
+	edge int32 // index into the directed edges
+	cost float64
+}
+
+type steps []step
+
+func (q steps) Len() int { return len(q) }
+func (q steps) Less(i, j int) bool {
+	if q[i].cost != q[j].cost {
+		return q[i].cost < q[j].cost
+	}
+	return q[i].edge < q[j].edge
+}
+func (q steps) Swap(i, j int) { q[i], q[j] = q[j], q[i] }
+func (q *steps) Push(x any)   { *q = append(*q, x.(step)) }
+func (q *steps) Pop() any {
+	last := (*q)[len(*q)-1]
+	*q = (*q)[:len(*q)-1]
+	return last
+}
+
+// directed is an inner edge in one of its directions.
+type directed struct {
+	from, to int32
+	edge     mesh.EdgeID
+	cost     float64
+	dir      r2.Vec
+}
+
+// across finds a cut from the left to the right near a place, by Dijkstra's search over
+// edges rather than points, so that turning has its price; holes are crossed for nothing.
+func (l *Lane) across(at, window float64, cost Cost) []mesh.EdgeID {
+	p := l.patch
+	faceOf := p.CornerFaces()
+	var edges []directed
+	out := map[int32][]int32{} // directed edges from each vertex
+	holes := map[int32][]int32{}
+	add := func(d directed) {
+		out[d.from] = append(out[d.from], int32(len(edges)))
+		if l.side[d.from] == hole && len(out[d.from]) == 1 {
+			holes[l.hole[d.from]] = append(holes[l.hole[d.from]], d.from)
+		}
+		edges = append(edges, d)
+	}
+	for c := range p.Corner {
+		o := p.Across(int32(c))
+		if o == mesh.None || o < int32(c) {
+			continue
+		}
+		off := ((l.along[faceOf[c]]+l.along[faceOf[o]])/2 - at) / window
+		if math.Abs(off) > 1 {
+			continue
+		}
+		a, b := p.Ends(int32(c))
+		e := p.Mesh.Edge(p.Corner[c])
+		d := r2.Sub(l.uv[b], l.uv[a])
+		size := r2.Norm(d)
+		price := size * (cost(e) + awayCost*off*off)
+		if math.IsInf(price, 1) || size == 0 {
+			continue
+		}
+		d = r2.Scale(1/size, d)
+		add(directed{a, b, e, price, d})
+		add(directed{b, a, e, price, r2.Scale(-1, d)})
+	}
+	best := make([]float64, len(edges))
+	prev := make([]int32, len(edges))
+	for i := range best {
+		best[i] = math.Inf(1)
+	}
+	q := &steps{}
+	push := func(i, from int32, c float64) {
+		if c < best[i] {
+			best[i], prev[i] = c, from
+			heap.Push(q, step{edges[i].to, i, c})
+		}
+	}
+	for i, d := range edges {
+		if l.side[d.from] == left {
+			push(int32(i), -1, d.cost)
+		}
+	}
+	crossed := map[int32]bool{}
+	for q.Len() > 0 {
+		s := heap.Pop(q).(step)
+		if s.cost > best[s.edge] {
+			continue
+		}
+		switch l.side[s.vert] {
+		case right:
+			var chain []mesh.EdgeID
+			for i := s.edge; i >= 0; i = prev[i] {
+				chain = append(chain, edges[i].edge)
+			}
+			slices.Reverse(chain)
+			return chain
+		case left:
+			continue // along the rim is no way across
+		case hole:
+			if h := l.hole[s.vert]; !crossed[h] {
+				crossed[h] = true
+				for _, v := range holes[h] {
+					for _, i := range out[v] {
+						push(i, s.edge, s.cost+edges[i].cost)
+					}
+				}
+			}
+			continue
+		}
+		for _, i := range out[s.vert] {
+			turn := math.Acos(max(-1, min(1, r2.Dot(edges[s.edge].dir, edges[i].dir))))
+			if turn > mostTurn {
+				continue
+			}
+			t := turn / (math.Pi / 4)
+			push(i, s.edge, s.cost+edges[i].cost+turnCost*l.Width*t*t)
+		}
+	}
+	return nil
+}
+
+// LaneCost prefers creases and hidden places for cuts across a lane.
+func LaneCost(m *mesh.Mesh, x *Exposure) Cost {
+	hidden := HiddenCost(m, x, shape.Fit{})
+	return func(e mesh.EdgeID) float64 { return 0.3 + hidden(e) }
+}
