@@ -30,7 +30,7 @@ func newFlowView(o *session.Opened, p layout.PartID) (v flowView) {
 		s := r.Shells[k]
 		area += s.Area
 		straight += s.Area * s.Straight
-		grain += s.Area * s.GrainErrDeg * s.GrainErrDeg
+		grain += s.Area * s.GrainOverDeg * s.GrainOverDeg
 		v.L2, v.Angular = max(v.L2, s.L2), max(v.Angular, s.AngularP95)
 	}
 	if v.Shells = len(seen); area > 0 {

@@ -226,7 +226,7 @@ func printTable(w io.Writer, r layout.Report) {
 	row("coverage", "%.1f %%", 100*t.Coverage)
 	row("density", "%.4g px/%s, spread %.4f", t.MeanDensity, r.Model.Unit, t.DensitySpread)
 	row("stretch L² / angular", "%.4f / %.4f", t.L2, t.AngularP95)
-	row("grain", "%.2f° rms", t.GrainRMSDeg)
+	row("grain", "%.2f° rms", t.GrainOverDeg)
 	row("straight edges", "%.1f %%", 100*t.Straight)
 	row("seams", "%.4g %s, on flat %.1f %%, exposed %.4g", t.SeamLength, r.Model.Unit, 100*t.SeamOnFlat, t.SeamExposed)
 	row("findings", "%d", len(r.Findings))

@@ -12,10 +12,11 @@ import (
 	"morvek/core/shape"
 )
 
-// DefaultGrain chooses a grain from the shape: around a wall if it is longer
-// that way and along it otherwise, on an extrusion as its flats or its blank are long,
-// along straight bars, on a plate along its prevailing long edges. Cones fan out on the sheet, bent bars and rings curve there and free shapes
-// do both, so they have none unless somebody asks for it.
+// DefaultGrain chooses a grain from the shape: around a wall if it is longer that way and
+// along it otherwise, on an extrusion as its flats or its blank are long, along bars and
+// pipes, on a plate along its prevailing long edges. Cones fan out on the sheet, rings curve
+// there and free shapes do both, so they have none unless somebody asks for it; a bent bar
+// has the grain of its spine, which its straights can lie along.
 func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 	switch fit.Kind {
 	case shape.Turned:
@@ -33,20 +34,10 @@ func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 			return Grain{Mode: Toward, Axis: d}
 		}
 	case shape.Swept:
-		if g, ok := AxisGrain(fit, Along); ok && straight(fit.Spine) {
-			return g
-		}
+		g, _ := AxisGrain(fit, Along)
+		return g
 	}
 	return Grain{}
-}
-
-// straight tells whether a polyline turns by less than 5° in all.
-func straight(path []r3.Vec) bool {
-	var turn float64
-	for k := 2; k < len(path); k++ {
-		turn += mesh.Angle(r3.Sub(path[k], path[k-1]), r3.Sub(path[k-1], path[k-2]))
-	}
-	return turn < 5*math.Pi/180
 }
 
 // AxisGrain is the grain along the axis of a shape, or around it: along the spine of a
@@ -97,7 +88,7 @@ func LoopGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 // Balanced tells whether a round wall is about as long around as along, so that its
 // default grain may as well follow its neighbours'.
 func Balanced(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) bool {
-	if fit.Kind != shape.Cylinder && (fit.Kind != shape.Turned || !upright(m, faces, fit)) {
+	if len(faces) == 0 || fit.Kind != shape.Cylinder && (fit.Kind != shape.Turned || !upright(m, faces, fit)) {
 		return false
 	}
 	long, round := wallSize(m, faces, fit.Axis)

@@ -186,16 +186,23 @@ func StraightShare(p *mesh.Patch, uv []r2.Vec) (straight, total float64) {
 // unless it has a sense, and the axis of the sheet on a triangle with differential d and
 // normal n.
 func Error(w r3.Vec, sense bool, s Settings, d mesh.Differential, n r3.Vec) float64 {
+	a := math.Abs(Off(w, s, d, n))
+	if sense {
+		return a
+	}
+	return min(a, math.Pi-a)
+}
+
+// Off is the angle, counter-clockwise about the normal, from the axis of the sheet to a
+// wished direction.
+func Off(w r3.Vec, s Settings, d mesh.Differential, n r3.Vec) float64 {
 	// Image of the sheet's grain axis on the surface: across the other gradient.
 	axis := r3.Cross(d.GradV, n)
 	if s.GrainOnV {
 		axis = r3.Cross(n, d.GradU)
 	}
-	a := mesh.Angle(axis, w)
-	if sense {
-		return a
-	}
-	return min(a, math.Pi-a)
+	across := r3.Cross(axis, w)
+	return math.Copysign(math.Atan2(r3.Norm(across), r3.Dot(axis, w)), r3.Dot(across, n))
 }
 
 // on is the grain on a triangle of a patch.

@@ -145,7 +145,7 @@ func (d *Document) cells(p Part, faces []mesh.FaceID, shells []proof.Shell, wait
 	}
 	var stretch, grain float64
 	for _, s := range shells {
-		stretch, grain = max(stretch, s.AngularP95), max(grain, s.GrainErrDeg)
+		stretch, grain = max(stretch, s.AngularP95), max(grain, s.GrainOverDeg)
 	}
 	c[2] = done
 	if stretch > 1.15 {

@@ -2,6 +2,7 @@ package layout
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 
@@ -49,10 +50,17 @@ func (e *Dial) Apply(ctx context.Context, d *Document, progress func(float64)) (
 	if s, err = s.flattenChanged(ctx, d, part(progress, 0.5, 0.7)); err != nil {
 		return nil, err
 	}
-	if e.Pack {
-		return (&Pack{}).Apply(ctx, d.With(s), part(progress, 0.7, 1))
+	if !e.Pack {
+		return s, nil
 	}
-	return s, nil
+	lanes, err := (&Lanes{}).Apply(ctx, d.With(s), part(progress, 0.7, 0.8))
+	switch {
+	case err == nil:
+		s = lanes
+	case !errors.Is(err, ErrRefused):
+		return nil, err
+	}
+	return (&Pack{}).Apply(ctx, d.With(s), part(progress, 0.8, 1))
 }
 
 // chain applies edits one after the other.

@@ -9,9 +9,11 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
+	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/planar"
 	"morvek/core/seam"
+	"morvek/core/sheet"
 )
 
 // Lanes divides the shells that rule the sheet: one strip as long as the sheet leaves
@@ -107,6 +109,7 @@ type band struct {
 
 	weight float64
 	lane   *seam.Lane
+	whole  sheet.Shell
 }
 
 func (b *band) long() float64 { return max(b.size.X, b.size.Y) }
@@ -117,6 +120,8 @@ type laneCut struct {
 	edges []mesh.EdgeID
 	areas []float64
 	sizes []r2.Vec
+
+	pieces []sheet.Shell
 }
 
 // ruling lifts all shells off the sheet.
@@ -150,6 +155,7 @@ func (d *Document) ruling(ctx context.Context) (*ruling, error) {
 				first[root] = k
 			}
 		}
+		b.whole = r.shell(&b, l.patch, scaled(l.uv, w))
 		r.bands = append(r.bands, b)
 		r.area += b.area
 	}
@@ -207,6 +213,7 @@ func (r *ruling) measure(c *laneCut) {
 		uv := s.Map.Get(p)
 		scaleAll(uv, b.weight/b.laid.density)
 		s.orientOwn(p, uv)
+		c.pieces = append(c.pieces, r.shell(b, p, uv))
 		c.areas = append(c.areas, p.Area()*b.weight*b.weight)
 		c.sizes = append(c.sizes, planar.Bounds(uv...).Size())
 	}
@@ -280,12 +287,17 @@ const (
 // pieces it adds.
 func (r *ruling) score(plan map[int]laneCut) float64 {
 	side, _ := r.need(plan)
+	return -2*math.Log(side) - r.price(plan)
+}
+
+// price is what the pieces a plan adds must bring, as a share of area: the dial goes from
+// fewer pieces to more of them.
+func (r *ruling) price(plan map[int]laneCut) float64 {
 	extra := 0
 	for _, c := range plan {
 		extra += len(c.areas) - 1
 	}
-	price := 2 * math.Pow(8, -r.doc.State.Settings.Dial)
-	return -2*math.Log(side) - price*float64(extra)/float64(len(r.bands)+20)
+	return 0.8 * math.Pow(8, -r.doc.State.Settings.Dial) * float64(extra) / float64(len(r.bands)+20)
 }
 
 // choose finds the divisions that pay.
@@ -345,6 +357,10 @@ func (r *ruling) choose(ctx context.Context, progress func(float64)) ([]laneCut,
 			}
 		}
 	}
+	plan, err := r.tune(ctx, plan, groups)
+	if err != nil {
+		return nil, err
+	}
 	var cuts []laneCut
 	for i := range r.bands {
 		if c, ok := plan[i]; ok {
@@ -356,6 +372,99 @@ func (r *ruling) choose(ctx context.Context, progress func(float64)) ([]laneCut,
 
 // leastWaste is the share of all area that a box must waste for its shell to be divided.
 const leastWaste = 0.02
+
+// tune goes on with what a quick packing says: estimates know nothing of how few large
+// shells fit beside each other.
+func (r *ruling) tune(ctx context.Context, plan map[int]laneCut, groups [][]int) (map[int]laneCut, error) {
+	scale, err := r.quick(ctx, plan)
+	if err != nil {
+		return nil, err
+	}
+	for range tuneRounds {
+		if r.area*scale*scale > wellFilled {
+			break
+		}
+		weight := func(g []int) (w float64) { // boxes as they are now
+			for _, i := range g {
+				b := r.bands[i]
+				sizes := []r2.Vec{b.size}
+				if c, ok := plan[i]; ok {
+					sizes = c.sizes
+				}
+				for _, s := range sizes {
+					w = max(w, max(s.X, s.Y)*(max(s.X, s.Y)+2*min(s.X, s.Y)))
+				}
+			}
+			return w
+		}
+		slices.SortStableFunc(groups, func(a, b []int) int { return cmp.Compare(float32(weight(b)), float32(weight(a))) })
+		var next map[int]laneCut
+		best := 0.0
+		for _, g := range groups[:min(tuneTries, len(groups))] {
+			n := 2
+			if c, ok := plan[g[0]]; ok {
+				n = len(c.areas) + 1
+			}
+			try := maps.Clone(plan)
+			r.divide(try, g, n)
+			now, err := r.quick(ctx, try)
+			if err != nil {
+				return nil, err
+			}
+			gain := 2*math.Log(now/scale) - r.price(try) + r.price(plan) - tuneNoise
+			if gain > best {
+				next, best = try, gain
+			}
+		}
+		if next == nil {
+			break
+		}
+		plan = next
+		if scale, err = r.quick(ctx, plan); err != nil {
+			return nil, err
+		}
+	}
+	return plan, nil
+}
+
+// How far tuning goes: until the sheet is so full, for some rounds, each of which tries
+// the largest shells; what a quick packing says is sure to a few hundredths.
+const (
+	wellFilled = 0.76
+	tuneRounds = 4
+	tuneTries  = 3
+	tuneNoise  = 0.01
+)
+
+// quick returns the scale at which a quick packing lays shells as a plan divides them.
+func (r *ruling) quick(ctx context.Context, plan map[int]laneCut) (float64, error) {
+	set := r.doc.State.Settings
+	var in []sheet.Shell
+	for i := range r.bands {
+		if c, ok := plan[i]; ok {
+			in = append(in, c.pieces...)
+		} else {
+			in = append(in, r.bands[i].whole)
+		}
+	}
+	placed, err := sheet.Pack(ctx, in, sheet.Options{SizePx: set.Sheet.Size, PaddingPx: set.Sheet.Padding,
+		MarginPx: set.Sheet.Margin, Turns: set.Turns, Tiles: set.Sheet.Tiles, Quick: true}, nil)
+	if err != nil {
+		return 0, err
+	}
+	return placed[0].Scale, nil
+}
+
+// shell is a band, or a piece of it, for packing.
+func (r *ruling) shell(b *band, p *mesh.Patch, uv []r2.Vec) sheet.Shell {
+	s := sheet.Shell{Tris: make([]planar.Triangle, len(p.Tris))}
+	for i, t := range p.Tris {
+		s.Tris[i] = planar.Triangle{uv[t[0]], uv[t[1]], uv[t[2]]}
+	}
+	state := r.doc.State
+	s.Free = state.grain(int(state.FacePart[b.faces[0]])).Mode == flow.None
+	return s.Measured()
+}
 
 // groups lists shells with their repeats, which are divided alike.
 func (r *ruling) groups() (out [][]int) {
@@ -387,7 +496,7 @@ func (r *ruling) divide(plan map[int]laneCut, group []int, n int) {
 // if it is short enough or cannot be divided so.
 func (r *ruling) piecesFor(i int, limit float64) int {
 	long := r.bands[i].long()
-	if long <= limit*(1+1e-9) {
+	if long <= limit*(1+1e-9) || !(long < mostLanes*limit) {
 		return 0
 	}
 	least := int(math.Ceil(long/limit - 1e-9))

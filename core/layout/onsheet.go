@@ -3,6 +3,7 @@ package layout
 import (
 	"container/heap"
 	"math"
+	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
@@ -133,4 +134,10 @@ func (s *State) unstacked(stacked func(PartID) bool, faces []mesh.FaceID) error 
 		}
 	}
 	return nil
+}
+
+func scaled(uv []r2.Vec, by float64) []r2.Vec {
+	out := slices.Clone(uv)
+	scaleAll(out, by)
+	return out
 }

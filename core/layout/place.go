@@ -8,6 +8,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/chart"
+	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/planar"
 	"morvek/core/sheet"
@@ -53,6 +54,7 @@ func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*S
 			true_ += areas[f]
 		}
 		in[i].Still = fixed(sh)
+		in[i].Free = s.grain(int(s.FacePart[sh.Faces[0]])).Mode == flow.None
 		size[i] = 1
 		if flat > 0 && true_ > 0 {
 			size[i] = math.Sqrt(true_/flat) * s.Weight(s.FacePart[sh.Faces[0]])

@@ -86,6 +86,9 @@ func anything(r *rand.Rand, d *layout.Document) layout.Edit {
 	if r.IntN(2) == 0 {
 		return &layout.TrueUp{Faces: faces(), Mode: []flow.TrueMode{flow.ByLoops, flow.AsGrid, flow.ByBorder}[r.IntN(3)]}
 	}
+	if r.IntN(3) == 0 {
+		return &layout.Lanes{}
+	}
 	return &layout.Dial{Dial: float64(r.IntN(5)) / 4}
 }
 
@@ -157,7 +160,7 @@ func TestAnySequenceOfSeamEditsHolds(t *testing.T) {
 // Edits come from outside: what is read back is the edit that was written, and
 // nothing read can make Apply fail other than by refusing.
 func FuzzEdit(f *testing.F) {
-	for _, e := range []layout.Edit{&layout.Join{Edges: []mesh.EdgeID{1, 2}, Chain: true}, &layout.HandOver{Faces: []mesh.FaceID{0}}, &layout.Dial{Dial: 0.3},
+	for _, e := range []layout.Edit{&layout.Join{Edges: []mesh.EdgeID{1, 2}, Chain: true}, &layout.HandOver{Faces: []mesh.FaceID{0}}, &layout.Dial{Dial: 0.3}, &layout.Lanes{Faces: []mesh.FaceID{1}, Pieces: 3},
 		&layout.JoinGroup{Faces: []mesh.FaceID{0, 1}, Limit: 1.1}, &layout.Keep{Faces: []mesh.FaceID{3}, Whole: true}, &layout.SavePicks{Name: "a", Edges: []mesh.EdgeID{4}},
 		&layout.Hold{Edges: []mesh.EdgeID{5}, Held: true}, &layout.ShellOff{Faces: []mesh.FaceID{2}}, &layout.ViewFrom{},
 		&layout.SetLabel{Faces: []mesh.FaceID{1}, Word: "Storm", Quarters: 1}, &layout.CarryOver{Edges: []mesh.EdgeID{3}},

@@ -34,7 +34,7 @@ func benchRun(b *testing.B, m *mesh.Mesh) *layout.Document {
 	b.ReportMetric(t.L2, "L2")
 	b.ReportMetric(t.AngularP95, "angular-p95")
 	b.ReportMetric(t.DensitySpread, "density-spread")
-	b.ReportMetric(t.GrainRMSDeg, "grain-deg")
+	b.ReportMetric(t.GrainOverDeg, "grain-deg")
 	b.ReportMetric(t.Coverage, "coverage")
 	b.ReportMetric(100*t.SeamOnFlat, "%seam-on-flat")
 	b.ReportMetric(float64(t.Shells), "shells")

@@ -25,7 +25,7 @@ func TestDialGoesFromFewerPiecesToLessStretch(t *testing.T) {
 			t.Fatal(err)
 		}
 		q := rep.Totals
-		if q.Unmapped+q.Mirrored+q.Outside > 0 || q.OverlapShare > 0 || q.GrainRMSDeg > 2 {
+		if q.Unmapped+q.Mirrored+q.Outside > 0 || q.OverlapShare > 0 || q.GrainOverDeg > 2 {
 			t.Errorf("dial %g: %+v", dial, q)
 		}
 		if q.Shells < shells || q.SeamExposed < seen-1e-9 {

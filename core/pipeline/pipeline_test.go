@@ -81,8 +81,8 @@ func TestDemoModelsAreProved(t *testing.T) {
 		if q.MinGapPx < 8-1e-6 {
 			t.Errorf("%s: least gap %g px, 8 asked", model.Slug, q.MinGapPx)
 		}
-		if q.L2 > 1.02 || q.AngularP95 > 1.10 || q.DensitySpread > 1.02 || q.GrainRMSDeg > 2 {
-			t.Errorf("%s: L2 %g, angular %g, density spread %g, grain %g°", model.Slug, q.L2, q.AngularP95, q.DensitySpread, q.GrainRMSDeg)
+		if q.L2 > 1.02 || q.AngularP95 > 1.10 || q.DensitySpread > 1.02 || q.GrainOverDeg > 2 {
+			t.Errorf("%s: L2 %g, angular %g, density spread %g, grain %g°", model.Slug, q.L2, q.AngularP95, q.DensitySpread, q.GrainOverDeg)
 		}
 		if _, able := straightOfGrids(t, d); able < 0.98 {
 			t.Errorf("%s: %.3f of the loops that can be straight are", model.Slug, able)

@@ -43,19 +43,20 @@ type Input struct {
 
 // Shell is the measure of one shell.
 type Shell struct {
-	Part        int           `json:"part"`
-	Faces       []mesh.FaceID `json:"faces"`
-	L2          float64       `json:"l2"`
-	Linf        float64       `json:"linf"`
-	AngularP95  float64       `json:"angular_p95"`
-	Density     float64       `json:"density"` // px per model unit
-	GrainErrDeg float64       `json:"grain_error_deg"`
-	Straight    float64       `json:"straight_share"`
-	Tile        int           `json:"tile"`
-	StackedOn   *int          `json:"stacked_on"`
-	Area        float64       `json:"area"` // model units squared
-	Mirrored    int           `json:"mirrored_faces"`
-	SheetArea   float64       `json:"sheet_area"` // share of a tile
+	Part         int           `json:"part"`
+	Faces        []mesh.FaceID `json:"faces"`
+	L2           float64       `json:"l2"`
+	Linf         float64       `json:"linf"`
+	AngularP95   float64       `json:"angular_p95"`
+	Density      float64       `json:"density"` // px per model unit
+	GrainErrDeg  float64       `json:"grain_error_deg"`
+	GrainOverDeg float64       `json:"grain_over_deg"` // of that, what turning the shell could take away
+	Straight     float64       `json:"straight_share"`
+	Tile         int           `json:"tile"`
+	StackedOn    *int          `json:"stacked_on"`
+	Area         float64       `json:"area"` // model units squared
+	Mirrored     int           `json:"mirrored_faces"`
+	SheetArea    float64       `json:"sheet_area"` // share of a tile
 
 	middle    r2.Vec // on the sheet
 	closed    bool   // it has no border
@@ -75,6 +76,7 @@ type Totals struct {
 	L2            float64 `json:"l2"`
 	AngularP95    float64 `json:"angular_p95"`
 	GrainRMSDeg   float64 `json:"grain_rms_deg"`
+	GrainOverDeg  float64 `json:"grain_over_deg"` // above the floor, what bends within the parts
 	SeamLength    float64 `json:"seam_length"`
 	SeamOpenings  float64 `json:"seam_openings"`      // of that, where a shell meets itself
 	SeamOnCrease  float64 `json:"seam_on_crease"`     // of the rest, where the faces bend by 5° or more
@@ -176,7 +178,7 @@ func Measure(in Input) Report {
 	r.Totals.Shells = len(shells)
 	r.Totals.L2 = all.l2()
 	r.Totals.AngularP95 = all.angularP95()
-	r.Totals.GrainRMSDeg = all.grainRMS()
+	r.Totals.GrainRMSDeg, r.Totals.GrainOverDeg = all.degrees(all.grain), all.degrees(all.grainOver)
 	r.Totals.Straight = share(all.straight, all.edges)
 	r.stacks(in)
 	if all.area > 0 {
@@ -198,8 +200,8 @@ func Measure(in Input) Report {
 		if s.AngularP95 > stretchLimit {
 			r.find(Stretched, "look", s.AngularP95, s.Faces)
 		}
-		if s.GrainErrDeg > grainLimit {
-			r.find(OffGrain, "look", s.GrainErrDeg, s.Faces)
+		if s.GrainOverDeg > grainLimit {
+			r.find(OffGrain, "look", s.GrainOverDeg, s.Faces)
 		}
 		if s.closed {
 			r.find(NoOpening, "must", 0, s.Faces)

@@ -175,8 +175,48 @@ func TestGrainErrorIsMeasured(t *testing.T) {
 	r := measure(m, c, func(in *proof.Input) {
 		in.Grain = func(int) flow.Grain { return flow.Grain{Mode: flow.Toward, Axis: r3.Vec{X: 1}} }
 	})
-	if math.Abs(r.Totals.GrainRMSDeg-7) > 1e-9 || !slices.Contains(kinds(r), proof.OffGrain) {
-		t.Errorf("grain error %g°, want 7°, found %v", r.Totals.GrainRMSDeg, kinds(r))
+	if math.Abs(r.Totals.GrainRMSDeg-7) > 1e-9 || math.Abs(r.Totals.GrainOverDeg-7) > 1e-9 || !slices.Contains(kinds(r), proof.OffGrain) {
+		t.Errorf("grain error %g°, %g° above the floor, want 7°, found %v", r.Totals.GrainRMSDeg, r.Totals.GrainOverDeg, kinds(r))
+	}
+}
+
+// A grain that bends within a part cannot be met by turning: that is its floor. What a turn
+// adds to it is the shell's own fault.
+func TestGrainFloor(t *testing.T) {
+	m := meshtest.Grid(t, 6, 1, func(u, v float64) r3.Vec { return r3.Vec{X: 6 * u, Y: v} })
+	c := chart.New(m)
+	for h, p := range m.CornerPoint {
+		c.UV[h] = r2.Scale(0.1, r2.Vec{X: m.Points[p].X, Y: m.Points[p].Y})
+	}
+	for f := range c.Mapped {
+		c.Mapped[f] = true
+	}
+	bent := flow.Grain{Mode: flow.Along, Axis: r3.Vec{X: 1}, Path: []r3.Vec{{}, {X: 3}, {X: 6, Y: 3}}}
+	grained := func(in *proof.Input) {
+		in.Grain = func(int) flow.Grain { return bent }
+		in.Part = func(mesh.FaceID) int { return 0 }
+	}
+	least := measure(m, c, grained).Totals
+	best := math.Inf(1) // over all turns
+	var over, rms []float64
+	for deg := range 180 {
+		turned := chart.Map{UV: slices.Clone(c.UV), Mapped: c.Mapped}
+		sin, cos := math.Sincos(float64(deg) * math.Pi / 180)
+		for h, q := range turned.UV {
+			q = r2.Sub(q, r2.Vec{X: 0.4, Y: 0.4})
+			turned.UV[h] = r2.Vec{X: 0.4 + cos*q.X - sin*q.Y, Y: 0.4 + sin*q.X + cos*q.Y}
+		}
+		r := measure(m, turned, grained).Totals
+		best = min(best, r.GrainRMSDeg)
+		over, rms = append(over, r.GrainOverDeg), append(rms, r.GrainRMSDeg)
+	}
+	if best < 1 || least.GrainRMSDeg < best {
+		t.Fatalf("%g° at the best turn: this grain should bend", best)
+	}
+	for deg := range over {
+		if want := math.Sqrt(max(0, rms[deg]*rms[deg]-best*best)); math.Abs(over[deg]-want) > 1.5 {
+			t.Errorf("turned by %d°: %g° above the floor, want %g°", deg, over[deg], want)
+		}
 	}
 }
 

@@ -18,7 +18,8 @@ type sums struct {
 	squares          float64 // Σ A (σ₁²+σ₂²)/2
 	worst            float64
 	angular          []weightedValue
-	grain, grainArea float64
+	grain, grainOver float64 // Σ A a²: all of it, and what turning could take away
+	grainArea        float64
 	straight, edges  float64
 }
 
@@ -58,11 +59,12 @@ func (s *sums) angularP95() float64 {
 	return s.angular[len(s.angular)-1].value
 }
 
-func (s *sums) grainRMS() float64 {
+// degrees is the root mean square of angles off the grain.
+func (s *sums) degrees(squares float64) float64 {
 	if s.grainArea == 0 {
 		return 0
 	}
-	return math.Sqrt(s.grain/s.grainArea) * 180 / math.Pi
+	return math.Sqrt(squares/s.grainArea) * 180 / math.Pi
 }
 
 func (s *sums) add(o *sums) {
@@ -73,6 +75,7 @@ func (s *sums) add(o *sums) {
 	s.worst = max(s.worst, o.worst)
 	s.angular = append(s.angular, o.angular...)
 	s.grain += o.grain
+	s.grainOver += o.grainOver
 	s.grainArea += o.grainArea
 	s.straight += o.straight
 	s.edges += o.edges
@@ -109,6 +112,7 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 	normals := m.FaceNormals()
 	out := Shell{Part: in.Part(faces[0]), Faces: faces}
 	var s sums
+	var grains grainSums
 	specks, scale := m.Specks(), areaScale(in, faces)
 	for _, f := range faces {
 		grain := in.Grain(in.Part(f))
@@ -141,10 +145,10 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 			angular = max(angular, s1/s2)
 			mirrored = mirrored || seen && d.SheetArea < 0
 			if wished {
+				off := flow.Off(wish, in.Flow, d, normals[f])
 				e := flow.Error(wish, grain.Sense, in.Flow, d, normals[f])
 				r.GrainErr[f] = max(r.GrainErr[f], float32(e*180/math.Pi))
-				s.grain += d.Area * e * e
-				s.grainArea += d.Area
+				grains.add(in.Part(f), grain.Sense, off, d.Area)
 			}
 		}
 		if area > 0 {
@@ -169,7 +173,8 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 	out.Linf = min(s.scale()*s.worst, Endless)
 	out.AngularP95 = s.angularP95()
 	out.Density = float64(in.Sheet.Size) * s.scale()
-	out.GrainErrDeg = s.grainRMS()
+	s.grain, s.grainOver, s.grainArea = grains.squares()
+	out.GrainErrDeg, out.GrainOverDeg = s.degrees(s.grain), s.degrees(s.grainOver)
 	out.Straight = share(s.straight, s.edges)
 	for _, q := range uv {
 		out.middle = r2.Add(out.middle, r2.Scale(1/float64(len(uv)), q))

@@ -44,6 +44,8 @@ const (
 	finalists = 2 // searchers that go on after the first look
 	firstLook = 5 // part of the work that is spent on it
 
+	quickWords = 1_000_000
+
 	rungRatio = 1.006 // of the scales that are tried
 	wideStep  = 5     // rungs, until the first try fails
 
@@ -69,7 +71,13 @@ func (p *packer) explore(ctx context.Context, tell func(float64)) ([]*searcher, 
 	if len(p.shells) > manyShells {
 		most = manyWords
 	}
-	for round, going := range [][]*searcher{all, all[:min(finalists, len(all))]} {
+	rounds := [][]*searcher{all, all[:min(finalists, len(all))]}
+	if p.o.Quick {
+		all = all[:1]
+		rounds = [][]*searcher{all}
+		most = quickWords * firstLook
+	}
+	for round, going := range rounds {
 		words := most
 		if round == 0 {
 			words = most / firstLook

@@ -95,7 +95,7 @@ func (p *packer) forms(i int, scale, cell float64) (out []*form) {
 	switch allowed := p.o.Turns; {
 	case p.shells[i].Still || allowed == NoTurns:
 		half = false
-	case allowed == QuarterTurns:
+	case allowed == QuarterTurns, allowed == HalfTurns && p.shells[i].Free && p.areas[i] > smallShare*p.total:
 		quarters = 2
 	case allowed == AnyTurns:
 		quarters, turns = 2, []float64{0, math.Pi / 12, math.Pi / 6, math.Pi / 4, math.Pi / 3, 5 * math.Pi / 12}
@@ -120,21 +120,36 @@ func (p *packer) forms(i int, scale, cell float64) (out []*form) {
 	return out
 }
 
+// smallShare is the share of all area below which shells fit in anywhere, and need not be
+// tried in more turns.
+const smallShare = 0.005
+
 // form is a shell as a placement would lay it.
 func (p *packer) form(i int, pl Placement, cell float64) *form {
+	f := &form{quarter: pl.Quarter, turn: pl.Turn}
+	if rim := p.shells[i].rim; rim != nil {
+		edges := make([][2]r2.Vec, len(rim))
+		f.box = planar.Bounds(pl.Apply(rim[0][0]))
+		for k, e := range rim {
+			edges[k] = [2]r2.Vec{pl.Apply(e[0]), pl.Apply(e[1])}
+			f.box = planar.Bounds(f.box.Min, f.box.Max, edges[k][0], edges[k][1])
+		}
+		f.mask = rasteriseOutline(edges, f.box, cell)
+		return f
+	}
 	tris := make([]planar.Triangle, len(p.shells[i].Tris))
-	var box planar.Box
 	for k, t := range p.shells[i].Tris {
 		for c := range t {
 			tris[k][c] = pl.Apply(t[c])
 		}
 		b := planar.Bounds(tris[k][:]...)
 		if k == 0 {
-			box = b
+			f.box = b
 		}
-		box = planar.Bounds(box.Min, box.Max, b.Min, b.Max)
+		f.box = planar.Bounds(f.box.Min, f.box.Max, b.Min, b.Max)
 	}
-	return &form{mask: rasterise(tris, box, cell), box: box, quarter: pl.Quarter, turn: pl.Turn}
+	f.mask = rasterise(tris, f.box, cell)
+	return f
 }
 
 // reversed is a form after a half turn. Its cells are those of the form: its lower left is

@@ -29,13 +29,37 @@ type Options struct {
 	PaddingPx float64
 	MarginPx  float64 // least distance to the border of the sheet
 	Turns     Turns
-	Tiles     int // number of sheets, 0 means 1
+	Tiles     int  // number of sheets, 0 means 1
+	Quick     bool // a first look, to compare shells rather than to lay them
 }
 
 // Shell is what packing needs to know: its triangles in model units.
 type Shell struct {
 	Tris  []planar.Triangle
 	Still bool // it must not be turned
+	Free  bool // it has no grain: quarter turns are as good as half turns
+
+	rim [][2]r2.Vec // its outline, where that tells inside from outside
+	box planar.Box
+	all float64 // area of its triangles
+}
+
+// Measured returns the shell with what packing measures first, for shells that are packed
+// more than once.
+func (s Shell) Measured() Shell {
+	if len(s.Tris) == 0 || s.all > 0 {
+		return s
+	}
+	s.box = planar.Bounds(s.Tris[0][:]...)
+	for _, t := range s.Tris {
+		s.all += math.Abs(t.Area())
+		b := planar.Bounds(t[:]...)
+		s.box = planar.Bounds(s.box.Min, s.box.Max, b.Min, b.Max)
+	}
+	if rim, ok := outline(s.Tris); ok && len(rim) < len(s.Tris) {
+		s.rim = rim
+	}
+	return s
 }
 
 // Placement moves a shell onto the sheet: turned by quarters about the origin
@@ -89,6 +113,9 @@ func Pack(ctx context.Context, shells []Shell, o Options, progress func(float64)
 	}
 	tell(0.6)
 	s := found[0]
+	if o.Quick {
+		return s.best, nil
+	}
 	s.order = s.kept
 	s.relate()
 	if err := s.enlarge(ctx, s.reached); err != nil {
@@ -156,23 +183,16 @@ type packer struct {
 }
 
 func newPacker(shells []Shell, o Options) *packer {
-	p := &packer{o: o, shells: shells, cache: &formCache{}, boxes: make([]planar.Box, len(shells)), alike: make([]int, len(shells))}
-	areas := make([]float64, len(shells))
+	p := &packer{o: o, cache: &formCache{}, alike: make([]int, len(shells))}
 	for i, s := range shells {
-		for k, t := range s.Tris {
-			areas[i] += math.Abs(t.Area())
-			b := planar.Bounds(t[:]...)
-			if k == 0 {
-				p.boxes[i] = b
-			}
-			p.boxes[i] = planar.Bounds(p.boxes[i].Min, p.boxes[i].Max, b.Min, b.Max)
-		}
-		p.total += areas[i]
-		p.longest = max(p.longest, p.boxes[i].Size().X, p.boxes[i].Size().Y)
+		s = s.Measured()
+		p.shells = append(p.shells, s)
+		p.boxes, p.areas = append(p.boxes, s.box), append(p.areas, s.all)
+		p.total += s.all
+		p.longest = max(p.longest, s.box.Size().X, s.box.Size().Y)
 		p.order = append(p.order, i)
 	}
 	// Long things first, then large ones: strips are the hardest to place late.
-	p.areas = areas
 	p.sortBy(longFirst)
 	p.relate()
 	return p

@@ -196,3 +196,49 @@ func TestTrailChangesNothing(t *testing.T) {
 		}
 	}
 }
+
+// The raster of an outline is that of the triangles, holes and all.
+func TestOutlineRaster(t *testing.T) {
+	rng := rand.New(rand.NewPCG(6, 2))
+	for range 30 {
+		// A grid of cells some of which are left out, sheared.
+		var tris []planar.Triangle
+		shear := rng.Float64()
+		n := 3 + rng.IntN(8)
+		at := func(i, j int) r2.Vec { return r2.Vec{X: 0.37*float64(i) + shear*float64(j), Y: 0.29 * float64(j)} }
+		for i := range n {
+			for j := range n {
+				if rng.IntN(4) > 0 {
+					tris = append(tris, planar.Triangle{at(i, j), at(i+1, j), at(i+1, j+1)}, planar.Triangle{at(i, j), at(i+1, j+1), at(i, j+1)})
+				}
+			}
+		}
+		box := planar.Bounds(tris[0][:]...)
+		for _, tr := range tris {
+			b := planar.Bounds(tr[:]...)
+			box = planar.Bounds(box.Min, box.Max, b.Min, b.Max)
+		}
+		cell := 0.02 + 0.1*rng.Float64()
+		rim, ok := outline(tris)
+		if !ok {
+			t.Fatal("nothing is turned over here")
+		}
+		a, b := rasterise(tris, box, cell), rasteriseOutline(rim, box, cell)
+		if a.w != b.w || a.h != b.h {
+			t.Fatalf("%d × %d against %d × %d", a.w, a.h, b.w, b.h)
+		}
+		for y := range a.h {
+			for x := range a.w {
+				if a.has(x, y) && !b.has(x, y) {
+					t.Fatalf("cell (%d, %d) is touched by a triangle but not in the outline", x, y)
+				}
+				if b.has(x, y) && !a.has(x, y) {
+					t.Fatalf("cell (%d, %d) is not touched", x, y)
+				}
+			}
+		}
+	}
+	if _, ok := outline([]planar.Triangle{{{}, {X: 1}, {Y: 1}}, {{}, {Y: 1}, {X: -1}}, {{}, {X: -1}, {Y: 2}}}); ok {
+		t.Error("a triangle that is turned over should count")
+	}
+}

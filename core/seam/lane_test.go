@@ -1,0 +1,139 @@
+package seam_test
+
+import (
+	"math"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
+	"morvek/core/seam"
+)
+
+func plain(mesh.EdgeID) float64 { return 0.5 }
+
+// flatOf maps a flat mesh in the XY plane as it is.
+func flatOf(p *mesh.Patch) []r2.Vec {
+	uv := make([]r2.Vec, len(p.Pos))
+	for i, q := range p.Pos {
+		uv[i] = r2.Vec{X: q.X, Y: q.Y}
+	}
+	return uv
+}
+
+// pieces returns the areas that cuts leave.
+func pieces(m *mesh.Mesh, cuts [][]mesh.EdgeID) (areas []float64) {
+	cut := map[mesh.EdgeID]bool{}
+	for _, c := range cuts {
+		for _, e := range c {
+			cut[e] = true
+		}
+	}
+	for _, faces := range m.Connected(meshtest.All(m), func(e mesh.EdgeID) bool { return cut[e] }) {
+		areas = append(areas, mesh.NewPatch(m, faces, func(mesh.EdgeID) bool { return false }).Area())
+	}
+	return areas
+}
+
+// A strip is divided in equal lengths by straight cuts, on quads and on triangles.
+func TestStripsAreDividedStraightAcross(t *testing.T) {
+	for _, triangles := range []bool{false, true} {
+		w := meshtest.NewWelder()
+		at := func(i, j int) mesh.PointID { return w.Point(r3.Vec{X: float64(i), Y: 0.5 * float64(j)}) }
+		for i := range 24 {
+			for j := range 4 {
+				if triangles {
+					w.Face(at(i, j), at(i+1, j), at(i+1, j+1))
+					w.Face(at(i, j), at(i+1, j+1), at(i, j+1))
+				} else {
+					w.Face(at(i, j), at(i+1, j), at(i+1, j+1), at(i, j+1))
+				}
+			}
+		}
+		m := w.Mesh(t)
+		p := meshtest.Whole(m)
+		for n := 2; n <= 6; n++ {
+			cuts := seam.NewLane(p, flatOf(p)).Divide(n, plain)
+			areas := pieces(m, cuts)
+			if len(areas) != n {
+				t.Fatalf("divided in %d, %d pieces came of it", n, len(areas))
+			}
+			for _, a := range areas {
+				if math.Abs(a-48/float64(n)) > 2.01 {
+					t.Errorf("one of %d pieces has an area of %g", n, a)
+				}
+			}
+			for _, c := range cuts {
+				if len(c) != 4 || math.Abs(m.Length(c)-2) > 1e-9 {
+					t.Errorf("a cut of %d edges, %g long, across a strip 2 wide", len(c), m.Length(c))
+				}
+			}
+		}
+	}
+}
+
+// A curved band is divided along its bend, and a ring through its hole.
+func TestBandsAreDividedAlongTheirBend(t *testing.T) {
+	band := func(turn float64) *mesh.Mesh {
+		return meshtest.Grid(t, 48, 2, func(u, v float64) r3.Vec {
+			s, c := math.Sincos(turn * u)
+			return r3.Vec{X: (10 + v) * c, Y: (10 + v) * s}
+		})
+	}
+	m := band(1.5 * math.Pi)
+	p := meshtest.Whole(m)
+	l := seam.NewLane(p, flatOf(p))
+	if want := 1.5 * math.Pi * 10.5; math.Abs(l.Length-want) > 0.05*want {
+		t.Errorf("a band %g long measures %g", want, l.Length)
+	}
+	for _, a := range pieces(m, l.Divide(3, plain)) {
+		if want := p.Area() / 3; math.Abs(a-want) > 0.1*want {
+			t.Errorf("a third of a band of area %g is %g", p.Area(), a)
+		}
+	}
+	ring := meshtest.NewWelder()
+	at := func(i, j int) mesh.PointID {
+		s, c := math.Sincos(2 * math.Pi * float64(i%24) / 24)
+		return ring.Point(r3.Vec{X: float64(6+2*j) * c, Y: float64(6+2*j) * s})
+	}
+	for i := range 24 {
+		for j := range 2 {
+			ring.Face(at(i, j), at(i, j+1), at(i+1, j+1), at(i+1, j))
+		}
+	}
+	m = ring.Mesh(t)
+	p = meshtest.Whole(m)
+	areas := pieces(m, seam.NewLane(p, flatOf(p)).Divide(2, plain))
+	if len(areas) != 2 || math.Abs(areas[0]-areas[1]) > 0.25*areas[0] {
+		t.Errorf("halves of a ring have areas %g", areas)
+	}
+}
+
+// Forbidden edges are left alone, and where no way leads straight across there is no cut.
+func TestLanesHeedCost(t *testing.T) {
+	m := meshtest.Grid(t, 12, 2, func(u, v float64) r3.Vec { return r3.Vec{X: 12 * u, Y: 2 * v} })
+	p := meshtest.Whole(m)
+	uv := flatOf(p)
+	middle := func(e mesh.EdgeID) bool {
+		h := m.EdgeHalf(e)
+		return math.Abs(m.Points[m.From(h)].X-6) < 0.1 && math.Abs(m.Points[m.To(h)].X-6) < 0.1
+	}
+	l := seam.NewLane(p, uv)
+	cuts := l.Divide(2, func(e mesh.EdgeID) float64 {
+		if middle(e) {
+			return math.Inf(1)
+		}
+		return 0.5
+	})
+	if len(cuts) != 1 || middle(cuts[0][0]) {
+		t.Errorf("the cut %v should go beside what is forbidden", cuts)
+	}
+	if cuts := l.Divide(3, func(mesh.EdgeID) float64 { return math.Inf(1) }); len(cuts) > 0 {
+		t.Errorf("everything is forbidden, yet it cuts %v", cuts)
+	}
+	if l := seam.NewLane(meshtest.Whole(meshtest.Prism(t, 1, meshtest.Circle(1, 8)...)), make([]r2.Vec, 16)); l != nil {
+		t.Error("a closed surface has no lanes")
+	}
+}
