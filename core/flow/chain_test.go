@@ -155,10 +155,12 @@ func TestGrainAlongBentShapes(t *testing.T) {
 	if _, ok := flow.AxisGrain(shape.Fit{Kind: shape.Sphere}, flow.Along); ok {
 		t.Error("a ball has no axis")
 	}
-	if flow.DefaultGrain(bar, meshtest.All(bar), shape.Fit{Kind: shape.Swept, Spine: path}).Mode != flow.None {
-		t.Error("a bent bar has no grain by itself")
+	for _, spine := range [][]r3.Vec{path, {{}, {Z: 1}, {Z: 2}}} {
+		if g := flow.DefaultGrain(bar, meshtest.All(bar), shape.Fit{Kind: shape.Swept, Spine: spine}); g.Mode != flow.Along {
+			t.Errorf("a bar along %v has the grain %q", spine, g.Mode)
+		}
 	}
-	if flow.DefaultGrain(bar, meshtest.All(bar), shape.Fit{Kind: shape.Swept, Spine: []r3.Vec{{}, {Z: 1}, {Z: 2}}}).Mode != flow.Along {
-		t.Error("a straight one has")
+	if g := flow.DefaultGrain(bar, meshtest.All(bar), ring); g.Mode != flow.Around { // its axis is across its tube
+		t.Errorf("a ring has the grain %q", g.Mode)
 	}
 }

@@ -14,9 +14,9 @@ import (
 
 // DefaultGrain chooses a grain from the shape: around a wall if it is longer that way and
 // along it otherwise, on an extrusion as its flats or its blank are long, along bars and
-// pipes, on a plate along its prevailing long edges. Cones fan out on the sheet, rings curve
-// there and free shapes do both, so they have none unless somebody asks for it; a bent bar
-// has the grain of its spine, which its straights can lie along.
+// pipes, on a plate along its prevailing long edges. Cones and domes fan out on the sheet, so
+// they have none unless somebody asks for it, as free shapes do; rings and bent bars have
+// that of their spine, which their straights can lie along.
 func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 	switch fit.Kind {
 	case shape.Turned:
@@ -33,7 +33,7 @@ func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 		if d, ok := prevailing(m, faces, fit.Axis); ok {
 			return Grain{Mode: Toward, Axis: d}
 		}
-	case shape.Swept:
+	case shape.Swept, shape.Torus:
 		g, _ := AxisGrain(fit, Along)
 		return g
 	}

@@ -84,3 +84,52 @@ func quarterOff(a, b float64) float64 {
 	}
 	return d
 }
+
+// Direction is an angle in radians with the area, or length, that has it.
+type Direction struct{ Angle, Weight float64 }
+
+// Prevailing returns the direction modulo a period that most of the weight has, within a
+// degree or so, and the share that has it.
+func Prevailing(list []Direction, period float64) (angle, share float64) {
+	const width = math.Pi / 180
+	bins := int(math.Round(period / width))
+	hist := make([]float64, bins)
+	var total float64
+	bin := func(a float64) int {
+		f := a / period
+		return int((f-math.Floor(f))*float64(bins)) % bins
+	}
+	for _, d := range list {
+		hist[bin(d.Angle)] += d.Weight
+		total += d.Weight
+	}
+	if total == 0 {
+		return 0, 0
+	}
+	at, most := 0, -1.0
+	for i := range hist {
+		sum := hist[(i+bins-1)%bins] + 2*hist[i] + hist[(i+1)%bins]
+		if sum > most*(1+1e-9) {
+			at, most = i, sum
+		}
+	}
+	centre := (float64(at) + 0.5) / float64(bins) * period
+	for range 3 {
+		var sum, off float64
+		for _, d := range list {
+			if o := math.Remainder(d.Angle-centre, period); math.Abs(o) <= 1.5*width {
+				sum += d.Weight
+				off += d.Weight * o
+			}
+		}
+		if sum > 0 {
+			centre += off / sum
+		}
+		share = sum / total
+	}
+	return centre, share
+}
+
+// StraightEnough is the share of a bent grain that must run one way for its straights to decide how a
+// shell is turned, rather than the mean of straights and bends.
+const StraightEnough = 0.3

@@ -76,11 +76,12 @@ func Turn(uv []r2.Vec, angle float64) {
 	}
 }
 
-// grainAngle returns the mean direction of the grain on the sheet modulo a
-// half turn.
+// grainAngle returns the direction of the grain on the sheet modulo a half turn: that of
+// its straights, if there are enough, else the mean.
 func grainAngle(p *mesh.Patch, uv []r2.Vec, g Grain) (angle float64, ok bool) {
 	d, has := p.Differentials(uv)
 	var re, im, total float64
+	var list []Direction
 	for i := range d {
 		if !has[i] {
 			continue
@@ -90,10 +91,15 @@ func grainAngle(p *mesh.Patch, uv []r2.Vec, g Grain) (angle float64, ok bool) {
 			continue
 		}
 		q := d[i].Push(w)
-		s, c := math.Sincos(2 * math.Atan2(q.Y, q.X))
-		re += d[i].Area * c
-		im += d[i].Area * s
-		total += d[i].Area
+		at := Direction{math.Atan2(q.Y, q.X), d[i].Area}
+		s, c := math.Sincos(2 * at.Angle)
+		re += at.Weight * c
+		im += at.Weight * s
+		total += at.Weight
+		list = append(list, at)
+	}
+	if angle, share := Prevailing(list, math.Pi); share >= StraightEnough {
+		return angle, true
 	}
 	if total == 0 || math.Hypot(re, im) < 0.2*total {
 		return 0, false

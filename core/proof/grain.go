@@ -3,17 +3,20 @@ package proof
 import (
 	"math"
 	"slices"
+
+	"morvek/core/flow"
 )
 
-// grainSums gathers how far the parts of a shell lie off their grain. What is left however
-// the shell is turned, since the grain bends within a part, is the floor.
+// grainSums gathers how far the parts of a shell lie off their grain. What is left with
+// the straights of a part on the axis, or its mean where it has none, is the floor: there
+// the grain bends within the part.
 type grainSums []*grainOfPart
 
 type grainOfPart struct {
 	part   int
 	sense  bool
-	off    []weightedValue // signed, radians
-	re, im float64         // of the double angle, or the angle where the grain has a sense
+	off    []flow.Direction // signed
+	re, im float64          // of the double angle, or the angle where the grain has a sense
 }
 
 func (g *grainSums) add(part int, sense bool, off, area float64) {
@@ -25,7 +28,7 @@ func (g *grainSums) add(part int, sense bool, off, area float64) {
 	p := (*g)[at]
 	s, c := math.Sincos(p.fold() * off)
 	p.re, p.im = p.re+area*c, p.im+area*s
-	p.off = append(p.off, weightedValue{off, area})
+	p.off = append(p.off, flow.Direction{Angle: off, Weight: area})
 }
 
 // fold is 2 for lines, which look the same after a half turn.
@@ -41,13 +44,16 @@ func (p *grainOfPart) fold() float64 {
 func (g grainSums) squares() (all, over, area float64) {
 	for _, p := range g {
 		period := 2 * math.Pi / p.fold()
-		mean := math.Atan2(p.im, p.re) / p.fold()
+		best, share := flow.Prevailing(p.off, period)
+		if share < flow.StraightEnough {
+			best = math.Atan2(p.im, p.re) / p.fold()
+		}
 		var sum, floor float64
 		for _, o := range p.off {
-			a, b := math.Remainder(o.value, period), math.Remainder(o.value-mean, period)
-			sum += o.weight * a * a
-			floor += o.weight * b * b
-			area += o.weight
+			a, b := math.Remainder(o.Angle, period), math.Remainder(o.Angle-best, period)
+			sum += o.Weight * a * a
+			floor += o.Weight * b * b
+			area += o.Weight
 		}
 		all += sum
 		over += max(0, sum-floor)
