@@ -19,13 +19,7 @@ type Cost func(e mesh.EdgeID) float64
 // own rulings over edges that run aslant.
 func HiddenCost(m *mesh.Mesh, x *Exposure, fit shape.Fit) Cost {
 	return func(e mesh.EdgeID) float64 {
-		c := 0.05 + x.Edge(e)
-		switch bend := m.Dihedral(e); {
-		case bend < -0.5:
-			c *= 0.3
-		case bend > 0.5:
-			c *= 0.6
-		}
+		c := (0.05 + x.Edge(e)) * foldShare(m.Dihedral(e))
 		return c * (1 + 8*aslant(m, e, fit))
 	}
 }
@@ -148,7 +142,7 @@ func bridge(p *mesh.Patch, borders [][]int32, cost Cost) []mesh.EdgeID {
 }
 
 type way struct {
-	vert int32
+	at   int32 // a vertex, a face or a run
 	cost float64
 }
 
@@ -159,7 +153,7 @@ func (w ways) Less(i, j int) bool {
 	if w[i].cost != w[j].cost {
 		return w[i].cost < w[j].cost
 	}
-	return w[i].vert < w[j].vert
+	return w[i].at < w[j].at
 }
 func (w ways) Swap(i, j int) { w[i], w[j] = w[j], w[i] }
 func (w *ways) Push(x any)   { *w = append(*w, x.(way)) }
@@ -188,20 +182,6 @@ func links(p *mesh.Patch) [][]link {
 	return out
 }
 
-// cheapest is Dijkstra's search over the inner edges of a patch.
-func cheapest(p *mesh.Patch, from []int32, goal []bool, cost Cost) []mesh.EdgeID {
-	dist, prev, end := search(p, from, goal, cost)
-	if end < 0 || math.IsInf(dist[end], 1) {
-		return nil
-	}
-	var chain []mesh.EdgeID
-	for v := end; prev[v].to >= 0; v = prev[v].to {
-		chain = append(chain, prev[v].edge)
-	}
-	slices.Reverse(chain)
-	return chain
-}
-
 // distances returns the length of the shortest way along inner edges from some
 // vertices to each other, +Inf where there is none.
 func distances(p *mesh.Patch, from []int32) []float64 {
@@ -226,17 +206,17 @@ func search(p *mesh.Patch, from []int32, goal []bool, cost Cost) (dist []float64
 	}
 	for q.Len() > 0 {
 		w := heap.Pop(q).(way)
-		if w.cost > dist[w.vert] {
+		if w.cost > dist[w.at] {
 			continue
 		}
-		if goal != nil && goal[w.vert] {
-			return dist, prev, w.vert
+		if goal != nil && goal[w.at] {
+			return dist, prev, w.at
 		}
-		for _, l := range near[w.vert] {
+		for _, l := range near[w.at] {
 			d := w.cost + cost(l.edge)*p.Mesh.EdgeLength(l.edge)
 			if d < dist[l.to] { // never for a forbidden edge
 				dist[l.to] = d
-				prev[l.to] = link{w.vert, l.edge}
+				prev[l.to] = link{w.at, l.edge}
 				heap.Push(q, way{l.to, d})
 			}
 		}

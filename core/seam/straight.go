@@ -1,0 +1,135 @@
+package seam
+
+import (
+	"container/heap"
+	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+)
+
+// What a turn off the straight way costs, in units of cost times the size of a patch at
+// 45°: more than the whole way could save elsewhere. Small turns, as facets make them, are
+// free, and so are those from crease to crease.
+const (
+	turnPrice = 1
+	freeTurn  = 12 * math.Pi / 180
+)
+
+// run is an inner edge of a patch in one of its directions.
+type run struct {
+	from, to int32
+	edge     mesh.EdgeID
+	dir      r3.Vec
+	crease   bool
+}
+
+// runs are all inner edges of a patch in both directions, for searches whose state is the
+// edge they came along.
+type runs struct {
+	list   []run
+	out    [][]int32 // from each vertex
+	normal []r3.Vec  // of each vertex
+	size   float64   // of the patch, model units
+}
+
+func newRuns(p *mesh.Patch) *runs {
+	r := &runs{out: make([][]int32, len(p.Pos)), normal: make([]r3.Vec, len(p.Pos)), size: math.Sqrt(p.Area())}
+	normals, areas := p.Mesh.FaceNormals(), p.Mesh.FaceAreas()
+	for i, f := range p.Faces {
+		for _, v := range p.CornerVert[p.FaceStart[i]:p.FaceStart[i+1]] {
+			r.normal[v] = r3.Add(r.normal[v], r3.Scale(areas[f], normals[f]))
+		}
+	}
+	for c := range p.Corner {
+		o := p.Across(int32(c))
+		if o == mesh.None || o < int32(c) {
+			continue
+		}
+		a, b := p.Ends(int32(c))
+		e := p.Mesh.Edge(p.Corner[c])
+		d := r3.Sub(p.Pos[b], p.Pos[a])
+		fold := math.Abs(p.Mesh.Dihedral(e)) >= math.Pi/6
+		for _, x := range []run{{a, b, e, d, fold}, {b, a, e, r3.Scale(-1, d), fold}} {
+			r.out[x.from] = append(r.out[x.from], int32(len(r.list)))
+			r.list = append(r.list, x)
+		}
+	}
+	return r
+}
+
+// turn is the price of going on from one edge along another, measured on the surface: a
+// loop around a wall is straight.
+func (r *runs) turn(i, j int32) float64 {
+	a, b := r.list[i], r.list[j]
+	if a.crease && b.crease {
+		return 0
+	}
+	n := r.normal[a.to]
+	flat := func(d r3.Vec) r3.Vec {
+		if l := r3.Norm2(n); l > 0 {
+			return r3.Sub(d, r3.Scale(r3.Dot(d, n)/l, n))
+		}
+		return d
+	}
+	angle := mesh.Angle(flat(a.dir), flat(b.dir))
+	if angle < freeTurn {
+		return 0
+	}
+	t := angle / (math.Pi / 4)
+	return turnPrice * r.size * t * t
+}
+
+// cheapest returns the chain of inner edges from some vertices to a goal that costs least,
+// turns included, by Dijkstra's search over edges; nil if there is none.
+func cheapest(p *mesh.Patch, from []int32, goal []bool, cost Cost) []mesh.EdgeID {
+	r := newRuns(p)
+	best := make([]float64, len(r.list))
+	prev := make([]int32, len(r.list))
+	price := make([]float64, len(r.list))
+	for i, x := range r.list {
+		best[i] = math.Inf(1)
+		price[i] = cost(x.edge)
+		if !math.IsInf(price[i], 1) {
+			price[i] *= p.Mesh.EdgeLength(x.edge)
+		}
+	}
+	q := &ways{}
+	push := func(i, before int32, c float64) {
+		if c < best[i] { // never for a forbidden edge
+			best[i], prev[i] = c, before
+			heap.Push(q, way{i, c})
+		}
+	}
+	for _, v := range from {
+		if goal[v] {
+			return nil
+		}
+		for _, i := range r.out[v] {
+			push(i, -1, price[i])
+		}
+	}
+	for q.Len() > 0 {
+		w := heap.Pop(q).(way)
+		if w.cost > best[w.at] {
+			continue
+		}
+		at := r.list[w.at].to
+		if goal[at] {
+			var chain []mesh.EdgeID
+			for i := w.at; i >= 0; i = prev[i] {
+				chain = append(chain, r.list[i].edge)
+			}
+			slices.Reverse(chain)
+			return chain
+		}
+		for _, i := range r.out[at] {
+			if r.list[i].to != r.list[w.at].from {
+				push(i, w.at, w.cost+price[i]+r.turn(w.at, i))
+			}
+		}
+	}
+	return nil
+}
