@@ -12,9 +12,9 @@ import (
 
 // cutGraph opens any connected patch to a disk along the cheapest loops through one
 // point, or chains between borders: the greedy system of loops of Erickson &
-// Whittlesey (2005). All borders count as one point; on a closed patch some points
-// are tried. A closed sphere gets one chain between two far points, so that it has a
-// border at all.
+// Whittlesey (2005). All borders count as one point. A closed patch gets the cheapest
+// single loop through some points that are tried, a closed sphere one chain between two
+// far points, so that they have a border at all.
 func cutGraph(p *mesh.Patch, cost Cost) []mesh.EdgeID {
 	var from []int32
 	seen := make([]bool, len(p.Pos))
@@ -29,16 +29,24 @@ func cutGraph(p *mesh.Patch, cost Cost) []mesh.EdgeID {
 		}
 	}
 	if len(from) > 0 {
-		out, _ := systemOfLoops(p, from, cost)
-		return out
+		return slices.Concat(systemOfLoops(p, from, cost)...)
 	}
 	var best []mesh.EdgeID
 	least := math.Inf(1)
+	price := func(loop []mesh.EdgeID) (sum float64) {
+		for _, e := range loop {
+			sum += cost(e) * p.Mesh.EdgeLength(e)
+		}
+		return sum
+	}
 	tries := min(max(200_000/len(p.Pos), 4), 24, len(p.Pos))
 	for i := range tries {
-		out, total := systemOfLoops(p, []int32{int32(i * len(p.Pos) / tries)}, cost)
-		if best == nil || total < least*(1-1e-9) {
-			best, least = out, total
+		// One loop is enough: it leaves borders, and what leads from one to the other is
+		// sought with turns at their price.
+		for _, loop := range systemOfLoops(p, []int32{int32(i * len(p.Pos) / tries)}, cost) {
+			if c := price(loop); best == nil || c < least*(1-1e-9) {
+				best, least = loop, c
+			}
 		}
 	}
 	if len(best) == 0 {
@@ -48,10 +56,10 @@ func cutGraph(p *mesh.Patch, cost Cost) []mesh.EdgeID {
 }
 
 // systemOfLoops returns the edges of the cheapest loops through a set of vertices
-// that make a patch a disk, and the sum of their costs. Vertices are joined to the
+// that make a patch a disk. Vertices are joined to the
 // set by shortest paths; faces by a tree over the other edges, those first that would
 // make the dearest loops. Each edge in neither tree closes one loop.
-func systemOfLoops(p *mesh.Patch, from []int32, cost Cost) (out []mesh.EdgeID, total float64) {
+func systemOfLoops(p *mesh.Patch, from []int32, cost Cost) (out [][]mesh.EdgeID) {
 	dist, prev, _ := search(p, from, nil, cost)
 	inTree := map[mesh.EdgeID]bool{}
 	for _, l := range prev {
@@ -85,27 +93,34 @@ func systemOfLoops(p *mesh.Patch, from []int32, cost Cost) (out []mesh.EdgeID, t
 	slices.SortStableFunc(loops, func(a, b loop) int { return cmp.Compare(b.value, a.value) })
 	faceOf := p.CornerFaces()
 	tree := newForest(len(p.Faces))
-	chosen := map[mesh.EdgeID]bool{}
-	take := func(e mesh.EdgeID) {
-		if !chosen[e] {
-			chosen[e] = true
-			out = append(out, e)
-		}
-	}
 	for _, l := range loops {
 		if tree.join(faceOf[l.corner], faceOf[p.Across(l.corner)]) {
 			continue
 		}
-		total += l.value
-		take(p.Mesh.Edge(p.Corner[l.corner]))
+		own := map[mesh.EdgeID]bool{}
+		loop := []mesh.EdgeID{p.Mesh.Edge(p.Corner[l.corner])}
 		a, b := p.Ends(l.corner)
-		for _, v := range []int32{a, b} {
-			for ; prev[v].to >= 0; v = prev[v].to {
-				take(prev[v].edge)
-			}
+		for v := a; prev[v].to >= 0; v = prev[v].to {
+			own[prev[v].edge] = true
+			loop = append(loop, prev[v].edge)
 		}
+		for v := b; prev[v].to >= 0; v = prev[v].to {
+			if !own[prev[v].edge] {
+				loop = append(loop, prev[v].edge)
+				continue
+			}
+			if len(from) == 1 { // both ways have met: the stem to the start is no part of the loop
+				stem := map[mesh.EdgeID]bool{}
+				for ; prev[v].to >= 0; v = prev[v].to {
+					stem[prev[v].edge] = true
+				}
+				loop = slices.DeleteFunc(loop, func(e mesh.EdgeID) bool { return stem[e] })
+			}
+			break
+		}
+		out = append(out, loop)
 	}
-	return out, total
+	return out
 }
 
 // farChain returns the cheapest chain between two vertices far from each other.
