@@ -96,7 +96,7 @@ func Balanced(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) bool {
 }
 
 // upright tells whether a turned part is near enough to a cylinder to be laid
-// straight: all of it, chamfers aside, about as far from the axis as its middle.
+// straight: most of it, chamfers aside, about as far from the axis as its middle.
 func upright(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) bool {
 	type ring struct{ lo, hi, area float64 }
 	var rings []ring
@@ -125,7 +125,7 @@ func upright(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) bool {
 			off += r.area
 		}
 	}
-	const chamfers = 0.15
+	const chamfers = 0.35
 	return off <= chamfers*total
 }
 

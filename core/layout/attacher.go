@@ -140,7 +140,7 @@ func (a *attacher) lay(faces []mesh.FaceID, part PartID, cut func(mesh.EdgeID) b
 			return 0
 		}
 	}
-	if flatten.Flips(p, uv) > 0 || unroll.Tangled(p, uv) {
+	if flatten.Flips(p, uv) > 0 || !unroll.Loosen(p, uv) {
 		return 0
 	}
 	a.state.orient(p, uv, part)

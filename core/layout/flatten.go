@@ -273,7 +273,7 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, par
 	stretch := 1.0
 	if good {
 		stretch, _ = p.Stretch(r.UV)
-		good = !unroll.Tangled(p, r.UV) && !loses(p, r.UV)
+		good = unroll.Loosen(p, r.UV) && !loses(p, r.UV)
 	}
 	if len(faces) > 1 && depth < maxDivisions && (!good || stretch > l.limit && l.how.Method == "") {
 		if pieces, ok := l.divide(ctx, p, isCut); ok {

@@ -227,7 +227,7 @@ func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, t *T
 	}
 	t.Straight = l.straight(t.UV)
 	t.Loops = t.loops(l.pairs(d.Mesh))
-	if unroll.Tangled(l.patch, t.UV) {
+	if !unroll.Loosen(l.patch, t.UV) {
 		t.Why = "straightened it would land on itself"
 	}
 	t.LeftAsIs = t.Why != "" || all && !t.worthIt(kind)

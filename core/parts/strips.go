@@ -90,11 +90,20 @@ func (s *strips) runs() []run {
 		}
 		seen[i] = true
 		r := run{[]int{i}, hosts[i]}
+		join := func(j int) {
+			if h, ok := hosts[j]; ok && h == r.hosts && !seen[j] {
+				seen[j] = true
+				r.strips = append(r.strips, j)
+			}
+		}
 		for k := 0; k < len(r.strips); k++ {
-			for _, b := range s.near[r.strips[k]] {
-				if h, ok := hosts[b.other]; ok && h == r.hosts && !seen[b.other] {
-					seen[b.other] = true
-					r.strips = append(r.strips, b.other)
+			i := r.strips[k]
+			for _, b := range s.near[i] {
+				join(b.other)
+				if s.area[b.other] <= crumbSize*s.wide[i]*s.wide[i] { // a corner between two strips
+					for _, c := range s.near[b.other] {
+						join(c.other)
+					}
 				}
 			}
 		}
@@ -178,7 +187,7 @@ func (s *strips) crumbs() {
 				most, best = l, b.other
 			}
 		}
-		if best >= 0 && s.area[i] <= 2.5*beside*beside {
+		if best >= 0 && s.area[i] <= crumbSize*beside*beside {
 			if s.area[i] > 0 || s.taken[best] {
 				s.taken[i] = true
 			}
@@ -188,6 +197,9 @@ func (s *strips) crumbs() {
 		}
 	}
 }
+
+// crumbSize is the area of what is small where strips meet, in squares of their width.
+const crumbSize = 2.5
 
 // groups returns the parts that go together, and by the first of each group the one that
 // they go with.

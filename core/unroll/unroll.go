@@ -57,7 +57,7 @@ func Unroll(ctx context.Context, p *mesh.Patch, fit shape.Fit, s flatten.Setting
 	}
 	if isWall {
 		_, was := p.Stretch(straight)
-		if err != nil || r.Flips > 0 {
+		if err != nil || r.Flips > 0 || !Loosen(p, r.UV) && Loosen(p, straight) {
 			return Result{UV: straight, Method: "turned", Gap: gap}, nil
 		}
 		if _, now := p.Stretch(r.UV); now > 0.97*was {
