@@ -26,7 +26,7 @@ func (e *Attach) Apply(ctx context.Context, d *Document, progress func(float64))
 	a := newAttacher(ctx, d, s, func(p piece) bool { return !stacked(p.part) })
 	dial := s.Settings.Dial
 	if dial < 1 {
-		a.compact = min(1.8*dial, 0.8+0.2*dial)
+		a.compact = min(1.4*dial, 0.4+0.6*dial)
 		a.longest = 0.35 / dial * math.Sqrt(a.total) // longer strips are hard to lay out
 		if err := a.round(part(progress, 0, 0.5)); err != nil {
 			return nil, err

@@ -117,6 +117,10 @@ func sideBySide[T any](a *attacher, list []T, pieceOf func(T) int, do func(*atta
 // exact tells whether unions must lie flat without stretch.
 func (a *attacher) exact() bool { return a.stretch <= 1 }
 
+// yields is the share of a union that may lie off its grain: tiny pieces yield to large
+// ones, as long as all of it stays within 2° in the mean.
+const yields = 4e-4
+
 // mostRelaxed bounds the faces of a union that is flattened only to see how much it
 // would stretch.
 const mostRelaxed = 4000
@@ -145,6 +149,7 @@ func (a *attacher) lay(faces []mesh.FaceID, part PartID, cut func(mesh.EdgeID) b
 	}
 	a.state.orient(p, uv, part)
 	d, ok := p.Differentials(uv)
+	var off float64 // area that would lie off its grain
 	for i := range d {
 		if !ok[i] {
 			continue
@@ -152,8 +157,11 @@ func (a *attacher) lay(faces []mesh.FaceID, part PartID, cut func(mesh.EdgeID) b
 		f := p.Faces[p.TriFace[i]]
 		g, n := a.state.grain(int(a.state.FacePart[f])), a.doc.Mesh.FaceNormals()[f]
 		if w, has := g.At(a.doc.Mesh.FaceCentre(f), n); has && flow.Error(w, g.Sense, a.state.Settings.Flow(), d[i], n) > a.grain {
-			return 0
+			off += d[i].Area
 		}
+	}
+	if off > yields*p.Area() {
+		return 0
 	}
 	size := planar.Bounds(uv...).Size()
 	if math.Max(size.X, size.Y) > a.longest {
