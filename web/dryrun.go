@@ -34,6 +34,14 @@ func dryRun(ctx context.Context, d *layout.Document, e layout.Edit) (ghostView, 
 		v, err := newGhostView(d, next)
 		v.Said, v.Rows = layout.Sum(seams).Words(), seamRows(seams)
 		return v, err
+	case *layout.Lanes:
+		next, cuts, sharper, err := e.Plan(ctx, d)
+		if err != nil {
+			return ghostView{}, err
+		}
+		v, err := newGhostView(d, next)
+		v.Said, v.Rows = laneWords(d.State, cuts, sharper), laneRows(d.State, cuts)
+		return v, err
 	}
 	next, err := layout.Apply(ctx, d, e, nil)
 	if err != nil {
@@ -132,6 +140,43 @@ func loopRows(loops []layout.TruedLoop) (out []rowView) {
 			}
 			out = append(out, rowView{l.Edges, fate + " along " + along, timesText(l.Before, 3) + " → " + timesText(l.After, 3)})
 		}
+	}
+	return out
+}
+
+// laneWords says what dividing shells costs and brings.
+func laneWords(s *layout.State, cuts []layout.Division, sharper float64) string {
+	var long, seen float64
+	more := 0
+	for _, c := range cuts {
+		more += c.Pieces - 1
+		long += c.Length
+		seen += c.Length * c.Exposure
+	}
+	gain := "nothing gets sharper"
+	if sharper > 1.01 {
+		gain = "everything gets " + timesText(sharper, 2) + " sharper"
+	}
+	return fmt.Sprintf("%d more %s, %s of seam, %.0f %% of it in view; %s", more, plural(more, "piece"), lengthText(long, s.Settings.Unit), 100*seen/max(long, 1e-300), gain)
+}
+
+func plural(n int, of string) string {
+	if n == 1 {
+		return of
+	}
+	return of + "s"
+}
+
+// laneRows are the shells that are divided, those with the longest cuts first.
+func laneRows(s *layout.State, cuts []layout.Division) (out []rowView) {
+	cuts = slices.Clone(cuts)
+	slices.SortStableFunc(cuts, func(a, b layout.Division) int { return cmp.Compare(float32(b.Length), float32(a.Length)) })
+	for _, c := range cuts[:min(mostRows, len(cuts))] {
+		name := "a shell"
+		if c.Part >= 0 {
+			name = s.Parts[c.Part].Name
+		}
+		out = append(out, rowView{c.Edges, fmt.Sprintf("%s in %d", name, c.Pieces), fmt.Sprintf("%s, exposure %.2f", lengthText(c.Length, s.Settings.Unit), c.Exposure)})
 	}
 	return out
 }

@@ -207,6 +207,7 @@ type trayView struct {
 	Document int64
 	Size     int
 	Packing  string // what packing keeps to, in words
+	Rules    string // which part rules the scale, in words
 	Parts    int
 	Health   []layout.HealthReport
 
@@ -237,6 +238,11 @@ func (s *Server) tray(c echo.Context) error {
 	v := trayView{Station: c.QueryParam("station"), Totals: r.Totals, Unit: st.Settings.Unit, Document: o.Row.ID,
 		Size: st.Settings.Sheet.Size, Crease: st.Settings.CreaseDeg, Parts: len(st.Parts), Health: o.Doc.HealthReports()}
 	v.Packing = packingWords(st.Settings)
+	if v.Station == "Sheet" {
+		if p, share := o.Doc.Rules(); p >= 0 && share > rulesFrom {
+			v.Rules = fmt.Sprintf("%s is as long as %.0f %% of the sheet", st.Parts[p].Name, 100*share)
+		}
+	}
 	v.Fresh = o.Row.Head == 0
 	v.Recognised, v.Dial, v.Detail, v.Picks = st.Recognised(), st.Settings.Dial, st.Settings.Detail(), st.Wishes.Picks
 	v.Pins = len(st.Wishes.Pins)
@@ -272,6 +278,9 @@ func (s *Server) tray(c echo.Context) error {
 }
 
 // packingWords says what packing keeps to.
+// rulesFrom is the share of the sheet from which a shell is said to rule the scale.
+const rulesFrom = 0.85
+
 func packingWords(s layout.Settings) string {
 	turns := map[sheet.Turns]string{sheet.NoTurns: "no turns", sheet.HalfTurns: "half turns only", sheet.QuarterTurns: "quarter turns", sheet.AnyTurns: "any turns"}[s.Turns]
 	words := fmt.Sprintf("%d px, shells %g px apart and %g px from the border, %s", s.Sheet.Size, s.Sheet.Padding, s.Sheet.Margin, turns)

@@ -53,14 +53,11 @@ func (e *Dial) Apply(ctx context.Context, d *Document, progress func(float64)) (
 	if !e.Pack {
 		return s, nil
 	}
-	lanes, err := (&Lanes{}).Apply(ctx, d.With(s), part(progress, 0.7, 0.8))
-	switch {
-	case err == nil:
-		s = lanes
-	case !errors.Is(err, ErrRefused):
-		return nil, err
+	lanes, err := (&Lanes{Pack: true}).Apply(ctx, d.With(s), part(progress, 0.7, 1))
+	if errors.Is(err, ErrRefused) { // nothing to divide
+		return (&Pack{}).Apply(ctx, d.With(s), part(progress, 0.8, 1))
 	}
-	return (&Pack{}).Apply(ctx, d.With(s), part(progress, 0.8, 1))
+	return lanes, err
 }
 
 // chain applies edits one after the other.

@@ -23,6 +23,7 @@ import (
 type Lanes struct {
 	Faces  []mesh.FaceID `json:"faces,omitempty"`  // a face of each shell; none: those that rule the sheet
 	Pieces int           `json:"pieces,omitempty"` // with faces: how many of each, 0 means 2
+	Pack   bool          `json:"pack,omitempty"`   // and lay all anew
 }
 
 // Kind implements Edit.
@@ -36,52 +37,102 @@ func (e *Lanes) Describe() string {
 	return "divide " + count(len(e.Faces), "shell") + " across"
 }
 
+// Division is a shell that is divided, with its price.
+type Division struct {
+	Part     PartID
+	Pieces   int
+	Edges    []mesh.EdgeID
+	Length   float64 // of the cuts, model units
+	Exposure float64 // of the cuts, mean by length
+}
+
 // Apply implements Edit.
 func (e *Lanes) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
+	_, cuts, s, err := e.plan(ctx, d, part(progress, 0, 0.4))
+	if err != nil || len(cuts) == 0 || !e.Pack {
+		return s, err
+	}
+	return (&Pack{}).Apply(ctx, d.With(s), part(progress, 0.4, 1))
+}
+
+// Plan gives the state after the edit with what each division costs, and how many times
+// sharper everything becomes when it is packed.
+func (e *Lanes) Plan(ctx context.Context, d *Document) (s *State, list []Division, sharper float64, err error) {
+	r, cuts, s, err := e.plan(ctx, d, nil)
+	if err != nil {
+		return nil, nil, 0, err
+	}
+	plan := map[int]laneCut{}
+	for _, c := range cuts {
+		plan[c.band] = c
+		f := r.bands[c.band].faces[0]
+		cost := d.suggestion("", d.State.FacePart[f], c.edges)
+		list = append(list, Division{cost.Part, len(c.areas), c.edges, cost.Length, cost.Exposure})
+	}
+	was, err := r.quick(ctx, nil)
+	if err != nil {
+		return nil, nil, 0, err
+	}
+	will, err := r.quick(ctx, plan)
+	if err != nil {
+		return nil, nil, 0, err
+	}
+	if e.Pack {
+		s, err = (&Pack{}).Apply(ctx, d.With(s), nil)
+	}
+	return s, list, will / was, err
+}
+
+func (e *Lanes) plan(ctx context.Context, d *Document, progress func(float64)) (*ruling, []laneCut, *State, error) {
+	fail := func(err error) (*ruling, []laneCut, *State, error) { return nil, nil, nil, err }
 	if err := checkFaces(d.Mesh, e.Faces); err != nil {
-		return nil, err
+		return fail(err)
 	}
 	pieces := e.Pieces
 	if pieces == 0 {
 		pieces = 2
 	}
 	if pieces < 2 || pieces > mostLanes {
-		return nil, refuse("a shell cannot be divided in %d; choose 2 to %d", e.Pieces, mostLanes)
+		return fail(refuse("a shell cannot be divided in %d; choose 2 to %d", e.Pieces, mostLanes))
 	}
 	r, err := d.ruling(ctx)
 	if err != nil {
-		return nil, err
+		return fail(err)
 	}
 	if len(e.Faces) == 0 {
 		cuts, err := r.choose(ctx, progress)
 		if err != nil {
-			return nil, err
+			return fail(err)
 		}
 		if len(cuts) == 0 {
-			return nil, refuse("no shell rules the sheet so much that dividing it would pay")
+			return fail(refuse("no shell rules the sheet so much that dividing it would pay"))
 		}
-		return r.divided(cuts), nil
+		return r, cuts, r.divided(cuts), nil
 	}
 	_, of := d.State.Map.Shells(d.Mesh, d.State.IsCut)
 	asked, err := shellsAsked(of, e.Faces)
 	if err != nil {
-		return nil, err
+		return fail(err)
 	}
 	var cuts []laneCut
 	for i, b := range r.bands {
-		if asked(b.shell) {
-			c := r.cut(i, pieces)
-			if len(c.edges) == 0 {
-				return nil, refuse("no edges lead straight across this shell; cut it where you want it divided")
-			}
-			cuts = append(cuts, c)
+		if !asked(b.shell) {
+			continue
 		}
+		if b.still {
+			return fail(refuse("%s lies in a stack; take the stack apart first", d.State.Parts[d.State.FacePart[b.faces[0]]].Name))
+		}
+		c := r.cut(i, pieces)
+		if len(c.edges) == 0 {
+			return fail(refuse("no edges lead straight across this shell; cut it where you want it divided"))
+		}
+		cuts = append(cuts, c)
 	}
 	s := r.divided(cuts)
 	for _, f := range e.Faces {
 		s.markHand(f)
 	}
-	return s, nil
+	return r, cuts, s, nil
 }
 
 // mostLanes bounds the pieces one shell is divided in.

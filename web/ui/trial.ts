@@ -9,6 +9,7 @@ export class Trial {
   private running: AbortController | null = null;
   private at = 0; // iterations seen
   private ended = false;
+  private steps = true; // seen step by step, so that it can be stopped half way
   private edit: { kind: string; params: Record<string, unknown> } | null = null;
   onChange: () => void = () => {};
 
@@ -22,6 +23,7 @@ export class Trial {
     this.edit = { kind, params };
     this.at = 0;
     this.ended = false;
+    this.steps = inSteps;
     const own = (this.running = new AbortController());
     this.show("starting", "");
     try {
@@ -45,7 +47,7 @@ export class Trial {
 
   /** Ends it where it is; the last picture stays to be taken. */
   stop(): void {
-    if (!this.edit || this.ended) return;
+    if (!this.edit || this.ended || !this.steps) return;
     this.running?.abort();
     this.ended = true;
     this.show(`stopped after ${this.at} rounds`, "Take it as it is, or leave it.");
@@ -76,7 +78,7 @@ export class Trial {
   }
 
   private show(what: string, figures: string | Markup, said = ""): void {
-    show(this.panel, html`<p><b>${what}</b>${said && `: ${said}`}${figures && html`<br>${figures}`}${this.ghost?.worst !== undefined && html`<br><button class="link" data-do="worst">Go where it stretches most</button>`}</p>${this.rows()}<div class="verbs">${!this.ended && html`<button class="button" data-do="live-stop">Stop here <kbd>S</kbd></button>`}<button class="button act" data-do="live-take">Take <kbd>Enter</kbd></button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`);
+    show(this.panel, html`<p><b>${what}</b>${said && `: ${said}`}${figures && html`<br>${figures}`}${this.ghost?.worst !== undefined && html`<br><button class="link" data-do="worst">Go where it stretches most</button>`}</p>${this.rows()}<div class="verbs">${!this.ended && this.steps && html`<button class="button" data-do="live-stop">Stop here <kbd>S</kbd></button>`}<button class="button act" data-do="live-take">Take <kbd>Enter</kbd></button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`);
     this.panel.hidden = false;
     this.panel.dataset.round = String(this.at);
     this.onChange();

@@ -160,6 +160,7 @@ export const verbs: Record<string, () => Promise<unknown>> = {
   flatten: () => doc.edit("flatten", flattening()),
   "flatten-all": () => doc.edit("flatten", {}),
   pack: () => doc.edit("pack", {}),
+  lanes: async () => { views.sheet.frame(); await live.start("lanes", document.getElementById("set-lanes") ? { faces: shellsMeant(), pieces: value("set-lanes"), pack: true } : { pack: true }, false); },
   turn: () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, turn_deg: 90 }),
   flip: () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, flip: true }),
   drop: async () => {
@@ -271,5 +272,5 @@ export async function facesByVerb(verb: string): Promise<void> {
 }
 
 /** Keys that mean something else at a station. */
-export const stationKeys: Record<string, Record<string, string>> = { Parts: { a: "split", u: "unite" } };
+export const stationKeys: Record<string, Record<string, string>> = { Parts: { a: "split", u: "unite" }, Sheet: { d: "lanes" } };
 export const keys: Record<string, string> = { c: "cut", v: "close", e: "flatten", k: "pack", t: "turn", o: "flip", g: "loop", p: "part-off", q: "alone", w: "aside", r: "everything", x: "chain", j: "join", b: "pick-other", y: "carry-on", h: "hand-over", n: "watch", i: "relax", u: "true-up", d: "pin", ".": "turn-on", ",": "turn-back", Escape: "drop" };

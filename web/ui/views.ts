@@ -43,7 +43,7 @@ export function drawChain(): void {
 export function drawGhosts(): void {
   const g = dial.ghost;
   views.lines.brass("gone", live.ghost?.let_go ?? (g ?? setup.ghost)?.closed ?? [], true);
-  views.lines.brass("new", (g ?? setup.ghost)?.opened ?? [], true);
+  views.lines.brass("new", (g ?? setup.ghost ?? live.ghost)?.opened ?? [], true);
   const shown = join.ghost ?? setup.ghost ?? live.ghost;
   if (shown?.uv) views.sheet.reveal(shown.uv);
   body.dataset.ghost = join.active ? "join" : live.active ? "live" : setup.active ? "project" : g ? "dial" : "";

@@ -1,0 +1,20 @@
+package layout
+
+import "gonum.org/v1/gonum/spatial/r2"
+
+// Rules returns the part whose shell is the longest on the sheet, and its length as a share
+// of the room between the margins; the part is NoPart where nothing is laid.
+func (d *Document) Rules() (part PartID, share float64) {
+	s := d.State
+	room := 1 - 2*s.Settings.Sheet.Margin/float64(s.Settings.Sheet.Size)
+	part = NoPart
+	shells, _ := s.Map.Shells(d.Mesh, s.IsCut)
+	for _, sh := range shells {
+		if long := longest(s.boxOf(d.Mesh, sh.Faces).Size()) / room; long > share*(1+1e-9) {
+			part, share = s.FacePart[sh.Faces[0]], long
+		}
+	}
+	return part, share
+}
+
+func longest(size r2.Vec) float64 { return max(size.X, size.Y) }
