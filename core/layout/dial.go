@@ -13,9 +13,10 @@ import (
 )
 
 // Dial suggests all seams anew for a place between fewer pieces (0) and less stretch
-// (1): borders of parts, openings, corner cuts, darts, and what stays attached. What
-// people cut, closed or keep whole stands. Where there is a map, shells that came out
-// different are flattened and wait on the rack, or all are packed; the others stay.
+// (1): borders of parts, openings, corner cuts, darts, what stays attached, and what is
+// divided for the sheet's sake. What people cut, closed or keep whole stands. Where there
+// is a map, shells that came out different are flattened and wait on the rack, or all are
+// packed; the others stay.
 type Dial struct {
 	Dial float64 `json:"dial"`
 	Pack bool    `json:"pack,omitempty"`
@@ -50,14 +51,18 @@ func (e *Dial) Apply(ctx context.Context, d *Document, progress func(float64)) (
 	if s, err = s.flattenChanged(ctx, d, part(progress, 0.5, 0.7)); err != nil {
 		return nil, err
 	}
+	lanes, err := (&Lanes{}).Apply(ctx, d.With(s), part(progress, 0.7, 0.8))
+	switch {
+	case err == nil:
+		s = lanes
+		s.stay(d, d.sameShell())
+	case !errors.Is(err, ErrRefused): // refused: there is nothing to divide
+		return nil, err
+	}
 	if !e.Pack {
 		return s, nil
 	}
-	lanes, err := (&Lanes{Pack: true}).Apply(ctx, d.With(s), part(progress, 0.7, 1))
-	if errors.Is(err, ErrRefused) { // nothing to divide
-		return (&Pack{}).Apply(ctx, d.With(s), part(progress, 0.8, 1))
-	}
-	return lanes, err
+	return (&Pack{}).Apply(ctx, d.With(s), part(progress, 0.8, 1))
 }
 
 // chain applies edits one after the other.
@@ -96,8 +101,30 @@ func allFaces(m *mesh.Mesh) []mesh.FaceID {
 // its place.
 func (s *State) flattenChanged(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
 	m := d.Mesh
+	same := d.sameShell()
+	var todo []mesh.FaceID // one face of each piece
+	for _, p := range s.pieces(m) {
+		if !same(s, p.faces) && d.State.Map.Mapped[p.faces[0]] {
+			todo = append(todo, p.faces[0])
+		}
+	}
+	if len(todo) == 0 {
+		return s, nil
+	}
+	now, err := (&Flatten{Faces: todo}).Apply(ctx, d.With(s), progress)
+	if err != nil {
+		return nil, err
+	}
+	now.stay(d, same)
+	return now, nil
+}
+
+// sameShell tells whether faces are a shell of the document with the same cuts in another
+// state.
+func (d *Document) sameShell() func(now *State, faces []mesh.FaceID) bool {
+	m := d.Mesh
 	old, of := d.State.Map.Shells(m, d.State.IsCut)
-	same := func(now *State, faces []mesh.FaceID) bool {
+	return func(now *State, faces []mesh.FaceID) bool {
 		k := of[faces[0]]
 		if k == mesh.None || !slices.Equal(old[k].Faces, faces) {
 			return false
@@ -112,27 +139,17 @@ func (s *State) flattenChanged(ctx context.Context, d *Document, progress func(f
 		}
 		return true
 	}
-	var todo []mesh.FaceID // one face of each piece
-	for _, p := range s.pieces(m) {
-		if !same(s, p.faces) && d.State.Map.Mapped[p.faces[0]] {
-			todo = append(todo, p.faces[0])
-		}
-	}
-	if len(todo) == 0 {
-		return s, nil
-	}
-	now, err := (&Flatten{Faces: todo}).Apply(ctx, d.With(s), progress)
-	if err != nil {
-		return nil, err
-	}
-	// A piece that was divided before may have been divided the same way again.
-	shells, _ := now.Map.Shells(m, now.IsCut)
+}
+
+// stay puts shells that are as they were back in their place: a piece that was divided
+// before may have been divided the same way again.
+func (s *State) stay(d *Document, same func(*State, []mesh.FaceID) bool) {
+	shells, _ := s.Map.Shells(d.Mesh, s.IsCut)
 	for _, sh := range shells {
-		if same(now, sh.Faces) {
-			now.copyMap(m, sh, d.State.Map.UV)
+		if same(s, sh.Faces) {
+			s.copyMap(d.Mesh, sh, d.State.Map.UV)
 		}
 	}
-	return now, nil
 }
 
 func (s *State) copyMap(m *mesh.Mesh, sh chart.Shell, from []r2.Vec) {

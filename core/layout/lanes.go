@@ -500,8 +500,11 @@ func (r *ruling) quick(ctx context.Context, plan map[int]laneCut) (float64, erro
 	}
 	placed, err := sheet.Pack(ctx, in, sheet.Options{SizePx: set.Sheet.Size, PaddingPx: set.Sheet.Padding,
 		MarginPx: set.Sheet.Margin, Turns: set.Turns, Tiles: set.Sheet.Tiles, Quick: true}, nil)
-	if err != nil {
-		return 0, err
+	switch {
+	case ctx.Err() != nil:
+		return 0, ctx.Err()
+	case err != nil:
+		return 0, refuse("%v", err)
 	}
 	return placed[0].Scale, nil
 }

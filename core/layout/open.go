@@ -255,7 +255,7 @@ func (o opener) stretch(ctx context.Context, faces []mesh.FaceID, chain []mesh.E
 	cut := o.with(chain)
 	for _, piece := range o.mesh.Connected(faces, cut) {
 		p := mesh.NewPatch(o.mesh, piece, cut)
-		r, err := unroll.Unroll(ctx, p, o.fit, flatten.Settings{})
+		r, err := unroll.Unroll(ctx, p, o.fit, flatten.Settings{MaxIterations: roughly})
 		if err != nil {
 			return math.Inf(1)
 		}
@@ -264,6 +264,9 @@ func (o opener) stretch(ctx context.Context, faces []mesh.FaceID, chain []mesh.E
 	}
 	return worst
 }
+
+// roughly is how many rounds of flattening tell which of two cuts stretches less.
+const roughly = 6
 
 // with returns what is cut when some more edges are.
 func (o opener) with(chain []mesh.EdgeID) func(mesh.EdgeID) bool {
