@@ -34,6 +34,14 @@ func dryRun(ctx context.Context, d *layout.Document, e layout.Edit) (ghostView, 
 		v, err := newGhostView(d, next)
 		v.Said, v.Rows = layout.Sum(seams).Words(), seamRows(seams)
 		return v, err
+	case *layout.Straighten:
+		next, err := layout.Apply(ctx, d, e, nil)
+		if err != nil {
+			return ghostView{}, err
+		}
+		v, err := newGhostView(d, next)
+		v.Said = "its seams are cut anew; it waits beside the sheet until all is packed"
+		return v, err
 	case *layout.Lanes:
 		next, cuts, sharper, err := e.Plan(ctx, d)
 		if err != nil {

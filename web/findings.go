@@ -13,6 +13,7 @@ type findingView struct {
 	Value    string
 	Severity string
 	At       []int  // numbers in the report, one of each place
+	Mend     bool   // an edit may mend it
 	Part     string // of the first place
 }
 
@@ -25,7 +26,7 @@ func foldFindings(list []proof.Finding, s *layout.State) []findingView {
 	at := map[key]int{}
 	var out []findingView
 	for i, f := range list {
-		v := findingView{Severity: f.Severity, Words: findingWords[f.Kind], Value: findingValue(f, s.Settings.Unit)}
+		v := findingView{Severity: f.Severity, Mend: f.Kind == proof.Crooked, Words: findingWords[f.Kind], Value: findingValue(f, s.Settings.Unit)}
 		root := layout.NoPart
 		if len(f.Faces) > 0 {
 			if root = s.FacePart[f.Faces[0]]; root != layout.NoPart {
@@ -49,7 +50,7 @@ var findingWords = map[string]string{
 	proof.Unmapped: "not mapped", proof.Mirrored: "mirrored", proof.NoArea: "without area on the sheet", proof.Overlap: "overlapping", proof.Outside: "outside the sheet",
 	proof.Wasted:   "hardly any of the sheet is used; ruled by",
 	proof.TooClose: "too close", proof.Stretched: "stretched", proof.OffGrain: "off the grain", proof.Density: "another density",
-	proof.NoOpening: "wall without opening", proof.InView: "seam across a smooth area in view",
+	proof.NoOpening: "wall without opening", proof.InView: "seam across a smooth area in view", proof.Crooked: "crooked seam",
 	proof.LabelAskew: "label not upright", proof.LabelMirrored: "label mirrored", proof.LabelCut: "label cut apart",
 }
 
@@ -71,6 +72,8 @@ func findingValue(f proof.Finding, unit string) string {
 		return ""
 	case proof.InView:
 		return lengthText(f.Value, unit)
+	case proof.Crooked:
+		return fmt.Sprintf("%.0f turns back", f.Value)
 	}
 	return fmt.Sprintf("%.0f faces", f.Value)
 }

@@ -23,7 +23,7 @@ type suggestionView struct {
 
 // auditView is the seam audit in words.
 type auditView struct {
-	Length, Openings, Creases, Hollows, Exposed string
+	Length, Openings, Divisions, Creases, Hollows, Exposed string
 	Flat                                        float64 // percent
 }
 
@@ -33,7 +33,7 @@ func newAuditView(ctx context.Context, o *session.Opened) (*auditView, error) {
 		return nil, err
 	}
 	t, unit := r.Totals, o.Doc.State.Settings.Unit
-	return &auditView{lengthText(t.SeamLength, unit), lengthText(t.SeamOpenings, unit), lengthText(t.SeamOnCrease, unit),
+	return &auditView{lengthText(t.SeamLength, unit), lengthText(t.SeamOpenings, unit), lengthText(t.SeamDivisions, unit), lengthText(t.SeamOnCrease, unit),
 		lengthText(t.SeamConcave, unit), lengthText(t.SeamExposed, unit), 100 * t.SeamOnFlat}, nil
 }
 

@@ -54,6 +54,7 @@ var kinds = map[string]func() Edit{
 	"join-group": func() Edit { return &JoinGroup{} },
 	"hand-over":  func() Edit { return &HandOver{} },
 	"shell-off":  func() Edit { return &ShellOff{} },
+	"straighten": func() Edit { return &Straighten{} },
 
 	"project": func() Edit { return &Project{} },
 	"relax":   func() Edit { return &Relax{} },

@@ -79,10 +79,12 @@ type Totals struct {
 	GrainOverDeg  float64 `json:"grain_over_deg"` // above the floor, what bends within the parts
 	SeamLength    float64 `json:"seam_length"`
 	SeamOpenings  float64 `json:"seam_openings"`      // of that, where a shell meets itself
+	SeamDivisions float64 `json:"seam_divisions"`     // of that, where shells of one part meet on something smooth
 	SeamOnCrease  float64 `json:"seam_on_crease"`     // of the rest, where the faces bend by 5° or more
 	SeamConcave   float64 `json:"seam_concave"`       // of that, in hollows
-	SeamOnFlat    float64 `json:"seam_on_flat_share"` // openings aside
+	SeamOnFlat    float64 `json:"seam_on_flat_share"` // openings and divisions aside
 	SeamExposed   float64 `json:"seam_exposed"`       // length weighted by exposure; SeamExposed measures it
+	Jogs          int     `json:"jogs"`               // where seams leave their loop and go on beside it
 	Shells        int     `json:"shells"`
 	Straight      float64 `json:"straight_share"`
 	MeanDensity   float64 `json:"mean_density"`
@@ -124,6 +126,7 @@ const (
 	Density   = "density"
 	NoOpening = "no-opening"
 	InView    = "seam-in-view"
+	Crooked   = "crooked-seam"
 
 	LabelAskew    = "label-askew"
 	LabelMirrored = "label-mirrored"
@@ -195,6 +198,7 @@ func Measure(in Input) Report {
 	r.coverage(in)
 	r.gaps(in, shells)
 	r.seams(in)
+	r.jogs(in)
 	r.labels(in)
 	for _, s := range r.Shells {
 		if s.AngularP95 > stretchLimit {

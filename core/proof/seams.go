@@ -32,16 +32,20 @@ func (r *Report) seams(in Input) {
 			t.SeamOpenings += l
 			continue
 		}
-		if math.Abs(bend) < flatBend {
+		within := math.Abs(bend) < smoothBend && in.Part(a) == in.Part(b) && m.MaterialName(a) == m.MaterialName(b)
+		if within {
+			smooth = append(smooth, id)
+		}
+		switch {
+		case within:
+			t.SeamDivisions += l
+		case math.Abs(bend) < flatBend:
 			flat += l
-		} else {
+		default:
 			t.SeamOnCrease += l
 			if bend < 0 {
 				t.SeamConcave += l
 			}
-		}
-		if math.Abs(bend) < smoothBend && in.Part(a) == in.Part(b) && m.MaterialName(a) == m.MaterialName(b) {
-			smooth = append(smooth, id)
 		}
 	}
 	if flat > 0 {

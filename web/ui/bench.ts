@@ -10,7 +10,7 @@ import { show } from "./html";
 import { drawGhost } from "./join";
 import { Lines, verdigris } from "./lines";
 import { Piece } from "./piece";
-import { showFinding } from "./findings";
+import { mendFinding, showFinding } from "./findings";
 import { attend, pickRegion, picksFaces, picksPoints } from "./pointing";
 import type { Show } from "./scene";
 import { Sheet } from "./sheet";
@@ -42,6 +42,8 @@ function listen(): void {
     const row = t.closest<HTMLElement>(".card tbody tr");
     const st = t.closest<HTMLElement>("[data-station]")?.dataset.station;
     if (row) { choose(Number(row.dataset.part), Number(row.dataset.face), !e.shiftKey, e.shiftKey); at.whole = true; if (st) goTo(st); } else if (st) goTo(st);
+    const mend = t.closest<HTMLElement>("[data-mend]")?.dataset.mend;
+    if (mend !== undefined) { void attempt(() => mendFinding(Number(mend))); return; }
     const finding = t.closest<HTMLElement>("[data-finding]");
     if (finding) {
       const list = finding.dataset.finding!.split(" ").map(Number);

@@ -1,5 +1,5 @@
 // The way to what Proof has found: its faces are picked, and seen in both views.
-import { $, at, doc, picks, views } from "./state";
+import { $, at, doc, live, picks, views } from "./state";
 import { choose } from "./tray";
 import { drawPicks, hideParts } from "./views";
 
@@ -23,4 +23,11 @@ export function showFinding(i: number): void {
   }
   document.body.dataset.seen = String(seen);
   views.sheet.zoomTo(faces.flatMap((f) => doc.corners(f)));
+}
+
+/** Goes there and shows what mending it would do. */
+export async function mendFinding(i: number): Promise<void> {
+  const faces = doc.meta.findings[i] ?? [];
+  showFinding(i);
+  await live.start("straighten", { faces }, false);
 }

@@ -1,0 +1,60 @@
+package layout
+
+import (
+	"context"
+	"slices"
+
+	"morvek/core/mesh"
+	"morvek/core/proof"
+)
+
+// Straighten cuts the parts of some shells anew where their seams are crooked: what was cut
+// in them gives way to openings that run straight, and the parts are flattened again. What
+// people cut or hold, and all other parts, stay.
+type Straighten struct {
+	Faces []mesh.FaceID `json:"faces"` // of the shells
+}
+
+// Kind implements Edit.
+func (*Straighten) Kind() string { return "straighten" }
+
+// Describe implements Edit.
+func (*Straighten) Describe() string { return "straighten crooked seams" }
+
+// Apply implements Edit.
+func (e *Straighten) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
+	m := d.Mesh
+	if err := checkFaces(m, e.Faces); err != nil {
+		return nil, err
+	}
+	if len(e.Faces) == 0 {
+		return nil, refuse("pick a face of the shell with the crooked seam first")
+	}
+	s := d.State.Clone()
+	own := s.partsOf(s.ShellsOf(m, e.Faces))
+	if len(own) == 0 {
+		own = s.partsOf(e.Faces)
+	}
+	all := s.PartFaces()
+	var faces []mesh.FaceID
+	for _, p := range own {
+		if s.inStack(p) {
+			return nil, refuse("%s lies in a stack; take the stack apart first", s.Parts[p].Name)
+		}
+		faces = append(faces, all[p]...)
+	}
+	slices.Sort(faces)
+	was := proof.Measure(d.ProofInput()).Totals.Jogs
+	s.resetCuts(m, faces)
+	s, err := d.With(s).chain(ctx, part(progress, 0, 0.4), &Open{})
+	if err != nil {
+		return nil, err
+	}
+	if s, err = s.flattenChanged(ctx, d, part(progress, 0.4, 0.9)); err != nil {
+		return nil, err
+	}
+	if now := proof.Measure(d.With(s).ProofInput()).Totals.Jogs; now >= was {
+		return nil, refuse("these seams are as straight as the edges allow; cut where you want them")
+	}
+	return s, nil
+}

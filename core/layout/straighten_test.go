@@ -1,0 +1,63 @@
+package layout_test
+
+import (
+	"math"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/layout"
+	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
+)
+
+// zigzag is a wall whose opening climbs in steps, as a map from elsewhere may have it.
+func zigzag(t *testing.T) *layout.Document {
+	var profile []r2.Vec
+	for k := range 9 {
+		profile = append(profile, r2.Vec{X: 2, Y: float64(k)})
+	}
+	d := apply(t, layout.New(meshtest.Lathe(t, 16, profile...), layout.DefaultSettings()), &layout.Recognise{})
+	m := d.Mesh
+	s := d.State.Clone()
+	step := func(p mesh.PointID) (around, up int) {
+		q := m.Points[p]
+		return int(math.Round(math.Atan2(q.Z, q.X) / (2 * math.Pi / 16))), int(math.Round(q.Y))
+	}
+	for e := range s.Cut {
+		h := m.EdgeHalf(mesh.EdgeID(e))
+		a, y := step(m.From(h))
+		b, z := step(m.To(h))
+		low := min(y, z)
+		switch {
+		case a == b && y != z: // up at 0 and 1 by turns
+			s.Cut[e] = s.Cut[e] || a == low%2
+		case y == z && y > 0 && y < 8: // and across in between
+			s.Cut[e] = s.Cut[e] || min(a, b) == 0 && max(a, b) == 1
+		}
+	}
+	return apply(t, d.With(s), &layout.Flatten{}, &layout.Pack{})
+}
+
+func TestStraighten(t *testing.T) {
+	d := zigzag(t)
+	was := measure(d).Totals
+	if was.Jogs < 6 {
+		t.Fatalf("%d jogs: this opening should be crooked", was.Jogs)
+	}
+	now := apply(t, d, &layout.Straighten{Faces: []mesh.FaceID{3}})
+	if q := measure(now).Totals; q.Jogs != 0 || q.Unmapped+q.Mirrored > 0 || q.Shells != 1 || q.L2 > 1+1e-9 || q.SeamLength > was.SeamLength {
+		t.Errorf("%+v", q)
+	}
+	refused(t, now, &layout.Straighten{Faces: []mesh.FaceID{3}}, "as straight as the edges allow")
+	refused(t, d, &layout.Straighten{}, "pick a face")
+	// What people cut stays, crooked as it is.
+	var cuts []mesh.EdgeID
+	for e, c := range d.State.Cut {
+		if f, g := d.Mesh.EdgeFaces(mesh.EdgeID(e)); c && g != mesh.None && f != g {
+			cuts = append(cuts, mesh.EdgeID(e))
+		}
+	}
+	byHand := apply(t, d, &layout.Close{Edges: cuts}, &layout.Cut{Edges: cuts})
+	refused(t, byHand, &layout.Straighten{Faces: []mesh.FaceID{3}}, "as straight as the edges allow")
+}

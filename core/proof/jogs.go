@@ -1,0 +1,131 @@
+package proof
+
+import (
+	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+)
+
+// A seam turns where it bends by more than jogTurn off the creases, edges that fold by
+// creaseFold or more.
+const (
+	jogTurn    = 40 * math.Pi / 180
+	creaseFold = 30 * math.Pi / 180
+)
+
+// seamEnd is a seam edge seen from one of its ends.
+type seamEnd struct {
+	to     mesh.PointID
+	edge   mesh.EdgeID
+	dir, n r3.Vec
+	crease bool
+}
+
+// jogs counts where seams leave their loop and go on beside it: a turn to one side followed
+// by a turn to the other before the seam ends or forks. Corners of a shell turn one way.
+func (r *Report) jogs(in Input) {
+	m := in.Mesh
+	at := map[mesh.PointID][]seamEnd{}
+	rim := map[mesh.PointID]bool{} // points on the rim of the mesh, where seams end
+	for e := range m.NumEdges() {
+		id := mesh.EdgeID(e)
+		h := m.EdgeHalf(id)
+		a, b := m.From(h), m.To(h)
+		if m.Twin(h) == mesh.None {
+			rim[a], rim[b] = true, true
+			continue
+		}
+		if !in.isSeam(id) {
+			continue
+		}
+		f, g := m.EdgeFaces(id)
+		n := mesh.Unit(r3.Add(m.FaceNormals()[f], m.FaceNormals()[g]))
+		d := mesh.Unit(m.EdgeVec(h))
+		crease := math.Abs(m.Dihedral(id)) >= creaseFold
+		at[a] = append(at[a], seamEnd{b, id, d, n, crease})
+		at[b] = append(at[b], seamEnd{a, id, r3.Scale(-1, d), n, crease})
+	}
+	through := func(p mesh.PointID) bool { return len(at[p]) == 2 && !rim[p] }
+	// hand is the side a seam turns to at a point, coming along its end in and leaving along
+	// out, as seen along the normal: following the surface down a groove is no turn.
+	hand := func(in, out seamEnd) int {
+		n := mesh.Unit(r3.Add(in.n, out.n))
+		flat := func(d r3.Vec) r3.Vec { return r3.Sub(d, r3.Scale(r3.Dot(d, n), n)) }
+		from, to := flat(r3.Scale(-1, in.dir)), flat(out.dir)
+		switch {
+		case in.crease && out.crease || mesh.Angle(from, to) <= jogTurn:
+			return 0
+		case r3.Dot(r3.Cross(from, to), n) < 0:
+			return -1
+		}
+		return 1
+	}
+	shells := map[int32]crooked{}
+	jog := func(edges ...mesh.EdgeID) {
+		r.Totals.Jogs++
+		seen := map[int32]bool{}
+		for _, e := range edges {
+			a, b := m.EdgeFaces(e)
+			for _, f := range []mesh.FaceID{a, b} {
+				k := r.ShellOf[f]
+				c := shells[k]
+				if !seen[k] {
+					seen[k] = true
+					c.jogs++
+				}
+				c.faces = append(c.faces, f)
+				shells[k] = c
+			}
+		}
+	}
+	done := map[mesh.PointID]bool{}
+	walk := func(first seamEnd) {
+		last := 0
+		for edge, p := first.edge, first.to; through(p) && !done[p]; {
+			done[p] = true
+			in, out := at[p][0], at[p][1]
+			if in.edge != edge {
+				in, out = out, in
+			}
+			if h := hand(in, out); h != 0 {
+				if h == -last {
+					jog(in.edge, out.edge)
+				}
+				last = h
+			}
+			edge, p = out.edge, out.to
+		}
+	}
+	var points []mesh.PointID
+	for p := range at {
+		points = append(points, p)
+	}
+	slices.Sort(points)
+	for _, closed := range []bool{false, true} { // seams without a fork come last
+		for _, p := range points {
+			for _, e := range at[p] {
+				if through(p) == closed && !done[p] {
+					walk(e)
+				}
+			}
+		}
+	}
+	for k := range r.Shells {
+		if c := shells[int32(k)]; c.jogs > mostJogs {
+			slices.Sort(c.faces)
+			r.find(Crooked, "look", float64(c.jogs), slices.Compact(c.faces))
+		}
+	}
+}
+
+// crooked is what is crooked of a shell.
+type crooked struct {
+	jogs  int
+	faces []mesh.FaceID // beside the jogs
+}
+
+// mostJogs is how many jogs a shell may have, where an outline steps by itself.
+const mostJogs = 2
