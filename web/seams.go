@@ -24,7 +24,7 @@ type suggestionView struct {
 // auditView is the seam audit in words.
 type auditView struct {
 	Length, Openings, Divisions, Creases, Hollows, Exposed string
-	Flat                                        float64 // percent
+	Flat                                                   float64 // percent
 }
 
 func newAuditView(ctx context.Context, o *session.Opened) (*auditView, error) {
