@@ -125,19 +125,21 @@ test("faces are cleared and flattened into their hole, the rest untouched", { ti
 });
 
 test("a shell is trued up with its cost first, a disc says why it stays", { timeout: 240000 }, async () => {
-  const { page, wrong, context } = await flow("handle bar");
-  // What curves stays, and says so; as rows and columns it goes, at a price that is shown.
+  const { page, wrong, context } = await flow("hood cone");
+  // What curves stays, and says so; a bent bar goes as rows and columns, at a price that is shown.
   await page.locator("#piece-canvas").focus();
   await page.keyboard.press("u");
   await page.waitForFunction(() => /stays as it is: most of its loops curve/.test(document.querySelector("#banner-text").textContent));
   await page.locator("#banner-close").click();
+  await page.locator('[title^="handle bar,"]').first().click();
+  await page.waitForFunction(() => document.querySelector("#tray .trayname span")?.textContent === "handle bar");
   await page.locator("#set-true").selectOption("grid");
   await page.getByRole("button", { name: "True up U" }).click();
-  await page.waitForFunction(() => /2 of 4 shells straightened, 2 straight before.*stretch ×1\.0\d+ → ×1\.\d+/.test(document.querySelector("#ghost").textContent));
+  await page.waitForFunction(() => /8 of 10 shells straightened, 2 straight before.*stretch ×1\.0\d+ → ×1\.\d+/.test(document.querySelector("#ghost").textContent));
   await page.getByRole("button", { name: "Go where it stretches most" }).click();
   const before = await shellOf(page, "handle bar");
   await changed(page, () => page.getByRole("button", { name: "Take" }).click());
-  assert.match(await page.locator("#undo-name").textContent(), /true up 4 shells/);
+  assert.match(await page.locator("#undo-name").textContent(), /true up 10 shells/);
   const after = await shellOf(page, "handle bar");
   assert.ok(after.angular > before.angular, `angular ${after.angular} after ${before.angular}`);
   await changed(page, () => page.locator("#undo").click());

@@ -65,9 +65,10 @@ type Settings struct {
 	Unit      string      `json:"unit"`
 	Sides     seam.Sides  `json:"sides,omitzero"` // all zero: the default
 	CreaseDeg float64     `json:"crease_deg"`
-	Dial      float64     `json:"dial"`            // 0 fewer pieces … 1 less stretch
-	Finer     float64     `json:"finer,omitempty"` // than usual parts are read: −0.5 few … 0.5 primitives
-	Repeats   string      `json:"repeats"`         // spread or stack; "" means spread
+	Dial      float64     `json:"dial"`                // 0 fewer pieces … 1 less stretch
+	Finer     float64     `json:"finer,omitempty"`     // than usual parts are read: −0.5 few … 0.5 primitives
+	Repeats   string      `json:"repeats"`             // spread or stack; "" means spread
+	Undivided bool        `json:"undivided,omitempty"` // no shell is divided for the sheet's sake
 }
 
 // DefaultSettings are those of the command line.

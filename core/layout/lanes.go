@@ -100,6 +100,9 @@ func (e *Lanes) plan(ctx context.Context, d *Document, progress func(float64)) (
 		return fail(err)
 	}
 	if len(e.Faces) == 0 {
+		if d.State.Settings.Undivided {
+			return fail(refuse("the settings keep shells undivided; pick the one to divide"))
+		}
 		cuts, err := r.choose(ctx, progress)
 		if err != nil {
 			return fail(err)

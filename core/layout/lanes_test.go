@@ -70,6 +70,9 @@ func TestLanesFreeTheSheet(t *testing.T) {
 	held := apply(t, d, &layout.Keep{Faces: strip(d), Whole: true})
 	refused(t, held, &layout.Lanes{}, "no shell rules")
 	refused(t, lanes, &layout.Lanes{}, "no shell rules")
+	s := d.State.Clone()
+	s.Settings.Undivided = true
+	refused(t, d.With(s), &layout.Lanes{}, "keep shells undivided")
 }
 
 // strip is the faces of the belt.
