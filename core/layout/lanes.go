@@ -174,6 +174,7 @@ type laneCut struct {
 	edges []mesh.EdgeID
 	areas []float64
 	sizes []r2.Vec
+	seen  float64 // length of the edges, weighted by exposure
 
 	pieces []sheet.Shell
 }
@@ -261,6 +262,11 @@ func (r *ruling) within(b *band, edges []mesh.EdgeID) []mesh.EdgeID {
 func (r *ruling) measure(c *laneCut) {
 	m, s, b := r.doc.Mesh, r.doc.State, &r.bands[c.band]
 	own := set(c.edges)
+	if x := r.doc.Exposure(); x.Prepare(r.ctx, b.faces, nil) == nil {
+		for _, e := range c.edges {
+			c.seen += m.EdgeLength(e) * x.Edge(e)
+		}
+	}
 	isCut := func(e mesh.EdgeID) bool { return own[e] || s.Cut[e] || s.Map.Torn(m, e) }
 	for _, faces := range m.Connected(b.faces, isCut) {
 		p := mesh.NewPatch(m, faces, isCut)
@@ -344,15 +350,23 @@ func (r *ruling) score(plan map[int]laneCut) float64 {
 	return -2*math.Log(side) - r.price(plan)
 }
 
-// price is what the pieces a plan adds must bring, as a share of area: the dial goes from
-// fewer pieces to more of them.
+// price is what a plan must bring, as a share of area, for the pieces it adds and the seam
+// it puts in view: the dial goes from fewer pieces to more of them.
 func (r *ruling) price(plan map[int]laneCut) float64 {
-	extra := 0
-	for _, c := range plan {
-		extra += len(c.areas) - 1
+	extra, seen := 0, 0.0
+	for i := range r.bands { // in order, for the sum to be the same each time
+		if c, ok := plan[i]; ok {
+			extra += len(c.areas) - 1
+			seen += c.seen
+		}
 	}
-	return 0.8 * math.Pow(8, -r.doc.State.Settings.Dial) * float64(extra) / float64(len(r.bands)+20)
+	return math.Pow(8, -r.doc.State.Settings.Dial) * (piecePrice*float64(extra)/float64(len(r.bands)+20) + seenPrice*seen/math.Sqrt(r.area))
 }
+
+const (
+	piecePrice = 0.8 // for as many pieces more as there are
+	seenPrice  = 0.45 // for a seam in full view as long as the side of all area
+)
 
 // choose finds the divisions that pay.
 func (r *ruling) choose(ctx context.Context, progress func(float64)) ([]laneCut, error) {
