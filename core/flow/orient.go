@@ -23,14 +23,14 @@ func Orient(p *mesh.Patch, uv []r2.Vec, g Grain, s Settings) {
 	if s.GrainOnV {
 		target = math.Pi / 2
 	}
-	coarse, found := grainAngle(p, uv, g)
+	coarse, found, bends := grainAngle(p, uv, g)
 	if !found {
 		coarse = longAngle(p, uv)
 	}
 	Turn(uv, target-coarse)
 	// Loops decide the rest, as far as a grain lets them.
 	if fine, share := prevailingAngle(edgesOf(p, uv)); share > 0.3 {
-		if off := quarterOff(fine, 0); !found || math.Abs(off) < loopsMayTurn {
+		if off := quarterOff(fine, 0); !found || bends || math.Abs(off) < loopsMayTurn {
 			Turn(uv, -off)
 		}
 	}
@@ -77,8 +77,8 @@ func Turn(uv []r2.Vec, angle float64) {
 }
 
 // grainAngle returns the direction of the grain on the sheet modulo a half turn: that of
-// its straights, if there are enough, else the mean.
-func grainAngle(p *mesh.Patch, uv []r2.Vec, g Grain) (angle float64, ok bool) {
+// its straights, if there are enough, else the mean of what bends.
+func grainAngle(p *mesh.Patch, uv []r2.Vec, g Grain) (angle float64, ok, bends bool) {
 	d, has := p.Differentials(uv)
 	var re, im, total float64
 	var list []Direction
@@ -99,12 +99,12 @@ func grainAngle(p *mesh.Patch, uv []r2.Vec, g Grain) (angle float64, ok bool) {
 		list = append(list, at)
 	}
 	if angle, share := Prevailing(list, math.Pi); share >= StraightEnough {
-		return angle, true
+		return angle, true, false
 	}
 	if total == 0 || math.Hypot(re, im) < 0.2*total {
-		return 0, false
+		return 0, false, true
 	}
-	return math.Atan2(im, re) / 2, true
+	return math.Atan2(im, re) / 2, true, true
 }
 
 // longAngle returns the direction in which a flat shell reaches furthest: the

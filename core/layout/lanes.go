@@ -364,7 +364,7 @@ func (r *ruling) price(plan map[int]laneCut) float64 {
 }
 
 const (
-	piecePrice = 0.8 // for as many pieces more as there are
+	piecePrice = 0.8  // for as many pieces more as there are
 	seenPrice  = 0.45 // for a seam in full view as long as the side of all area
 )
 

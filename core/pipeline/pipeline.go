@@ -26,8 +26,8 @@ func Steps() []Step {
 		{"seams", &layout.Open{}, 0.15, false},
 		{"seams", &layout.Attach{}, 0.05, false},
 		{"flow", &layout.Flatten{}, 0.25, false},
-		{"flow", &layout.TrueUp{}, 0.1, true},
 		{"sheet", &layout.Lanes{}, 0.05, true},
+		{"flow", &layout.TrueUp{}, 0.1, true},
 		{"sheet", &layout.Pack{}, 0.25, true},
 	}
 }
