@@ -56,7 +56,8 @@ func (e *Lanes) Apply(ctx context.Context, d *Document, progress func(float64)) 
 }
 
 // Plan gives the state after the edit with what each division costs, and how many times
-// sharper everything becomes when it is packed.
+// sharper everything becomes when it is packed: against the map as it lies where it is
+// packed anew, else by quick packings.
 func (e *Lanes) Plan(ctx context.Context, d *Document) (s *State, list []Division, sharper float64, err error) {
 	r, cuts, s, err := e.plan(ctx, d, nil)
 	if err != nil {
@@ -69,18 +70,19 @@ func (e *Lanes) Plan(ctx context.Context, d *Document) (s *State, list []Divisio
 		cost := d.suggestion("", d.State.FacePart[f], c.edges)
 		list = append(list, Division{cost.Part, len(c.areas), c.edges, cost.Length, cost.Exposure})
 	}
+	if e.Pack { // as it is against as it will be
+		if s, err = (&Pack{}).Apply(ctx, d.With(s), nil); err != nil {
+			return nil, nil, 0, err
+		}
+		first := r.bands[0]
+		return s, list, s.density(d.Mesh, first.faces) / first.laid.density, nil
+	}
 	was, err := r.quick(ctx, nil)
 	if err != nil {
 		return nil, nil, 0, err
 	}
 	will, err := r.quick(ctx, plan)
-	if err != nil {
-		return nil, nil, 0, err
-	}
-	if e.Pack {
-		s, err = (&Pack{}).Apply(ctx, d.With(s), nil)
-	}
-	return s, list, will / was, err
+	return s, list, will / max(was, 1e-300), err
 }
 
 func (e *Lanes) plan(ctx context.Context, d *Document, progress func(float64)) (*ruling, []laneCut, *State, error) {
