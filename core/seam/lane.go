@@ -154,30 +154,6 @@ const (
 	mostTurn = 35 * math.Pi / 180
 )
 
-// step is where a search across has got to: at the end of an edge, coming along it.
-type step struct {
-	vert int32
-	edge int32 // index into the directed edges
-	cost float64
-}
-
-type steps []step
-
-func (q steps) Len() int { return len(q) }
-func (q steps) Less(i, j int) bool {
-	if q[i].cost != q[j].cost {
-		return q[i].cost < q[j].cost
-	}
-	return q[i].edge < q[j].edge
-}
-func (q steps) Swap(i, j int) { q[i], q[j] = q[j], q[i] }
-func (q *steps) Push(x any)   { *q = append(*q, x.(step)) }
-func (q *steps) Pop() any {
-	last := (*q)[len(*q)-1]
-	*q = (*q)[:len(*q)-1]
-	return last
-}
-
 // directed is an inner edge in one of its directions.
 type directed struct {
 	from, to int32
@@ -227,11 +203,11 @@ func (l *Lane) across(at, window float64, cost Cost) []mesh.EdgeID {
 	for i := range best {
 		best[i] = math.Inf(1)
 	}
-	q := &steps{}
+	q := &ways{} // of directed edges
 	push := func(i, from int32, c float64) {
 		if c < best[i] {
 			best[i], prev[i] = c, from
-			heap.Push(q, step{edges[i].to, i, c})
+			heap.Push(q, way{i, c})
 		}
 	}
 	for i, d := range edges {
@@ -241,14 +217,15 @@ func (l *Lane) across(at, window float64, cost Cost) []mesh.EdgeID {
 	}
 	crossed := map[int32]bool{}
 	for q.Len() > 0 {
-		s := heap.Pop(q).(step)
-		if s.cost > best[s.edge] {
+		s := heap.Pop(q).(way)
+		here := edges[s.at].to
+		if s.cost > best[s.at] {
 			continue
 		}
-		switch l.side[s.vert] {
+		switch l.side[here] {
 		case right:
 			var chain []mesh.EdgeID
-			for i := s.edge; i >= 0; i = prev[i] {
+			for i := s.at; i >= 0; i = prev[i] {
 				chain = append(chain, edges[i].edge)
 			}
 			slices.Reverse(chain)
@@ -256,23 +233,23 @@ func (l *Lane) across(at, window float64, cost Cost) []mesh.EdgeID {
 		case left:
 			continue // along the rim is no way across
 		case hole:
-			if h := l.hole[s.vert]; !crossed[h] {
+			if h := l.hole[here]; !crossed[h] {
 				crossed[h] = true
 				for _, v := range holes[h] {
 					for _, i := range out[v] {
-						push(i, s.edge, s.cost+edges[i].cost)
+						push(i, s.at, s.cost+edges[i].cost)
 					}
 				}
 			}
 			continue
 		}
-		for _, i := range out[s.vert] {
-			turn := math.Acos(max(-1, min(1, r2.Dot(edges[s.edge].dir, edges[i].dir))))
+		for _, i := range out[here] {
+			turn := math.Acos(max(-1, min(1, r2.Dot(edges[s.at].dir, edges[i].dir))))
 			if turn > mostTurn {
 				continue
 			}
 			t := turn / (math.Pi / 4)
-			push(i, s.edge, s.cost+edges[i].cost+turnCost*l.Width*t*t)
+			push(i, s.at, s.cost+edges[i].cost+turnCost*l.Width*t*t)
 		}
 	}
 	return nil
