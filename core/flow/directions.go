@@ -130,6 +130,6 @@ func Prevailing(list []Direction, period float64) (angle, share float64) {
 	return centre, share
 }
 
-// StraightEnough is the share of a bent grain that must run one way for its straights to decide how a
-// shell is turned, rather than the mean of straights and bends.
+// StraightEnough is the share of a bent grain that must run one way for its straights to
+// decide how a shell is turned, rather than the mean of straights and bends.
 const StraightEnough = 0.3

@@ -34,7 +34,7 @@ func extrusionMode(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) Mode {
 	long, girth := wallSize(m, faces, axis)
 	if along < long { // a sheet has two sides along its axis
 		var flat float64
-		if along, around, flat = flatVotes(m, faces, inside, axis); flat < leastFlats*long*girth || along+around == 0 {
+		if along, around, flat = flatVotes(m, faces, axis); flat < leastFlats*long*girth || along+around == 0 {
 			along, around = long, girth
 		}
 	}
@@ -52,34 +52,15 @@ const leastFlats = 0.3
 
 // flatVotes returns the area of the flats of a wall, of those that are clearly longer
 // along its axis than across, and of those that are longer around.
-func flatVotes(m *mesh.Mesh, faces []mesh.FaceID, inside map[mesh.FaceID]bool, axis r3.Vec) (along, around, all float64) {
+func flatVotes(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) (along, around, all float64) {
+	regions := m.Connected(faces, func(e mesh.EdgeID) bool { return math.Abs(m.Dihedral(e)) > coplanar })
 	of := make(map[mesh.FaceID]int, len(faces)) // region of each face
-	var regions [][]mesh.FaceID
-	for _, f := range faces {
-		if _, ok := of[f]; ok {
-			continue
-		}
-		r := len(regions)
-		of[f] = r
-		region := []mesh.FaceID{f}
-		for k := 0; k < len(region); k++ {
-			lo, hi := m.Corners(region[k])
-			for h := lo; h < hi; h++ {
-				t := m.Twin(h)
-				if t == mesh.None || !inside[m.FaceOf(t)] || math.Abs(m.Dihedral(m.Edge(h))) > coplanar {
-					continue
-				}
-				if _, ok := of[m.FaceOf(t)]; !ok {
-					of[m.FaceOf(t)] = r
-					region = append(region, m.FaceOf(t))
-				}
-			}
-		}
-		regions = append(regions, region)
-	}
 	long, wide := make([]float64, len(regions)), make([]float64, len(regions))
 	for r, region := range regions {
 		long[r], wide[r] = wallSize(m, region, axis)
+		for _, f := range region {
+			of[f] = r
+		}
 	}
 	for r, region := range regions {
 		if round(m, region, of, wide) {
@@ -101,7 +82,6 @@ func flatVotes(m *mesh.Mesh, faces []mesh.FaceID, inside map[mesh.FaceID]bool, a
 // like width.
 func round(m *mesh.Mesh, region []mesh.FaceID, of map[mesh.FaceID]int, wide []float64) bool {
 	r := of[region[0]]
-	like := false
 	for _, f := range region {
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
@@ -110,11 +90,11 @@ func round(m *mesh.Mesh, region []mesh.FaceID, of map[mesh.FaceID]int, wide []fl
 				continue
 			}
 			if n, ok := of[m.FaceOf(t)]; ok && n != r && math.Abs(m.Dihedral(m.Edge(h))) < facetBend && max(wide[n], wide[r]) < 2*min(wide[n], wide[r]) {
-				like = true
+				return true
 			}
 		}
 	}
-	return like
+	return false
 }
 
 // coplanar is the bend up to which faces are one flat, facetBend that of the facets of a

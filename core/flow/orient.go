@@ -192,11 +192,16 @@ func StraightShare(p *mesh.Patch, uv []r2.Vec) (straight, total float64) {
 // unless it has a sense, and the axis of the sheet on a triangle with differential d and
 // normal n.
 func Error(w r3.Vec, sense bool, s Settings, d mesh.Differential, n r3.Vec) float64 {
-	a := math.Abs(Off(w, s, d, n))
+	return Aside(Off(w, s, d, n), sense)
+}
+
+// Aside is how far an angle from the axis is off it, for a line or for what has a sense.
+func Aside(off float64, sense bool) float64 {
+	off = math.Abs(off)
 	if sense {
-		return a
+		return off
 	}
-	return min(a, math.Pi-a)
+	return min(off, math.Pi-off)
 }
 
 // Off is the angle, counter-clockwise about the normal, from the axis of the sheet to a

@@ -9,7 +9,6 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/planar"
 	"morvek/core/seam"
@@ -168,7 +167,7 @@ type band struct {
 	whole  sheet.Shell
 }
 
-func (b *band) long() float64 { return max(b.size.X, b.size.Y) }
+func (b *band) long() float64 { return longest(b.size) }
 
 // laneCut is a shell divided: the edges to cut and the boxes of what comes of it.
 type laneCut struct {
@@ -508,7 +507,6 @@ const (
 
 // quick returns the scale at which a quick packing lays shells as a plan divides them.
 func (r *ruling) quick(ctx context.Context, plan map[int]laneCut) (float64, error) {
-	set := r.doc.State.Settings
 	var in []sheet.Shell
 	for i := range r.bands {
 		if c, ok := plan[i]; ok {
@@ -517,8 +515,9 @@ func (r *ruling) quick(ctx context.Context, plan map[int]laneCut) (float64, erro
 			in = append(in, r.bands[i].whole)
 		}
 	}
-	placed, err := sheet.Pack(ctx, in, sheet.Options{SizePx: set.Sheet.Size, PaddingPx: set.Sheet.Padding,
-		MarginPx: set.Sheet.Margin, Turns: set.Turns, Tiles: set.Sheet.Tiles, Quick: true}, nil)
+	o := r.doc.State.Settings.packing()
+	o.Quick = true
+	placed, err := sheet.Pack(ctx, in, o, nil)
 	switch {
 	case ctx.Err() != nil:
 		return 0, ctx.Err()
@@ -530,12 +529,10 @@ func (r *ruling) quick(ctx context.Context, plan map[int]laneCut) (float64, erro
 
 // shell is a band, or a piece of it, for packing.
 func (r *ruling) shell(b *band, p *mesh.Patch, uv []r2.Vec) sheet.Shell {
-	s := sheet.Shell{Tris: make([]planar.Triangle, len(p.Tris))}
+	s := sheet.Shell{Tris: make([]planar.Triangle, len(p.Tris)), Free: r.doc.State.grainless(b.faces)}
 	for i, t := range p.Tris {
 		s.Tris[i] = planar.Triangle{uv[t[0]], uv[t[1]], uv[t[2]]}
 	}
-	state := r.doc.State
-	s.Free = state.grain(int(state.FacePart[b.faces[0]])).Mode == flow.None
 	return s.Measured()
 }
 

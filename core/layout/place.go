@@ -27,7 +27,6 @@ func (*Pack) Describe() string { return "pack the sheet" }
 // Apply implements Edit.
 func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
 	s := d.State.Clone()
-	set := s.Settings
 	stacks := s.stackRepeats(d.Mesh)
 	onTop := map[mesh.FaceID]bool{}
 	for _, st := range stacks {
@@ -54,7 +53,7 @@ func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*S
 			true_ += areas[f]
 		}
 		in[i].Still = fixed(sh)
-		in[i].Free = s.grain(int(s.FacePart[sh.Faces[0]])).Mode == flow.None
+		in[i].Free = s.grainless(sh.Faces)
 		size[i] = 1
 		if flat > 0 && true_ > 0 {
 			size[i] = math.Sqrt(true_/flat) * s.Weight(s.FacePart[sh.Faces[0]])
@@ -63,8 +62,7 @@ func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*S
 			in[i].Tris[k] = planar.Triangle{r2.Scale(size[i], t[0]), r2.Scale(size[i], t[1]), r2.Scale(size[i], t[2])}
 		}
 	}
-	placed, err := sheet.Pack(ctx, in, sheet.Options{SizePx: set.Sheet.Size, PaddingPx: set.Sheet.Padding,
-		MarginPx: set.Sheet.Margin, Turns: set.Turns, Tiles: set.Sheet.Tiles}, progress)
+	placed, err := sheet.Pack(ctx, in, s.Settings.packing(), progress)
 	if err != nil {
 		if ctx.Err() != nil {
 			return nil, err
@@ -83,6 +81,16 @@ func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*S
 		s.follow(d.Mesh, st.pair, false)
 	}
 	return s, nil
+}
+
+// packing is what these settings ask of a packing.
+func (s Settings) packing() sheet.Options {
+	return sheet.Options{SizePx: s.Sheet.Size, PaddingPx: s.Sheet.Padding, MarginPx: s.Sheet.Margin, Turns: s.Turns, Tiles: s.Sheet.Tiles}
+}
+
+// grainless tells whether the part of a shell has no grain, so that it may lie any way.
+func (s *State) grainless(shell []mesh.FaceID) bool {
+	return s.grain(int(s.FacePart[shell[0]])).Mode == flow.None
 }
 
 // stackFaces adds a face of each shell that lies on those of the given faces: a

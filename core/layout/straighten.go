@@ -44,7 +44,7 @@ func (e *Straighten) Apply(ctx context.Context, d *Document, progress func(float
 		faces = append(faces, all[p]...)
 	}
 	slices.Sort(faces)
-	was := proof.Measure(d.ProofInput()).Totals.Jogs
+	was := proof.Jogs(d.ProofInput())
 	s.resetCuts(m, faces)
 	s, err := d.With(s).chain(ctx, part(progress, 0, 0.4), &Open{})
 	if err != nil {
@@ -53,7 +53,7 @@ func (e *Straighten) Apply(ctx context.Context, d *Document, progress func(float
 	if s, err = s.flattenChanged(ctx, d, part(progress, 0.4, 0.9)); err != nil {
 		return nil, err
 	}
-	if now := proof.Measure(d.With(s).ProofInput()).Totals.Jogs; now >= was {
+	if proof.Jogs(d.With(s).ProofInput()) >= was {
 		return nil, refuse("these seams are as straight as the edges allow; cut where you want them")
 	}
 	return s, nil

@@ -11,6 +11,7 @@ import (
 	"morvek/core/mesh/meshtest"
 	"morvek/core/parts"
 	"morvek/core/shape"
+	"morvek/demo/demotest"
 )
 
 // funnel is the outside of a chute: a straight tube of four walls with bevelled corners,
@@ -79,7 +80,7 @@ func TestFunnelIsThreeRingsOfFourPlanes(t *testing.T) {
 
 // A plate with bevelled rims closes round too, over its round side, but cannot lie flat so.
 func TestPlatesWithBevelledRimsAreNoRing(t *testing.T) {
-	m := demoMesh(t, "line-winch")
+	m := demotest.Mesh(t, "line-winch")
 	for _, p := range recognise(t, m) {
 		if p.Fit.Kind == shape.Free && len(p.Pieces) > 0 {
 			t.Errorf("%d faces are a free form of %d pieces", len(p.Faces), len(p.Pieces))

@@ -37,20 +37,6 @@ func recognise(t testing.TB, m *mesh.Mesh) []parts.Part {
 	return found
 }
 
-// demoMesh builds a model of the workshop.
-func demoMesh(t testing.TB, slug string) *mesh.Mesh {
-	t.Helper()
-	model, err := demo.Find(slug)
-	if err != nil {
-		t.Fatal(err)
-	}
-	m, err := model.Mesh()
-	if err != nil {
-		t.Fatal(err)
-	}
-	return m
-}
-
 // variant is another form of a model that should be read the same way.
 type variant struct {
 	name        string

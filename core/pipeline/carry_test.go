@@ -9,12 +9,13 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/pipeline"
 	"morvek/core/proof"
+	"morvek/demo/demotest"
 )
 
 // The boards of the Survey case run over the edge of its lid: on the front board of the
 // lid the pattern of the front goes on over the top, and so on every board.
 func TestBoardsRunOverTheEdgeOfTheLid(t *testing.T) {
-	m := demoMesh(t, "survey-case")
+	m := demotest.Mesh(t, "survey-case")
 	set := layout.DefaultSettings()
 	set.Dial = 0.9 // else most boards are one shell each and have nothing to carry on
 	job, err := pipeline.Run(context.Background(), layout.New(m, set), nil)

@@ -6,12 +6,13 @@ import (
 
 	"morvek/core/layout"
 	"morvek/core/pipeline"
+	"morvek/demo/demotest"
 )
 
 // Towards less stretch there are never fewer shells nor less seam in view, and the
 // map is without fault at every place of the dial.
 func TestDialGoesFromFewerPiecesToLessStretch(t *testing.T) {
-	m := demoMesh(t, "survey-case")
+	m := demotest.Mesh(t, "survey-case")
 	shells, seen := 0, 0.0
 	for _, dial := range []float64{0, 0.5, 0.75, 1} {
 		set := layout.DefaultSettings()

@@ -18,21 +18,8 @@ import (
 	"morvek/core/proof"
 	"morvek/core/shape"
 	"morvek/demo"
+	"morvek/demo/demotest"
 )
-
-// demoMesh builds a model of the workshop.
-func demoMesh(t testing.TB, slug string) *mesh.Mesh {
-	t.Helper()
-	model, err := demo.Find(slug)
-	if err != nil {
-		t.Fatal(err)
-	}
-	m, err := model.Mesh()
-	if err != nil {
-		t.Fatal(err)
-	}
-	return m
-}
 
 func run(t testing.TB, m *mesh.Mesh) *layout.Document {
 	t.Helper()
@@ -106,7 +93,7 @@ func TestDemoModelsAreProved(t *testing.T) {
 }
 
 func TestPartsDoNotDependOnPlaceTurnOrSize(t *testing.T) {
-	m := demoMesh(t, "storm-lamp")
+	m := demotest.Mesh(t, "storm-lamp")
 	recognise := func(m *mesh.Mesh) *layout.State {
 		s, err := (&layout.Recognise{}).Apply(context.Background(), layout.New(m, layout.DefaultSettings()), nil)
 		if err != nil {
@@ -141,7 +128,7 @@ func TestPartsDoNotDependOnPlaceTurnOrSize(t *testing.T) {
 }
 
 func TestKnownShapes(t *testing.T) {
-	m := demoMesh(t, "storm-lamp")
+	m := demotest.Mesh(t, "storm-lamp")
 	d := run(t, m)
 	for _, p := range d.State.Parts {
 		if p.Name != "glass wall" {

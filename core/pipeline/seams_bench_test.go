@@ -11,6 +11,7 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/pipeline"
 	"morvek/demo"
+	"morvek/demo/demotest"
 )
 
 // BenchmarkSeams measures what the Seams station asks for on large models, the
@@ -57,7 +58,7 @@ func BenchmarkSeams(b *testing.B) {
 // BenchmarkOnTheBench measures what people wait for with the mouse in hand on the
 // largest demo model: the ghost of a join, a cut, a chain across the model, the dial.
 func BenchmarkOnTheBench(b *testing.B) {
-	m := demoMesh(b, "line-winch")
+	m := demotest.Mesh(b, "line-winch")
 	r, err := pipeline.Run(context.Background(), layout.New(m, layout.DefaultSettings()), nil)
 	if err != nil {
 		b.Fatal(err)

@@ -10,6 +10,7 @@ import (
 	"morvek/core/layout"
 	"morvek/core/mesh"
 	"morvek/core/shape"
+	"morvek/demo/demotest"
 )
 
 // straightOfGrids is the straight share of shells made of rows and columns of at least
@@ -40,7 +41,7 @@ func straightOfGrids(t testing.TB, d *layout.Document) (grids, able float64) {
 
 // What stays bent says why, and only what curves both ways does: a cone is a bent sheet.
 func TestWhatStaysBentSaysWhy(t *testing.T) {
-	m := demoMesh(t, "storm-lamp")
+	m := demotest.Mesh(t, "storm-lamp")
 	domes := 0
 	for _, p := range run(t, m).PartReports() {
 		said := strings.Contains(p.Note, "its loops stay bent: it is a dome")

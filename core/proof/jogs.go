@@ -24,9 +24,15 @@ type seamEnd struct {
 	crease bool
 }
 
-// jogs counts where seams leave their loop and go on beside it: a turn to one side followed
+// Jogs counts where seams leave their loop and go on beside it: a turn to one side followed
 // by a turn to the other before the seam ends or forks. Corners of a shell turn one way.
-func (r *Report) jogs(in Input) {
+func Jogs(in Input) (n int) {
+	eachJog(in, func(_, _ mesh.EdgeID) { n++ })
+	return n
+}
+
+// eachJog visits the two edges between which each seam turns back.
+func eachJog(in Input, visit func(a, b mesh.EdgeID)) {
 	m := in.Mesh
 	at := map[mesh.PointID][]seamEnd{}
 	rim := map[mesh.PointID]bool{} // points on the rim of the mesh, where seams end
@@ -63,24 +69,6 @@ func (r *Report) jogs(in Input) {
 		}
 		return 1
 	}
-	shells := map[int32]crooked{}
-	jog := func(edges ...mesh.EdgeID) {
-		r.Totals.Jogs++
-		seen := map[int32]bool{}
-		for _, e := range edges {
-			a, b := m.EdgeFaces(e)
-			for _, f := range []mesh.FaceID{a, b} {
-				k := r.ShellOf[f]
-				c := shells[k]
-				if !seen[k] {
-					seen[k] = true
-					c.jogs++
-				}
-				c.faces = append(c.faces, f)
-				shells[k] = c
-			}
-		}
-	}
 	done := map[mesh.PointID]bool{}
 	walk := func(first seamEnd) {
 		last := 0
@@ -92,7 +80,7 @@ func (r *Report) jogs(in Input) {
 			}
 			if h := hand(in, out); h != 0 {
 				if h == -last {
-					jog(in.edge, out.edge)
+					visit(in.edge, out.edge)
 				}
 				last = h
 			}
@@ -113,6 +101,28 @@ func (r *Report) jogs(in Input) {
 			}
 		}
 	}
+}
+
+// jogs counts the jogs of a map and finds the shells that have more than a few.
+func (r *Report) jogs(in Input) {
+	shells := map[int32]crooked{}
+	eachJog(in, func(a, b mesh.EdgeID) {
+		r.Totals.Jogs++
+		seen := map[int32]bool{}
+		for _, e := range []mesh.EdgeID{a, b} {
+			f, g := in.Mesh.EdgeFaces(e)
+			for _, f := range []mesh.FaceID{f, g} {
+				k := r.ShellOf[f]
+				c := shells[k]
+				if !seen[k] {
+					seen[k] = true
+					c.jogs++
+				}
+				c.faces = append(c.faces, f)
+				shells[k] = c
+			}
+		}
+	})
 	for k := range r.Shells {
 		if c := shells[int32(k)]; c.jogs > mostJogs {
 			slices.Sort(c.faces)

@@ -146,8 +146,7 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 			mirrored = mirrored || seen && d.SheetArea < 0
 			if wished {
 				off := flow.Off(wish, in.Flow, d, normals[f])
-				e := flow.Error(wish, grain.Sense, in.Flow, d, normals[f])
-				r.GrainErr[f] = max(r.GrainErr[f], float32(e*180/math.Pi))
+				r.GrainErr[f] = max(r.GrainErr[f], float32(flow.Aside(off, grain.Sense)*180/math.Pi))
 				grains.add(in.Part(f), grain.Sense, off, d.Area)
 			}
 		}

@@ -1,9 +1,7 @@
 package seam
 
 import (
-	"container/heap"
 	"math"
-	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
 
@@ -162,9 +160,9 @@ type directed struct {
 	dir      r2.Vec
 }
 
-// across finds a cut from the left to the right near a place, by Dijkstra's search over
-// edges rather than points, so that turning has its price; holes are crossed for nothing.
-func (l *Lane) across(at, window float64, cost Cost) []mesh.EdgeID {
+// across finds a cut from the left to the right near a place; turning has its price, holes
+// are crossed for nothing.
+func (l *Lane) across(at, window float64, cost Cost) (cut []mesh.EdgeID) {
 	p := l.patch
 	faceOf := p.CornerFaces()
 	var edges []directed
@@ -198,61 +196,39 @@ func (l *Lane) across(at, window float64, cost Cost) []mesh.EdgeID {
 		add(directed{a, b, e, price, d})
 		add(directed{b, a, e, price, r2.Scale(-1, d)})
 	}
-	best := make([]float64, len(edges))
-	prev := make([]int32, len(edges))
-	for i := range best {
-		best[i] = math.Inf(1)
-	}
-	q := &ways{} // of directed edges
-	push := func(i, from int32, c float64) {
-		if c < best[i] {
-			best[i], prev[i] = c, from
-			heap.Push(q, way{i, c})
-		}
-	}
-	for i, d := range edges {
-		if l.side[d.from] == left {
-			push(int32(i), -1, d.cost)
-		}
-	}
 	crossed := map[int32]bool{}
-	for q.Len() > 0 {
-		s := heap.Pop(q).(way)
-		here := edges[s.at].to
-		if s.cost > best[s.at] {
-			continue
-		}
-		switch l.side[here] {
-		case right:
-			var chain []mesh.EdgeID
-			for i := s.at; i >= 0; i = prev[i] {
-				chain = append(chain, edges[i].edge)
+	found := searchRuns(len(edges), func(push func(int32, float64)) {
+		for i, d := range edges {
+			if l.side[d.from] == left {
+				push(int32(i), d.cost)
 			}
-			slices.Reverse(chain)
-			return chain
-		case left:
-			continue // along the rim is no way across
+		}
+	}, func(i int32) bool { return l.side[edges[i].to] == right }, func(i int32, soFar float64, push func(int32, float64)) {
+		here := edges[i].to
+		switch l.side[here] {
+		case left: // along the rim is no way across
 		case hole:
 			if h := l.hole[here]; !crossed[h] {
 				crossed[h] = true
 				for _, v := range holes[h] {
-					for _, i := range out[v] {
-						push(i, s.at, s.cost+edges[i].cost)
+					for _, j := range out[v] {
+						push(j, soFar+edges[j].cost)
 					}
 				}
 			}
-			continue
-		}
-		for _, i := range out[here] {
-			turn := math.Acos(max(-1, min(1, r2.Dot(edges[s.at].dir, edges[i].dir))))
-			if turn > mostTurn {
-				continue
+		default:
+			for _, j := range out[here] {
+				turn := math.Acos(max(-1, min(1, r2.Dot(edges[i].dir, edges[j].dir))))
+				if t := turn / (math.Pi / 4); turn <= mostTurn {
+					push(j, soFar+edges[j].cost+turnCost*l.Width*t*t)
+				}
 			}
-			t := turn / (math.Pi / 4)
-			push(i, s.at, s.cost+edges[i].cost+turnCost*l.Width*t*t)
 		}
+	})
+	for _, i := range found {
+		cut = append(cut, edges[i].edge)
 	}
-	return nil
+	return cut
 }
 
 // LaneCost prefers creases and hidden places for cuts across a lane.

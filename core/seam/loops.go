@@ -56,11 +56,10 @@ func cutGraph(p *mesh.Patch, cost Cost) []mesh.EdgeID {
 }
 
 // systemOfLoops returns the edges of the cheapest loops through a set of vertices
-// that make a patch a disk. Vertices are joined to the
-// set by shortest paths; faces by a tree over the other edges, those first that would
-// make the dearest loops. Each edge in neither tree closes one loop.
+// that make a patch a disk. Vertices are joined to the set by shortest paths; faces by a
+// tree over the other edges, those first that would make the dearest loops. Each edge in neither tree closes one loop.
 func systemOfLoops(p *mesh.Patch, from []int32, cost Cost) (out [][]mesh.EdgeID) {
-	dist, prev, _ := search(p, from, nil, cost)
+	dist, prev := search(p, from, cost)
 	inTree := map[mesh.EdgeID]bool{}
 	for _, l := range prev {
 		if l.to >= 0 {

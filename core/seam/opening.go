@@ -185,12 +185,12 @@ func links(p *mesh.Patch) [][]link {
 // distances returns the length of the shortest way along inner edges from some
 // vertices to each other, +Inf where there is none.
 func distances(p *mesh.Patch, from []int32) []float64 {
-	d, _, _ := search(p, from, nil, func(mesh.EdgeID) float64 { return 1 })
+	d, _ := search(p, from, func(mesh.EdgeID) float64 { return 1 })
 	return d
 }
 
-// search runs until a goal is reached, or everywhere if there is none.
-func search(p *mesh.Patch, from []int32, goal []bool, cost Cost) (dist []float64, prev []link, end int32) {
+// search finds the cheapest way along inner edges from some vertices to each other.
+func search(p *mesh.Patch, from []int32, cost Cost) (dist []float64, prev []link) {
 	near := links(p)
 	dist = make([]float64, len(p.Pos))
 	prev = make([]link, len(p.Pos))
@@ -209,9 +209,6 @@ func search(p *mesh.Patch, from []int32, goal []bool, cost Cost) (dist []float64
 		if w.cost > dist[w.at] {
 			continue
 		}
-		if goal != nil && goal[w.at] {
-			return dist, prev, w.at
-		}
 		for _, l := range near[w.at] {
 			d := w.cost + cost(l.edge)*p.Mesh.EdgeLength(l.edge)
 			if d < dist[l.to] { // never for a forbidden edge
@@ -221,5 +218,5 @@ func search(p *mesh.Patch, from []int32, goal []bool, cost Cost) (dist []float64
 			}
 		}
 	}
-	return dist, prev, -1
+	return dist, prev
 }

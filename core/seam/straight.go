@@ -83,53 +83,71 @@ func (r *runs) turn(i, j int32) float64 {
 }
 
 // cheapest returns the chain of inner edges from some vertices to a goal that costs least,
-// turns included, by Dijkstra's search over edges; nil if there is none.
-func cheapest(p *mesh.Patch, from []int32, goal []bool, cost Cost) []mesh.EdgeID {
+// turns included; nil if there is none.
+func cheapest(p *mesh.Patch, from []int32, goal []bool, cost Cost) (chain []mesh.EdgeID) {
+	if slices.ContainsFunc(from, func(v int32) bool { return goal[v] }) {
+		return nil
+	}
 	r := newRuns(p)
-	best := make([]float64, len(r.list))
-	prev := make([]int32, len(r.list))
 	price := make([]float64, len(r.list))
 	for i, x := range r.list {
-		best[i] = math.Inf(1)
 		price[i] = cost(x.edge)
 		if !math.IsInf(price[i], 1) {
 			price[i] *= p.Mesh.EdgeLength(x.edge)
 		}
 	}
+	found := searchRuns(len(r.list), func(push func(int32, float64)) {
+		for _, v := range from {
+			for _, i := range r.out[v] {
+				push(i, price[i])
+			}
+		}
+	}, func(i int32) bool { return goal[r.list[i].to] }, func(i int32, soFar float64, push func(int32, float64)) {
+		for _, j := range r.out[r.list[i].to] {
+			if r.list[j].to != r.list[i].from {
+				push(j, soFar+price[j]+r.turn(i, j))
+			}
+		}
+	})
+	for _, i := range found {
+		chain = append(chain, r.list[i].edge)
+	}
+	return chain
+}
+
+// searchRuns is Dijkstra's search over n directed edges rather than points, so that what
+// follows may depend on the way one comes. start pushes those it may begin with and what
+// they cost, next those that follow one with the cost of all so far. It returns the edges up
+// to the first goal, nil if none is reached.
+func searchRuns(n int, start func(push func(i int32, c float64)), goal func(i int32) bool,
+	next func(i int32, soFar float64, push func(j int32, c float64))) (chain []int32) {
+	best, prev := make([]float64, n), make([]int32, n)
+	for i := range best {
+		best[i] = math.Inf(1)
+	}
 	q := &ways{}
-	push := func(i, before int32, c float64) {
+	from := int32(-1)
+	push := func(i int32, c float64) {
 		if c < best[i] { // never for a forbidden edge
-			best[i], prev[i] = c, before
+			best[i], prev[i] = c, from
 			heap.Push(q, way{i, c})
 		}
 	}
-	for _, v := range from {
-		if goal[v] {
-			return nil
-		}
-		for _, i := range r.out[v] {
-			push(i, -1, price[i])
-		}
-	}
+	start(push)
 	for q.Len() > 0 {
 		w := heap.Pop(q).(way)
 		if w.cost > best[w.at] {
 			continue
 		}
-		at := r.list[w.at].to
-		if goal[at] {
-			var chain []mesh.EdgeID
+		if goal(w.at) {
 			for i := w.at; i >= 0; i = prev[i] {
-				chain = append(chain, r.list[i].edge)
+				chain = append(chain, i)
 			}
 			slices.Reverse(chain)
 			return chain
 		}
-		for _, i := range r.out[at] {
-			if r.list[i].to != r.list[w.at].from {
-				push(i, w.at, w.cost+price[i]+r.turn(w.at, i))
-			}
-		}
+		from = w.at
+		next(w.at, w.cost, push)
 	}
 	return nil
 }
