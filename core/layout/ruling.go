@@ -1,0 +1,215 @@
+package layout
+
+import (
+	"context"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/mesh"
+	"morvek/core/planar"
+	"morvek/core/seam"
+	"morvek/core/sheet"
+)
+
+// ruling is all shells of a document with what they ask of the sheet.
+type ruling struct {
+	ctx   context.Context
+	doc   *Document
+	bands []band // as the shells are numbered
+	area  float64
+	cost  seam.Cost
+	known map[[2]int]laneCut // of a shell in so many pieces
+}
+
+// band is a shell at the density all have, in units of the model.
+type band struct {
+	faces []mesh.FaceID
+	laid  laid
+	area  float64
+	size  r2.Vec
+	still bool // a stack wants it whole
+	like  int  // the first shell that is its repeat
+
+	weight float64
+	lane   *seam.Lane
+	whole  sheet.Shell
+}
+
+func (b *band) long() float64 { return longest(b.size) }
+
+// laneCut is a shell divided: the edges to cut and the boxes of what comes of it.
+type laneCut struct {
+	band  int
+	edges []mesh.EdgeID
+	areas []float64
+	sizes []r2.Vec
+	seen  float64 // length of the edges, weighted by exposure
+
+	pieces []sheet.Shell
+}
+
+// ruling lifts all shells off the sheet.
+func (d *Document) ruling(ctx context.Context) (*ruling, error) {
+	m, s := d.Mesh, d.State
+	r := &ruling{ctx: ctx, doc: d, known: map[[2]int]laneCut{}}
+	shells, _ := s.Map.Shells(m, s.IsCut)
+	if len(shells) == 0 {
+		return nil, refuse("nothing lies on the sheet yet; flatten something first")
+	}
+	partSize := map[PartID]int{}
+	for _, p := range s.FacePart {
+		partSize[p]++
+	}
+	stacked := s.stacks()
+	first := map[PartID]int{} // of a root
+	for k, sh := range shells {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		l := s.lift(m, sh)
+		part := s.FacePart[sh.Faces[0]]
+		w := orOne(s.Weight(part))
+		b := band{faces: sh.Faces, laid: l, weight: w, area: w * w * l.patch.Area(), size: r2.Scale(w, planar.Bounds(l.uv...).Size()), like: k}
+		b.still = s.unstacked(stacked, sh.Faces) != nil
+		if part >= 0 && partSize[part] == len(sh.Faces) && len(s.partsOf(sh.Faces)) == 1 {
+			root := s.RepeatRoot(part)
+			if f, ok := first[root]; ok {
+				b.like = f
+			} else {
+				first[root] = k
+			}
+		}
+		b.whole = r.shell(&b, l.patch, scaled(l.uv, w))
+		r.bands = append(r.bands, b)
+		r.area += b.area
+	}
+	x := d.Exposure()
+	r.cost = seam.Sparing(seam.LaneCost(m, x), s.spared(m))
+	return r, nil
+}
+
+// cut divides a shell in n, as far as edges lead across it.
+func (r *ruling) cut(i, n int) laneCut {
+	key := [2]int{i, n}
+	if c, ok := r.known[key]; ok {
+		return c
+	}
+	b := &r.bands[i]
+	c := laneCut{band: i}
+	if b.like != i {
+		c.edges = r.within(b, r.doc.OnRepeats(r.cut(b.like, n).edges))
+	} else if l := r.lane(b); l != nil {
+		for _, chain := range l.Divide(n, r.cost) {
+			c.edges = with(c.edges, chain)
+		}
+	}
+	if len(c.edges) > 0 {
+		r.measure(&c)
+	}
+	r.known[key] = c
+	return c
+}
+
+// lane measures a shell along, nil for what has no ends.
+func (r *ruling) lane(b *band) *seam.Lane {
+	if b.lane == nil && r.doc.Exposure().Prepare(r.ctx, b.faces, nil) == nil {
+		b.lane = seam.NewLane(b.laid.patch, b.laid.uv)
+	}
+	return b.lane
+}
+
+// within keeps the edges between faces of a shell.
+func (r *ruling) within(b *band, edges []mesh.EdgeID) []mesh.EdgeID {
+	own := set(b.faces)
+	return slices.DeleteFunc(slices.Clone(edges), func(e mesh.EdgeID) bool {
+		f, g := r.doc.Mesh.EdgeFaces(e)
+		return g == mesh.None || !own[f] || !own[g] || r.doc.State.Cut[e]
+	})
+}
+
+// measure finds the pieces a cut leaves and how they would lie.
+func (r *ruling) measure(c *laneCut) {
+	m, s, b := r.doc.Mesh, r.doc.State, &r.bands[c.band]
+	own := set(c.edges)
+	if x := r.doc.Exposure(); x.Prepare(r.ctx, b.faces, nil) == nil {
+		for _, e := range c.edges {
+			c.seen += m.EdgeLength(e) * x.Edge(e)
+		}
+	}
+	isCut := func(e mesh.EdgeID) bool { return own[e] || s.Cut[e] || s.Map.Torn(m, e) }
+	for _, faces := range m.Connected(b.faces, isCut) {
+		p := mesh.NewPatch(m, faces, isCut)
+		uv := s.Map.Get(p)
+		scaleAll(uv, b.weight/b.laid.density)
+		s.orientOwn(p, uv)
+		c.pieces = append(c.pieces, r.shell(b, p, uv))
+		c.areas = append(c.areas, p.Area()*b.weight*b.weight)
+		c.sizes = append(c.sizes, planar.Bounds(uv...).Size())
+	}
+	if len(c.areas) < 2 {
+		*c = laneCut{band: c.band}
+	}
+}
+
+// divided cuts shells and turns what comes of them along its grain.
+func (r *ruling) divided(cuts []laneCut) *State {
+	d := r.doc
+	s := d.State.Clone()
+	var edges []mesh.EdgeID
+	for _, c := range cuts {
+		edges = with(edges, c.edges)
+	}
+	for _, e := range edges {
+		s.Cut[e] = true
+	}
+	was, of := d.State.Map.Shells(d.Mesh, d.State.IsCut)
+	changed := map[int32]bool{}
+	for _, e := range edges {
+		f, _ := d.Mesh.EdgeFaces(e)
+		changed[of[f]] = true
+	}
+	shells, _ := s.Map.Shells(d.Mesh, s.IsCut)
+	for _, sh := range shells {
+		k := of[sh.Faces[0]]
+		if !changed[k] || len(sh.Faces) == len(was[k].Faces) {
+			continue
+		}
+		l := s.lift(d.Mesh, sh)
+		s.orientOwn(l.patch, l.uv)
+		scaleAll(l.uv, l.density)
+		s.Map.Set(l.patch, l.uv)
+	}
+	return s
+}
+
+// shell is a band, or a piece of it, for packing.
+func (r *ruling) shell(b *band, p *mesh.Patch, uv []r2.Vec) sheet.Shell {
+	s := sheet.Shell{Tris: make([]planar.Triangle, len(p.Tris)), Free: r.doc.State.grainless(b.faces)}
+	for i, t := range p.Tris {
+		s.Tris[i] = planar.Triangle{uv[t[0]], uv[t[1]], uv[t[2]]}
+	}
+	return s.Measured()
+}
+
+// quick returns the scale at which a quick packing lays shells as a plan divides them.
+func (r *ruling) quick(ctx context.Context, plan map[int]laneCut) (float64, error) {
+	var in []sheet.Shell
+	for i := range r.bands {
+		if c, ok := plan[i]; ok {
+			in = append(in, c.pieces...)
+		} else {
+			in = append(in, r.bands[i].whole)
+		}
+	}
+	o := r.doc.State.Settings.packing()
+	o.Quick = true
+	placed, err := sheet.Pack(ctx, in, o, nil)
+	switch {
+	case ctx.Err() != nil:
+		return 0, ctx.Err()
+	case err != nil:
+		return 0, refuse("%v", err)
+	}
+	return placed[0].Scale, nil
+}
