@@ -129,8 +129,8 @@ const mostRelaxed = 4000
 // fill, or 0 if they stretch too much, land on themselves, or lie off the grain.
 func (a *attacher) lay(faces []mesh.FaceID, part PartID, cut func(mesh.EdgeID) bool) float64 {
 	p := mesh.NewPatch(a.doc.Mesh, faces, cut)
-	uv, gap := unroll.Unfold(p)
-	if gap > 1e-7*math.Sqrt(p.Area()) {
+	uv, _, ok := unroll.Rigid(p)
+	if !ok {
 		if a.exact() || len(faces) > mostRelaxed || !p.IsDisk() {
 			return 0
 		}
@@ -148,10 +148,10 @@ func (a *attacher) lay(faces []mesh.FaceID, part PartID, cut func(mesh.EdgeID) b
 		return 0
 	}
 	a.state.orient(p, uv, part)
-	d, ok := p.Differentials(uv)
+	d, known := p.Differentials(uv)
 	var off float64 // area that would lie off its grain
 	for i := range d {
-		if !ok[i] {
+		if !known[i] {
 			continue
 		}
 		f := p.Faces[p.TriFace[i]]

@@ -129,4 +129,4 @@ func (s *State) resetCuts(m *mesh.Mesh, faces []mesh.FaceID) {
 
 // sharpEdge is the bend along a swept part above which its strips are laid apart;
 // the facets of a coarse round rod bend less.
-const sharpEdge = 45 * math.Pi / 180
+const sharpEdge = 52 * math.Pi / 180

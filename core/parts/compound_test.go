@@ -88,6 +88,25 @@ func TestPlatesWithBevelledRimsAreNoRing(t *testing.T) {
 	}
 }
 
+// Bevels go whole with a wall or a plate, all round the link: a host that took only some of
+// them would leave steps in the seam.
+func TestBevelsGoWhole(t *testing.T) {
+	const n = 12
+	for _, rows := range []int{1, 2} {
+		m := meshtest.Link(t, n, rows)
+		found := recognise(t, m)
+		if len(found) != 4 {
+			t.Errorf("%d rows: %d parts %v, want two plates and two walls", rows, len(found), kindsOf(found))
+		}
+		ring := 2 * (n + 1) // faces round the link
+		for _, p := range found {
+			if len(p.Faces)%ring != 0 {
+				t.Errorf("%d rows: a %s has %d faces, not whole rows of %d", rows, p.Fit.Kind, len(p.Faces), ring)
+			}
+		}
+	}
+}
+
 // Many walls in one direction are a toothed wheel only if they reach from end to end.
 func TestWallsOfAHouseAreNoTeeth(t *testing.T) {
 	w := meshtest.NewWelder()

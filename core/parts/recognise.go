@@ -140,8 +140,7 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 	}
 	whole, explained := g.whole(set)
 	if explained && whole.Kind != shape.Turned {
-		p, err := g.extrusion(set, whole, progress)
-		return []Part{p}, err
+		return g.extrusion(set, whole, progress)
 	}
 	if !explained && len(set) > 1 && g.plates(set) {
 		var flats []Part
@@ -183,7 +182,7 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		if err != nil {
 			return nil, err
 		}
-		pieces = append(pieces, p)
+		pieces = append(pieces, p...)
 		inPieces += r.area
 		if f.Kind == shape.Cylinder || f.Kind == shape.Torus {
 			inPipes += r.area
@@ -224,16 +223,39 @@ func (g *model) remnant(set []int) shape.Fit {
 }
 
 // extrusion is a region as a part; an extruded one has the planes and cylinders of its
-// section as pieces.
-func (g *model) extrusion(set []int, f shape.Fit, progress func() error) (Part, error) {
+// section as pieces. A flat with nothing but bevels beside it is no extrusion: the bevels
+// may go on round its corners.
+func (g *model) extrusion(set []int, f shape.Fit, progress func() error) ([]Part, error) {
 	if f.Kind == shape.Extruded {
 		pieces, err := g.primitives(set, progress)
-		if err != nil || len(pieces) > 1 {
-			return compound(pieces, together, f), err
+		if err != nil || g.bevelled(pieces) {
+			return pieces, err
+		}
+		if len(pieces) > 1 {
+			return []Part{compound(pieces, together, f)}, nil
 		}
 	}
-	return g.part(set, f), nil
+	return []Part{g.part(set, f)}, nil
 }
+
+// bevelled tells whether parts are a flat and narrow flats beside it.
+func (g *model) bevelled(pieces []Part) bool {
+	var all, most float64
+	for _, p := range pieces {
+		if p.Fit.Kind != shape.Plane {
+			return false
+		}
+		a := partArea(g.mesh, p)
+		all += a
+		most = max(most, a)
+	}
+	return len(pieces) > 1 && most > flatShare*all && all-most < bevelArea*float64(len(pieces)-1)*most
+}
+
+const (
+	flatShare = 0.75 // of a bevelled flat
+	bevelArea = 0.08 // of a bevel, beside the flat
+)
 
 // primitives returns the planes and the cylinders that an extruded set of facets is made
 // of; none if it is made of one.

@@ -7,8 +7,6 @@ import (
 	"runtime"
 	"slices"
 
-	"gonum.org/v1/gonum/spatial/r3"
-
 	"morvek/core/mesh"
 	"morvek/core/parallel"
 	"morvek/core/shape"
@@ -47,7 +45,7 @@ func absorbStrips(m *mesh.Mesh, parts []Part, o Options, detail float64) []Part 
 				until = min(until, max(detail, 1-s.wide[i]/min(s.wide[s.near[i][0].other], s.wide[s.near[i][1].other])))
 			}
 		}
-		if s.curved[h] > curvedShare*s.area[h] && f.Axis != (r3.Vec{}) && f.Kind != shape.Extruded && f.Kind != shape.Turned {
+		if s.curved[h] > curvedShare*s.area[h] && (f.Kind == shape.Cylinder || f.Kind == shape.Cone) {
 			// A wall with much bevel lies flat no more: it is a turned part of several.
 			return shape.AsTurned(shape.Gather(m, unionFaces(parts, grp)), f.Axis, f.Origin), until
 		}
@@ -59,12 +57,14 @@ func absorbStrips(m *mesh.Mesh, parts []Part, o Options, detail float64) []Part 
 type strips struct {
 	*widths
 	mesh   *mesh.Mesh
-	host   []int     // the part each goes with, itself where it stays
-	taken  []bool    // it goes with another
-	curved []float64 // area of curved strips a part has taken
+	host   []int             // the part each goes with, itself where it stays
+	taken  []bool            // it goes with another
+	curved []float64         // area of curved strips a part has taken
+	ends   map[int][2]border // of each strip: where it, or what lies beside it, meets its hosts
 }
 
-// run is strips that follow each other between the same two parts, hosts[0] the first.
+// run is strips that follow each other, and lie beside each other, between the same two
+// parts, hosts[0] the first.
 type run struct {
 	strips []int
 	hosts  [2]int
@@ -72,12 +72,16 @@ type run struct {
 
 // runs returns the strips in runs, the narrowest first.
 func (s *strips) runs() []run {
+	s.ends = map[int][2]border{}
 	hosts := map[int][2]int{}
 	for i, p := range s.parts {
-		washer := (p.Fit.Kind == shape.Cylinder || len(p.Pieces) > 0) && isBand(s.mesh, p.Faces) // its wall, narrow as it is
-		if s.isStrip(i) && !washer {
-			a, b := s.near[i][0].other, s.near[i][1].other
-			hosts[i] = [2]int{min(a, b), max(a, b)}
+		washer := (p.Fit.Kind == shape.Cylinder || len(p.Pieces) > 0 && p.Fit.Kind != shape.Free) && isBand(s.mesh, p.Faces) // its wall, narrow as it is
+		if washer {
+			continue
+		}
+		if a, b, ok := s.between(i); ok {
+			s.ends[i] = [2]border{a, b}
+			hosts[i] = [2]int{min(a.other, b.other), max(a.other, b.other)}
 		}
 	}
 	order := slices.Collect(maps.Keys(hosts))
@@ -112,12 +116,12 @@ func (s *strips) runs() []run {
 	return out
 }
 
-// at returns where a strip meets one of its hosts.
+// at returns where a strip, or what lies beside it, meets one of its hosts.
 func (s *strips) at(i, host int) border {
-	if s.near[i][0].other == host {
-		return s.near[i][0]
+	if s.ends[i][0].other == host {
+		return s.ends[i][0]
 	}
-	return s.near[i][1]
+	return s.ends[i][1]
 }
 
 // chooses tells whether a run goes with its second host, by what most of it would.
@@ -134,15 +138,16 @@ func (s *strips) chooses(r run, o Options) bool {
 	return sum > 0
 }
 
-// absorb gives a run to its host. A plate takes few curved strips before they bend it: then
-// the other host takes the run, or the flat strips go alone.
+// absorb gives a run to its host, the whole of it: half a bevel would leave a step in the
+// seam. A plate takes few curved strips; where it has enough of them the other host takes
+// the run.
 func (s *strips) absorb(r run, second bool) {
 	if s.taken[r.hosts[0]] || s.taken[r.hosts[1]] {
 		return
 	}
-	first := r.hosts[0]
+	h, other := r.hosts[0], r.hosts[1]
 	if second {
-		first = r.hosts[1]
+		h, other = other, h
 	}
 	var bent float64
 	for _, i := range r.strips {
@@ -150,24 +155,21 @@ func (s *strips) absorb(r run, second bool) {
 	}
 	takes := func(h int) bool {
 		k := s.parts[h].Fit.Kind
-		return bent == 0 || isWall(k) && k != shape.Extruded || s.curved[h]+bent <= curvedShare*s.area[h]
+		return bent == 0 || isWall(k) && k != shape.Extruded || s.curved[h]+bent <= bevelShare*s.area[h]
 	}
-	h := first
-	if !takes(h) {
-		h = r.hosts[0] + r.hosts[1] - first
-	}
-	all := takes(h)
-	if !all {
-		h = first
+	if !takes(h) && takes(other) {
+		h = other
 	}
 	for _, i := range r.strips {
-		if a := curvedArea(s.mesh, s.parts[i]); all || a == 0 {
-			s.curved[h] += a
-			s.taken[i] = true
-			s.host[i] = h
-		}
+		s.curved[h] += curvedArea(s.mesh, s.parts[i])
+		s.taken[i] = true
+		s.host[i] = h
 	}
 }
+
+// bevelShare is how much of a part may be curved bevels, which stretch beside it, before
+// more of them go elsewhere.
+const bevelShare = 0.3
 
 // crumbs gives what is small among strips to the one it meets most.
 func (s *strips) crumbs() {
@@ -265,16 +267,58 @@ func (w *widths) narrower(a, b int) int {
 // isStrip tells whether a part is a narrow strip between its two longest neighbours, to
 // both of which it bends the same way.
 func (w *widths) isStrip(i int) bool {
-	near, wide := w.near, w.wide
-	if len(near[i]) < 2 || w.area[i] == 0 || wide[i] > w.narrowest || w.area[i] < 5*wide[i]*wide[i] {
+	if !w.isLong(i) || w.wide[i] > w.narrowest {
 		return false
 	}
-	a, b := near[i][0], near[i][1]
-	if b.length < 0.25*w.rim[i] || a.bend*b.bend <= 0 || !w.isNarrow(wide[i], wide[a.other], wide[b.other]) {
-		return false
-	}
+	a, b := w.near[i][0], w.near[i][1]
 	// The rim of a thin plate, at right angles to both, is none.
-	return max(w.turn(i, a), w.turn(i, b)) <= steepest
+	return w.isNarrow(w.wide[i], w.wide[a.other], w.wide[b.other]) && max(w.turn(i, a), w.turn(i, b)) <= steepest
+}
+
+// isLong tells whether a part runs along between its two longest neighbours, to both of
+// which it bends the same way.
+func (w *widths) isLong(i int) bool {
+	near := w.near[i]
+	return len(near) > 1 && w.area[i] >= 5*w.wide[i]*w.wide[i] && near[1].length >= 0.25*w.rim[i] && near[0].bend*near[1].bend > 0
+}
+
+// mostRows bounds how many strips side by side are one bevel.
+const mostRows = 8
+
+// between returns where a strip meets the two parts it lies between or, if it is one row of
+// a bevel of several, where its outer rows do; ok is false for what is no strip.
+func (w *widths) between(i int) (a, b border, ok bool) {
+	if !w.isLong(i) {
+		return a, b, false
+	}
+	wide, sign, rows := w.wide[i], w.near[i][0].bend, 1
+	var ends [2]border
+	from := [2]int{i, i}
+	for k := range ends {
+		ends[k] = w.near[i][k]
+		for at := i; rows < mostRows; rows++ {
+			next := ends[k].other
+			if !w.isLong(next) || next == i || w.wide[next] > 2*w.wide[i] || w.wide[i] > 2*w.wide[next] || w.near[next][0].bend*sign <= 0 {
+				break
+			}
+			on := -1
+			for j := range 2 {
+				if w.near[next][j].other == at {
+					on = 1 - j
+				}
+			}
+			if on < 0 {
+				break
+			}
+			wide += w.wide[next]
+			at, ends[k], from[k] = next, w.near[next][on], next
+		}
+	}
+	if ends[0].other == ends[1].other || wide > w.narrowest {
+		return a, b, false
+	}
+	ok = w.isNarrow(wide, w.wide[ends[0].other], w.wide[ends[1].other]) && max(w.turn(from[0], ends[0]), w.turn(from[1], ends[1])) <= steepest
+	return ends[0], ends[1], ok
 }
 
 // isNarrow tells whether a strip is narrow beside its neighbours: half as wide as the

@@ -2,6 +2,7 @@ package unroll
 
 import (
 	"container/heap"
+	"math"
 
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
@@ -14,7 +15,11 @@ import (
 // returns the mean place of each vertex with the largest distance between two
 // places of one vertex in model units: zero up to rounding on developable
 // patches.
-func Unfold(p *mesh.Patch) (uv []r2.Vec, gap float64) {
+func Unfold(p *mesh.Patch) (uv []r2.Vec, gap float64) { return unfold(p, make([]int32, len(p.Faces))) }
+
+// unfold goes over faces of level 0 first, then from level to level, at last within the
+// others; the distance is that at the corners of level 0.
+func unfold(p *mesh.Patch, level []int32) (uv []r2.Vec, gap float64) {
 	uv = make([]r2.Vec, len(p.Pos))
 	if len(p.Tris) == 0 {
 		return uv, 0
@@ -24,18 +29,27 @@ func Unfold(p *mesh.Patch) (uv []r2.Vec, gap float64) {
 	done := make([]bool, len(p.Tris))
 	seed := 0
 	for i, t := range p.Tris {
-		if area(p, t) > area(p, p.Tris[seed]) {
+		if a, b := level[p.TriFace[i]] == 0, level[p.TriFace[seed]] == 0; a && !b || a == b && area(p, t) > area(p, p.Tris[seed]) {
 			seed = i
 		}
 	}
 	place[seed] = own(p, p.Tris[seed])
 	q := &hinges{}
+	rank := func(i, k int32) int8 {
+		switch a, b := level[p.TriFace[i]], level[p.TriFace[k]]; {
+		case a == 0 && b == 0, p.TriFace[i] == p.TriFace[k]:
+			return 0
+		case a != b:
+			return 1
+		}
+		return 2
+	}
 	open := func(i int32) {
 		done[i] = true
 		for k := range 3 {
 			if o := across[i][k]; o.tri >= 0 && !done[o.tri] {
 				a, b := p.Tris[i][k], p.Tris[i][(k+1)%3]
-				heap.Push(q, hinge{r3.Norm(r3.Sub(p.Pos[a], p.Pos[b])), i, o.tri, int8(k), o.side})
+				heap.Push(q, hinge{rank(i, o.tri), r3.Norm(r3.Sub(p.Pos[a], p.Pos[b])), i, o.tri, int8(k), o.side})
 			}
 		}
 	}
@@ -54,8 +68,20 @@ func Unfold(p *mesh.Patch) (uv []r2.Vec, gap float64) {
 		open(h.to)
 	}
 	count := make([]float64, len(p.Pos))
+	lowest := make([]int32, len(p.Pos)) // level that says where a vertex is
+	for v := range lowest {
+		lowest[v] = math.MaxInt32
+	}
+	for i, t := range p.Tris {
+		for _, v := range t {
+			lowest[v] = min(lowest[v], level[p.TriFace[i]])
+		}
+	}
 	for i, t := range p.Tris {
 		for k, v := range t {
+			if level[p.TriFace[i]] > lowest[v] {
+				continue
+			}
 			uv[v] = r2.Add(uv[v], place[i][k])
 			count[v]++
 		}
@@ -66,6 +92,9 @@ func Unfold(p *mesh.Patch) (uv []r2.Vec, gap float64) {
 		}
 	}
 	for i, t := range p.Tris {
+		if level[p.TriFace[i]] > 0 {
+			continue
+		}
 		for k, v := range t {
 			gap = max(gap, 2*r2.Norm(r2.Sub(place[i][k], uv[v])))
 		}
@@ -128,6 +157,7 @@ func triangleNeighbours(p *mesh.Patch) [][3]neighbour {
 }
 
 type hinge struct {
+	rank             int8 // what is laid first
 	length           float64
 	from, to         int32
 	fromSide, toSide int8
@@ -137,6 +167,9 @@ type hinges []hinge
 
 func (h hinges) Len() int { return len(h) }
 func (h hinges) Less(i, j int) bool {
+	if h[i].rank != h[j].rank {
+		return h[i].rank < h[j].rank
+	}
 	if h[i].length != h[j].length {
 		return h[i].length > h[j].length
 	}

@@ -40,11 +40,11 @@ func Unroll(ctx context.Context, p *mesh.Patch, fit shape.Fit, s flatten.Setting
 			return Result{UV: uv, Method: "plane"}, nil
 		}
 	}
-	uv, gap := Unfold(p)
-	size := math.Sqrt(p.Area())
-	if gap <= closed*size {
+	uv, gap, ok := Rigid(p)
+	if ok {
 		return Result{UV: uv, Method: "unfolded", Gap: gap}, nil
 	}
+	size := math.Sqrt(p.Area())
 	straight, isWall := wall(p, fit)
 	if isWall {
 		if _, angular := p.Stretch(straight); angular <= wallStretch {
@@ -102,8 +102,8 @@ func LiesFlat(p *mesh.Patch, fit shape.Fit) bool {
 	if _, ok := wall(p, fit); ok {
 		return true
 	}
-	uv, gap := Unfold(p)
-	return gap <= repairable*math.Sqrt(p.Area()) && flatten.Flips(p, uv) == 0
+	uv, gap, ok := Rigid(p)
+	return ok || gap <= repairable*math.Sqrt(p.Area()) && flatten.Flips(p, uv) == 0
 }
 
 // isFlat tells whether all of a patch lies in one plane, its noise aside; a plate
