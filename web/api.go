@@ -124,7 +124,7 @@ func newMeta(o *session.Opened) metaView {
 
 // grainWords says what the grain of a part is.
 func grainWords(g flow.Grain) string {
-	words, ok := map[flow.Mode]string{flow.Along: "along its axis", flow.Around: "around its axis", flow.Toward: "in one direction"}[g.Mode]
+	words, ok := map[flow.Mode]string{flow.Along: "along its axis", flow.Around: "around its axis", flow.Toward: "in one direction", flow.Walls: "along each of its walls"}[g.Mode]
 	switch {
 	case !ok:
 		return "no grain"

@@ -27,6 +27,9 @@ func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 	case shape.Cylinder:
 		return LoopGrain(m, faces, fit)
 	case shape.Extruded:
+		if g, ok := bandGrain(m, faces); ok {
+			return g
+		}
 		g, _ := AxisGrain(fit, extrusionMode(m, faces, fit.Axis))
 		return g
 	case shape.Plane:
@@ -36,6 +39,10 @@ func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 	case shape.Swept, shape.Torus:
 		g, _ := AxisGrain(fit, Along)
 		return g
+	case shape.Free, shape.Box:
+		if g, ok := wallsGrain(m, faces); ok {
+			return g
+		}
 	}
 	return Grain{}
 }

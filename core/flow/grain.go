@@ -19,6 +19,7 @@ const (
 	Along  Mode = "along"  // along the axis of the shape
 	Around Mode = "around" // around the axis
 	Toward Mode = "toward" // toward a direction in space, or along a picked chain
+	Walls  Mode = "walls"  // on each flat wall along its own long edges
 )
 
 // Grain is the wished direction of texture on a part, a line unless it has a sense.
@@ -27,6 +28,7 @@ type Grain struct {
 	Axis   r3.Vec   `json:"axis"`            // axis of the shape, or the direction for Toward
 	Origin r3.Vec   `json:"origin,omitzero"` // a point on the axis
 	Path   []r3.Vec `json:"path,omitempty"`  // a polyline the axis bends along; where it has one, Axis is its mean direction
+	Walls  []Wall   `json:"walls,omitempty"` // of Walls, the largest first
 	Sense  bool     `json:"sense,omitempty"` // it goes one way only: to the right on the sheet, or up
 }
 
@@ -37,6 +39,9 @@ func (g Grain) At(c, n r3.Vec) (d r3.Vec, ok bool) {
 		return d, false
 	}
 	axis, origin := g.axisAt(c)
+	if g.Mode == Walls {
+		axis = g.wall(n)
+	}
 	out := r3.Sub(c, origin)
 	far := r3.Norm(out)
 	out = r3.Sub(out, r3.Scale(r3.Dot(out, axis), axis))

@@ -40,27 +40,32 @@ const (
 )
 
 // score rates a plan: the logarithm of the area all shells gain, less the price of the
-// pieces it adds.
+// pieces it adds and of what lies off its grain.
 func (r *ruling) score(plan map[int]laneCut) float64 {
 	side, _ := r.need(plan)
 	return -2*math.Log(side) - r.price(plan)
 }
 
 // price is what a plan must bring, as a share of area, for the pieces it adds and the seam
-// it puts in view: the dial goes from fewer pieces to more of them.
+// it puts in view, the dial going from fewer pieces to more of them, and for what lies off
+// its grain.
 func (r *ruling) price(plan map[int]laneCut) float64 {
-	extra, seen := 0, 0.0
-	for i := range r.bands { // in order, for the sum to be the same each time
+	extra, seen, off := 0, 0.0, 0.0
+	for i, b := range r.bands { // in order, for the sum to be the same each time
 		if c, ok := plan[i]; ok {
 			extra += len(c.areas) - 1
 			seen += c.seen
+			off += c.off
+		} else {
+			off += b.off
 		}
 	}
-	return math.Pow(8, -r.doc.State.Settings.Dial) * (piecePrice*float64(extra)/float64(len(r.bands)+20) + seenPrice*seen/math.Sqrt(r.area))
+	return offPrice*off/r.area + math.Pow(8, -r.doc.State.Settings.Dial)*(piecePrice*float64(extra)/float64(len(r.bands)+20)+seenPrice*seen/math.Sqrt(r.area))
 }
 
 const (
 	piecePrice = 0.8  // for as many pieces more as there are
+	offPrice   = 0.4  // for all of it lying off its grain
 	seenPrice  = 0.45 // for a seam in full view as long as the side of all area
 )
 
@@ -99,10 +104,10 @@ func (r *ruling) choose(ctx context.Context, progress func(float64)) ([]laneCut,
 			plan, best = try, s
 		}
 	}
-	// Bands that fill little of their box, the most wasteful first.
+	// Bands that fill little of their box or lie off their grain, the most wasteful first.
 	waste := func(g []int) float64 {
 		b := r.bands[g[0]]
-		return float64(len(g)) * (b.size.X*b.size.Y - b.area)
+		return float64(len(g)) * (b.size.X*b.size.Y - b.area + b.off)
 	}
 	slices.SortStableFunc(groups, func(a, b []int) int { return cmp.Compare(float32(waste(b)), float32(waste(a))) })
 	for k, g := range groups {

@@ -2,10 +2,13 @@ package layout
 
 import (
 	"context"
+	"math"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/planar"
 	"morvek/core/seam"
@@ -28,8 +31,9 @@ type band struct {
 	laid  laid
 	area  float64
 	size  r2.Vec
-	still bool // a stack wants it whole
-	like  int  // the first shell that is its repeat
+	still bool    // a stack wants it whole
+	like  int     // the first shell that is its repeat
+	off   float64 // area that lies off its grain
 
 	weight float64
 	lane   *seam.Lane
@@ -45,6 +49,7 @@ type laneCut struct {
 	areas []float64
 	sizes []r2.Vec
 	seen  float64 // length of the edges, weighted by exposure
+	off   float64 // area that lies off its grain
 
 	pieces []sheet.Shell
 }
@@ -80,6 +85,7 @@ func (d *Document) ruling(ctx context.Context) (*ruling, error) {
 				first[root] = k
 			}
 		}
+		b.off = w * w * r.offGrain(l.patch, l.uv)
 		b.whole = r.shell(&b, l.patch, scaled(l.uv, w))
 		r.bands = append(r.bands, b)
 		r.area += b.area
@@ -114,7 +120,7 @@ func (r *ruling) cut(i, n int) laneCut {
 // lane measures a shell along, nil for what has no ends.
 func (r *ruling) lane(b *band) *seam.Lane {
 	if b.lane == nil && r.doc.Exposure().Prepare(r.ctx, b.faces, nil) == nil {
-		b.lane = seam.NewLane(b.laid.patch, b.laid.uv)
+		b.lane = seam.NewLane(b.laid.patch, b.laid.uv, r.wishes(b.laid.patch, b.laid.uv))
 	}
 	return b.lane
 }
@@ -146,10 +152,49 @@ func (r *ruling) measure(c *laneCut) {
 		c.pieces = append(c.pieces, r.shell(b, p, uv))
 		c.areas = append(c.areas, p.Area()*b.weight*b.weight)
 		c.sizes = append(c.sizes, planar.Bounds(uv...).Size())
+		c.off += b.weight * b.weight * r.offGrain(p, uv)
 	}
 	if len(c.areas) < 2 {
 		*c = laneCut{band: c.band}
 	}
+}
+
+// eachWish visits the triangles of a patch whose part wishes a direction.
+func (r *ruling) eachWish(p *mesh.Patch, uv []r2.Vec, visit func(face int32, d mesh.Differential, wish, normal r3.Vec)) {
+	m, s := r.doc.Mesh, r.doc.State
+	d, ok := p.Differentials(uv)
+	for i := range d {
+		if f := p.Faces[p.TriFace[i]]; ok[i] {
+			n := m.FaceNormals()[f]
+			if w, has := s.grain(int(s.FacePart[f])).At(m.FaceCentre(f), n); has {
+				visit(p.TriFace[i], d[i], w, n)
+			}
+		}
+	}
+}
+
+// wishes returns the direction on the sheet that each face wishes, NaN for none.
+func (r *ruling) wishes(p *mesh.Patch, uv []r2.Vec) []float64 {
+	out := make([]float64, len(p.Faces))
+	for f := range out {
+		out[f] = math.NaN()
+	}
+	r.eachWish(p, uv, func(f int32, d mesh.Differential, w, _ r3.Vec) {
+		q := d.Push(w)
+		out[f] = math.Atan2(q.Y, q.X)
+	})
+	return out
+}
+
+// offGrain is the area of a shell that lies off its grain by more than anybody overlooks.
+func (r *ruling) offGrain(p *mesh.Patch, uv []r2.Vec) (area float64) {
+	const overlooked = 10 * math.Pi / 180
+	r.eachWish(p, uv, func(_ int32, d mesh.Differential, w, n r3.Vec) {
+		if flow.Error(w, false, r.doc.State.Settings.Flow(), d, n) > overlooked {
+			area += d.Area
+		}
+	})
+	return area
 }
 
 // divided cuts shells and turns what comes of them along its grain.

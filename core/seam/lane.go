@@ -18,6 +18,9 @@ type Lane struct {
 
 	patch *mesh.Patch
 	uv    []r2.Vec
+	grain []float64 // wished direction of each face on the sheet, radians, NaN for none
+	bends bool      // it is measured along its bend
+	costs *[slots][slots + 1]float64
 	along []float64 // of each face, 0 at one end
 	side  []int8    // of each vertex: 0 inside, left or right on the rim, hole on the rim of a hole
 	hole  []int32   // which hole, per vertex
@@ -32,17 +35,18 @@ const (
 // bandFill is the share of its box below which a shell is a curved band.
 const bandFill = 0.55
 
-// NewLane measures a shell; uv is its map at true scale. It is nil for what closes on
-// itself.
-func NewLane(p *mesh.Patch, uv []r2.Vec) *Lane {
-	l := &Lane{patch: p, uv: uv, side: make([]int8, len(p.Pos)), hole: make([]int32, len(p.Pos))}
+// NewLane measures a shell; uv is its map at true scale, grain the direction on the sheet
+// that each face wishes, in radians, NaN for none, and nil where no face does. It is nil for
+// what closes on itself.
+func NewLane(p *mesh.Patch, uv []r2.Vec, grain []float64) *Lane {
+	l := &Lane{patch: p, uv: uv, grain: grain, side: make([]int8, len(p.Pos)), hole: make([]int32, len(p.Pos))}
 	borders := p.Borders()
 	if len(borders) == 0 || len(p.Faces) < 2 {
 		return nil
 	}
 	size := planar.Bounds(uv...).Size()
 	area := p.Area()
-	if area >= bandFill*size.X*size.Y {
+	if area >= bandFill*size.X*size.Y && !l.turns() {
 		l.straight(size.Y > size.X)
 	} else {
 		l.bent()
@@ -76,6 +80,7 @@ func (l *Lane) straight(onV bool) {
 
 // bent measures along the surface, between the two faces that are furthest apart.
 func (l *Lane) bent() {
+	l.bends = true
 	a := furthest(l.patch, reach(l.patch, 0))
 	da := reach(l.patch, a)
 	b := furthest(l.patch, da)
@@ -128,12 +133,12 @@ func (l *Lane) sides(borders [][]int32) {
 	}
 }
 
-// Divide returns the edges that part a lane in n pieces of about equal length, one list
-// for each cut: the straightest ways across near the places that are asked for, among
-// these the least costly. A cut that would have to zigzag is left out.
+// Divide returns the edges that part a lane in n pieces, one list for each cut: the
+// straightest ways across near the places that suit it, among these the least costly. The
+// pieces are about equally long but where it bends. A cut that would have to zigzag is left
+// out.
 func (l *Lane) Divide(n int, cost Cost) (cuts [][]mesh.EdgeID) {
-	for i := 1; i < n; i++ {
-		at := l.Length * float64(i) / float64(n)
+	for _, at := range l.places(n) {
 		for _, share := range []float64{0.12, 0.35} { // of the length of a piece
 			if cut := l.across(at, share*l.Length/float64(n), cost); cut != nil {
 				cuts = append(cuts, cut)

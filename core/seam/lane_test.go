@@ -55,7 +55,7 @@ func TestStripsAreDividedStraightAcross(t *testing.T) {
 		m := w.Mesh(t)
 		p := meshtest.Whole(m)
 		for n := 2; n <= 6; n++ {
-			cuts := seam.NewLane(p, flatOf(p)).Divide(n, plain)
+			cuts := seam.NewLane(p, flatOf(p), nil).Divide(n, plain)
 			areas := pieces(m, cuts)
 			if len(areas) != n {
 				t.Fatalf("divided in %d, %d pieces came of it", n, len(areas))
@@ -84,7 +84,7 @@ func TestBandsAreDividedAlongTheirBend(t *testing.T) {
 	}
 	m := band(1.5 * math.Pi)
 	p := meshtest.Whole(m)
-	l := seam.NewLane(p, flatOf(p))
+	l := seam.NewLane(p, flatOf(p), nil)
 	if want := 1.5 * math.Pi * 10.5; math.Abs(l.Length-want) > 0.05*want {
 		t.Errorf("a band %g long measures %g", want, l.Length)
 	}
@@ -105,7 +105,7 @@ func TestBandsAreDividedAlongTheirBend(t *testing.T) {
 	}
 	m = ring.Mesh(t)
 	p = meshtest.Whole(m)
-	areas := pieces(m, seam.NewLane(p, flatOf(p)).Divide(2, plain))
+	areas := pieces(m, seam.NewLane(p, flatOf(p), nil).Divide(2, plain))
 	if len(areas) != 2 || math.Abs(areas[0]-areas[1]) > 0.25*areas[0] {
 		t.Errorf("halves of a ring have areas %g", areas)
 	}
@@ -120,7 +120,7 @@ func TestLanesHeedCost(t *testing.T) {
 		h := m.EdgeHalf(e)
 		return math.Abs(m.Points[m.From(h)].X-6) < 0.1 && math.Abs(m.Points[m.To(h)].X-6) < 0.1
 	}
-	l := seam.NewLane(p, uv)
+	l := seam.NewLane(p, uv, nil)
 	cuts := l.Divide(2, func(e mesh.EdgeID) float64 {
 		if middle(e) {
 			return math.Inf(1)
@@ -133,7 +133,7 @@ func TestLanesHeedCost(t *testing.T) {
 	if cuts := l.Divide(3, func(mesh.EdgeID) float64 { return math.Inf(1) }); len(cuts) > 0 {
 		t.Errorf("everything is forbidden, yet it cuts %v", cuts)
 	}
-	if l := seam.NewLane(meshtest.Whole(meshtest.Prism(t, 1, meshtest.Circle(1, 8)...)), make([]r2.Vec, 16)); l != nil {
+	if l := seam.NewLane(meshtest.Whole(meshtest.Prism(t, 1, meshtest.Circle(1, 8)...)), make([]r2.Vec, 16), nil); l != nil {
 		t.Error("a closed surface has no lanes")
 	}
 }
