@@ -154,6 +154,10 @@ func wallSize(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) (long, round float
 	return long, area / long
 }
 
+// hardly is the share of its rim that may run across for the way of the rim to decide,
+// whatever the box of a plate: a tall trapezoid still lies on its base.
+const hardly = 0.03
+
 // prevailing returns the direction in space in which most edge length of a
 // plate runs, the longer way of the plate if both ways across are alike.
 func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
@@ -180,6 +184,18 @@ func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
 		return r3.Vec{}, false
 	}
 	s, c := math.Sincos(angle)
+	var along, across float64 // length of rim within 3° of the direction, and of a quarter turn on
+	for _, e := range edges {
+		if l := r2.Norm(e.d); e.weight == 1 && l > 0 {
+			x, y := math.Abs(c*e.d.X+s*e.d.Y)/l, math.Abs(-s*e.d.X+c*e.d.Y)/l
+			switch slant := math.Sin(3 * math.Pi / 180); {
+			case y < slant:
+				along += l
+			case x < slant:
+				across += l
+			}
+		}
+	}
 	for _, f := range faces {
 		for _, p := range m.FacePoints(f) {
 			x, y := r3.Dot(m.Points[p], u), r3.Dot(m.Points[p], v)
@@ -188,7 +204,12 @@ func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
 			box[1] = r2.Vec{X: max(box[1].X, q.X), Y: max(box[1].Y, q.Y)}
 		}
 	}
-	if size := r2.Sub(box[1], box[0]); size.Y > size.X*(1+1e-6) {
+	size := r2.Sub(box[1], box[0])
+	turned := size.Y > size.X*(1+1e-6)
+	if min(along, across) < hardly*max(along, across) {
+		turned = across > along
+	}
+	if turned {
 		s, c = c, -s // a quarter turn on
 	}
 	return r3.Add(r3.Scale(c, u), r3.Scale(s, v)), true

@@ -117,7 +117,10 @@ func fill(p *mesh.Patch, faceOf []int32, side []int8, free []float64, came []int
 const unseen = -2
 
 // reach returns the distance over the faces, centre to centre, from one face.
-func reach(p *mesh.Patch, from int) []float64 {
+func reach(p *mesh.Patch, from int) []float64 { return reachFrom(p, []way{{int32(from), 0}}) }
+
+// reachFrom starts at several faces, each with a distance of its own.
+func reachFrom(p *mesh.Patch, from []way) []float64 {
 	const far = 1e300
 	d := make([]float64, len(p.Faces))
 	for i := range d {
@@ -128,9 +131,14 @@ func reach(p *mesh.Patch, from int) []float64 {
 	for f, id := range p.Faces {
 		centre[f] = p.Mesh.FaceCentre(id)
 	}
-	d[from] = 0
 	step := 1e-6 * math.Sqrt(p.Area()/float64(len(p.Faces))) // faces may have one centre and still be apart
-	q := &ways{{int32(from), 0}}
+	q := &ways{}
+	for _, w := range from {
+		if w.cost < d[w.at] {
+			d[w.at] = w.cost
+			heap.Push(q, w)
+		}
+	}
 	for q.Len() > 0 {
 		w := heap.Pop(q).(way)
 		if w.cost > d[w.at] {

@@ -49,7 +49,7 @@ func NewLane(p *mesh.Patch, uv []r2.Vec, grain []float64) *Lane {
 	if area >= bandFill*size.X*size.Y && !l.turns() {
 		l.straight(size.Y > size.X)
 	} else {
-		l.bent()
+		l.bent(borders)
 	}
 	l.Width = area / math.Max(l.Length, 1e-300)
 	l.sides(borders)
@@ -78,17 +78,25 @@ func (l *Lane) straight(onV bool) {
 	}
 }
 
-// bent measures along the surface, between the two faces that are furthest apart.
-func (l *Lane) bent() {
+// bent measures along the surface, between its two ends or, if it has none, the two faces
+// that are furthest apart.
+func (l *Lane) bent(borders [][]int32) {
 	l.bends = true
-	a := furthest(l.patch, reach(l.patch, 0))
-	da := reach(l.patch, a)
-	b := furthest(l.patch, da)
-	db := reach(l.patch, b)
-	l.Length = da[b]
+	var da, db []float64
+	if a, b := ends(l.patch, borders); a != nil {
+		da, db = fromRim(l.patch, a), fromRim(l.patch, b)
+	} else {
+		a := furthest(l.patch, reach(l.patch, 0))
+		da = reach(l.patch, a)
+		db = reach(l.patch, furthest(l.patch, da))
+	}
 	l.along = make([]float64, len(da))
 	for f := range da {
-		l.along[f] = (da[f] - db[f] + l.Length) / 2
+		l.Length += (da[f] + db[f]) * l.area(f)
+	}
+	l.Length /= l.patch.Area()
+	for f := range da {
+		l.along[f] = l.Length * da[f] / max(da[f]+db[f], 1e-300)
 	}
 }
 

@@ -1,0 +1,207 @@
+package seam
+
+import (
+	"math"
+
+	"gonum.org/v1/gonum/spatial/r2"
+)
+
+// A lane that bends is looked at in slots along it, in directions modulo a half turn.
+const (
+	slots      = 36
+	directions = 72
+)
+
+// What a piece of a bent lane costs beside its own area: the empty part of its box, what
+// lies off its grain, and being longer or shorter than the others.
+const (
+	emptyCost   = 0.5
+	offCost     = 1
+	unevenCost  = 0.03
+	offBy       = 3 // directions, 2.5° each
+	leastPiece  = 0.35
+	betterShare = 0.05 // of all area, for places other than equal ones
+)
+
+// turns tells whether the grain of a shell turns so much that it is laid along its bends.
+func (l *Lane) turns() bool {
+	if l.grain == nil {
+		return false
+	}
+	s := newSlot()
+	var all float64
+	for f := range l.patch.Faces {
+		a := l.area(f)
+		s.wish(l.grain[f], a)
+		all += a
+	}
+	_, off := s.grainOff()
+	return off > 0.15*all
+}
+
+// places returns where a lane is cut into n pieces: evenly, or where a bent one leaves
+// pieces that fill their boxes and have one grain.
+func (l *Lane) places(n int) []float64 {
+	even := make([]float64, 0, n-1)
+	for i := 1; i < n; i++ {
+		even = append(even, l.Length*float64(i)/float64(n))
+	}
+	if !l.bends || n > slots/3 {
+		return even
+	}
+	if l.costs == nil {
+		l.costs = l.slotCosts()
+	}
+	uneven := func(from, to int) float64 {
+		x := float64((to-from)*n)/slots - 1
+		if x < leastPiece-1 {
+			return math.Inf(1)
+		}
+		return unevenCost * x * x
+	}
+	// The cheapest way to have k pieces up to each slot.
+	var total float64
+	best := make([][slots + 1]float64, n+1)
+	from := make([][slots + 1]int, n+1)
+	for k := range best {
+		for s := range best[k] {
+			best[k][s] = math.Inf(1)
+		}
+	}
+	best[0][0] = 0
+	for k := 1; k <= n; k++ {
+		for to := 1; to <= slots; to++ {
+			for at := range to {
+				if c := best[k-1][at] + l.costs[at][to] + uneven(at, to); c < best[k][to]-1e-12 {
+					best[k][to], from[k][to] = c, at
+				}
+			}
+		}
+	}
+	for i := range n { // as even as slots allow
+		total += l.costs[i*slots/n][(i+1)*slots/n]
+	}
+	if !(best[n][slots] < total-betterShare) {
+		return even
+	}
+	at := make([]float64, n-1)
+	for k, s := n, slots; k > 1; k-- {
+		s = from[k][s]
+		at[k-2] = l.Length * float64(s) / slots
+	}
+	return at
+}
+
+// slotCosts returns what a piece from one slot to another costs, as a share of all area.
+func (l *Lane) slotCosts() *[slots][slots + 1]float64 {
+	each := make([]*slot, slots)
+	for k := range each {
+		each[k] = newSlot()
+	}
+	var all float64
+	for f := range l.patch.Faces {
+		s := each[min(slots-1, max(0, int(l.along[f]/l.Length*slots)))]
+		a := l.area(f)
+		all += a
+		s.area += a
+		if l.grain != nil {
+			s.wish(l.grain[f], a)
+		}
+		for _, v := range l.patch.CornerVert[l.patch.FaceStart[f]:l.patch.FaceStart[f+1]] {
+			s.reach(l.uv[v])
+		}
+	}
+	var out [slots][slots + 1]float64
+	for from := range slots {
+		piece := newSlot()
+		for to := from; to < slots; to++ {
+			piece.add(each[to])
+			box, off := piece.box()
+			out[from][to+1] = (emptyCost*max(0, box-piece.area) + offCost*off) / all
+		}
+	}
+	return &out
+}
+
+func (l *Lane) area(f int) float64 { return l.patch.Mesh.FaceAreas()[l.patch.Faces[f]] }
+
+// slot is a part of a lane: its area, by the direction of its grain, and how far it reaches.
+type slot struct {
+	area   float64
+	wished [directions]float64
+	lo, hi [directions]float64
+}
+
+var axes = func() (out [directions]r2.Vec) {
+	for k := range out {
+		s, c := math.Sincos(math.Pi * float64(k) / directions)
+		out[k] = r2.Vec{X: c, Y: s}
+	}
+	return out
+}()
+
+func newSlot() *slot {
+	s := new(slot)
+	for k := range s.lo {
+		s.lo[k], s.hi[k] = math.Inf(1), math.Inf(-1)
+	}
+	return s
+}
+
+func (s *slot) reach(q r2.Vec) {
+	for k, a := range axes {
+		d := r2.Dot(a, q)
+		s.lo[k], s.hi[k] = min(s.lo[k], d), max(s.hi[k], d)
+	}
+}
+
+func (s *slot) wish(angle, area float64) {
+	if !math.IsNaN(angle) {
+		k := int(math.Round(angle / math.Pi * directions))
+		s.wished[(k%directions+directions)%directions] += area
+	}
+}
+
+func (s *slot) add(o *slot) {
+	s.area += o.area
+	for k := range s.lo {
+		s.lo[k], s.hi[k] = min(s.lo[k], o.lo[k]), max(s.hi[k], o.hi[k])
+		s.wished[k] += o.wished[k]
+	}
+}
+
+// grainOff returns the direction that most of the grain has, and the area that is off it;
+// -1 where there is none.
+func (s *slot) grainOff() (best int, off float64) {
+	best = -1
+	var all, most float64
+	for k, a := range s.wished {
+		all += a
+		near := a
+		for j := 1; j <= offBy; j++ {
+			near += s.wished[(k+j)%directions] + s.wished[(k+directions-j)%directions]
+		}
+		if near > most*(1+1e-9) {
+			best, most = k, near
+		}
+	}
+	return best, all - most
+}
+
+// box returns the area of the box a piece lies in, turned to its grain or, without one,
+// as suits it, and the area off the grain.
+func (s *slot) box() (area, off float64) {
+	k, off := s.grainOff()
+	size := func(k int) float64 {
+		m := (k + directions/2) % directions
+		return max(0, s.hi[k]-s.lo[k]) * max(0, s.hi[m]-s.lo[m])
+	}
+	if k >= 0 {
+		return size(k), off
+	}
+	area = math.Inf(1)
+	for k := range directions / 2 {
+		area = min(area, size(k))
+	}
+	return area, 0
+}
