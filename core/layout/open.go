@@ -146,7 +146,11 @@ func (s *State) isClosed(m *mesh.Mesh, r piece, spared func(mesh.EdgeID) bool) (
 	if isSheet(fit.Kind) {
 		if corners = seam.Corners(p, spared); len(corners) > 0 {
 			own := set(corners)
-			p = mesh.NewPatch(m, r.faces, func(e mesh.EdgeID) bool { return own[e] || s.Cut[e] })
+			open := mesh.NewPatch(m, r.faces, func(e mesh.EdgeID) bool { return own[e] || s.Cut[e] })
+			if !unroll.LiesRigid(open) && unroll.LiesRigid(p) {
+				return false, nil // as round the inner corners of a frame, whose bevels would come apart
+			}
+			p = open
 		}
 	}
 	if p.IsDisk() {

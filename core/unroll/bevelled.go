@@ -17,9 +17,9 @@ func Rigid(p *mesh.Patch) (uv []r2.Vec, gap float64, ok bool) {
 	if uv, gap = Unfold(p); gap <= closed*math.Sqrt(p.Area()) {
 		return uv, gap, true
 	}
-	for _, smooth := range []float64{20 * math.Pi / 180, 4 * math.Pi / 180} { // chamfers, fillets
-		level, share := levels(p, smooth)
-		if share < wallShare || share == 1 {
+	for _, b := range []bevels{{20, 0.4, 0.45}, {4, 0.4, 0.45}, {20, 1, 0.3}} { // chamfers, fillets, chamfers of a narrow rim
+		level, share := b.levels(p)
+		if share < b.walls || share > 1-1e-9 {
 			continue
 		}
 		uv, gap := unfold(p, level)
@@ -33,18 +33,32 @@ func Rigid(p *mesh.Patch) (uv []r2.Vec, gap float64, ok bool) {
 	return uv, gap, false
 }
 
+// LiesRigid tells whether a patch lies flat, without stretch but in its bevels and without
+// landing on itself.
+func LiesRigid(p *mesh.Patch) bool {
+	uv, _, ok := Rigid(p)
+	return ok && flatten.Flips(p, uv) == 0 && !Tangled(p, uv)
+}
+
+// bevels says what counts as bevels and as walls.
+type bevels struct {
+	smooth float64 // bends up to this are within one of them, degrees
+	width  float64 // of a bevel, in widths of the widest wall; 1: all but the largest
+	walls  float64 // share of the area that walls have at the least
+}
+
 const (
-	wallShare    = 0.45 // of the area, for the rest to be bevels
 	bevelStretch = 1.03 // L² of walls and bevels together
-	bevelWidth   = 0.4  // of the widest wall
+	bevelBend    = 70   // degrees, above which it is a flange
 )
 
 // levels numbers the faces of a patch by how many bends are between them and a wall, which
 // has 0; walls are what is smooth and wide, and share is what they have of the area.
-func levels(p *mesh.Patch, smooth float64) (level []int32, share float64) {
+func (b bevels) levels(p *mesh.Patch) (level []int32, share float64) {
 	m := p.Mesh
 	faceOf := p.CornerFaces()
-	sharp := func(c int32) bool { return math.Abs(m.Dihedral(m.Edge(p.Corner[c]))) > smooth }
+	bend := func(c int32) float64 { return math.Abs(m.Dihedral(m.Edge(p.Corner[c]))) * 180 / math.Pi }
+	sharp := func(c int32) bool { return bend(c) > b.smooth }
 	// spread numbers all that hangs on to some faces.
 	spread := func(from, id []int32, n int32, over func(c int32) bool) []int32 {
 		for k := 0; k < len(from); k++ {
@@ -63,6 +77,7 @@ func levels(p *mesh.Patch, smooth float64) (level []int32, share float64) {
 	var sets [][]int32
 	var areas, widths []float64
 	var total, widest, most float64
+	largest := 0
 	for f := range of {
 		if of[f] >= 0 {
 			continue
@@ -81,13 +96,13 @@ func levels(p *mesh.Patch, smooth float64) (level []int32, share float64) {
 		}
 		sets, areas, widths = append(sets, set), append(areas, area), append(widths, 2*area/max(rim, 1e-300))
 		if total += area; area > most {
-			most, widest = area, widths[n]
+			largest, most, widest = int(n), area, widths[n]
 		}
 	}
 	level = none(len(p.Faces))
 	var front []int32
 	for i, set := range sets {
-		if widths[i] > bevelWidth*widest {
+		if i == largest || b.width < 1 && widths[i] > b.width*widest {
 			share += areas[i] / total
 			for _, f := range set {
 				level[f] = 0
@@ -96,7 +111,7 @@ func levels(p *mesh.Patch, smooth float64) (level []int32, share float64) {
 		}
 	}
 	for n := int32(1); len(front) > 0; n++ {
-		reached := spread(front, level, n, sharp)
+		reached := spread(front, level, n, func(c int32) bool { return sharp(c) && bend(c) < bevelBend })
 		front = spread(reached[len(front):], level, n, within)
 	}
 	for f := range level { // what hangs on to nothing
