@@ -143,7 +143,8 @@ func (r *ruling) choose(ctx context.Context, progress func(float64)) ([]laneCut,
 const leastWaste = 0.02
 
 // tune goes on with what a quick packing says: estimates know nothing of how few large
-// shells fit beside each other.
+// shells fit beside each other. It tries the largest shells in one piece more, and all that
+// are longer than some length in as many as that takes.
 func (r *ruling) tune(ctx context.Context, plan map[int]laneCut, groups [][]int) (map[int]laneCut, error) {
 	scale, err := r.quick(ctx, plan)
 	if err != nil {
@@ -153,29 +154,9 @@ func (r *ruling) tune(ctx context.Context, plan map[int]laneCut, groups [][]int)
 		if r.area*scale*scale > wellFilled {
 			break
 		}
-		weight := func(g []int) (w float64) { // boxes as they are now
-			for _, i := range g {
-				b := r.bands[i]
-				sizes := []r2.Vec{b.size}
-				if c, ok := plan[i]; ok {
-					sizes = c.sizes
-				}
-				for _, s := range sizes {
-					w = max(w, longest(s)*(longest(s)+2*min(s.X, s.Y)))
-				}
-			}
-			return w
-		}
-		slices.SortStableFunc(groups, func(a, b []int) int { return cmp.Compare(float32(weight(b)), float32(weight(a))) })
 		var next map[int]laneCut
 		best, reached := 0.0, scale
-		for _, g := range groups[:min(tuneTries, len(groups))] {
-			n := 2
-			if c, ok := plan[g[0]]; ok {
-				n = len(c.areas) + 1
-			}
-			try := maps.Clone(plan)
-			r.divide(try, g, n)
+		for _, try := range r.finer(plan, groups) {
 			now, err := r.quick(ctx, try)
 			if err != nil {
 				return nil, err
@@ -193,14 +174,72 @@ func (r *ruling) tune(ctx context.Context, plan map[int]laneCut, groups [][]int)
 	return plan, nil
 }
 
+// finer lists plans with more pieces than one has.
+func (r *ruling) finer(plan map[int]laneCut, groups [][]int) (out []map[int]laneCut) {
+	sizes := func(i int) []r2.Vec {
+		if c, ok := plan[i]; ok {
+			return c.sizes
+		}
+		return []r2.Vec{r.bands[i].size}
+	}
+	weight := func(g []int) (w float64) { // boxes as they are now
+		for _, i := range g {
+			for _, s := range sizes(i) {
+				w = max(w, longest(s)*(longest(s)+2*min(s.X, s.Y)))
+			}
+		}
+		return w
+	}
+	slices.SortStableFunc(groups, func(a, b []int) int { return cmp.Compare(float32(weight(b)), float32(weight(a))) })
+	for _, g := range groups[:min(tuneTries, len(groups))] {
+		n := 2
+		if c, ok := plan[g[0]]; ok {
+			n = len(c.areas) + 1
+		}
+		try := maps.Clone(plan)
+		r.divide(try, g, n)
+		out = append(out, try)
+	}
+	long := func(g []int) (l float64) {
+		for _, s := range sizes(g[0]) {
+			l = max(l, longest(s))
+		}
+		return l
+	}
+	var most float64
+	for _, g := range groups {
+		most = max(most, long(g))
+	}
+	for _, share := range tuneShares {
+		try := maps.Clone(plan)
+		more := 0
+		for _, g := range groups {
+			if long(g) <= share*most {
+				continue
+			}
+			if n := r.piecesFor(g[0], share*most); n > 0 {
+				r.divide(try, g, n)
+				more++
+			}
+		}
+		if more > 1 { // one alone was tried
+			out = append(out, try)
+		}
+	}
+	return out
+}
+
 // How far tuning goes: until the sheet is so full, for some rounds, each of which tries
-// the largest shells; what a quick packing says is sure to a few hundredths.
+// a few plans; what a quick packing says is sure to a few hundredths.
 const (
 	wellFilled = 0.76
 	tuneRounds = 4
 	tuneTries  = 3
 	tuneNoise  = 0.01
 )
+
+// tuneShares are the lengths that are tried, in that of the longest shell.
+var tuneShares = []float64{0.85, 0.7, 0.55}
 
 // groups lists shells with their repeats, which are divided alike.
 func (r *ruling) groups() (out [][]int) {

@@ -18,8 +18,9 @@ type Lane struct {
 
 	patch *mesh.Patch
 	uv    []r2.Vec
-	grain []float64 // wished direction of each face on the sheet, radians, NaN for none
-	bends bool      // it is measured along its bend
+	grain []float64     // wished direction of each face on the sheet, radians, NaN for none
+	bends bool          // it is measured along its bend
+	start []mesh.EdgeID // where a ring is open; nil for what has ends
 	costs *[slots][slots + 1]float64
 	along []float64 // of each face, 0 at one end
 	side  []int8    // of each vertex: 0 inside, left or right on the rim, hole on the rim of a hole
@@ -46,9 +47,13 @@ func NewLane(p *mesh.Patch, uv []r2.Vec, grain []float64) *Lane {
 	}
 	size := planar.Bounds(uv...).Size()
 	area := p.Area()
-	if area >= bandFill*size.X*size.Y && !l.turns() {
+	switch {
+	case area >= bandFill*size.X*size.Y && !l.turns():
 		l.straight(size.Y > size.X)
-	} else {
+	default:
+		if ring := l.opened(borders); ring != nil {
+			return ring
+		}
 		l.bent(borders)
 	}
 	l.Width = area / math.Max(l.Length, 1e-300)
@@ -147,6 +152,10 @@ func (l *Lane) sides(borders [][]int32) {
 // out.
 func (l *Lane) Divide(n int, cost Cost) (cuts [][]mesh.EdgeID) {
 	for _, at := range l.places(n) {
+		if at == 0 {
+			cuts = append(cuts, l.start)
+			continue
+		}
 		for _, share := range []float64{0.12, 0.35} { // of the length of a piece
 			if cut := l.across(at, share*l.Length/float64(n), cost); cut != nil {
 				cuts = append(cuts, cut)

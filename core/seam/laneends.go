@@ -3,6 +3,7 @@ package seam
 import (
 	"math"
 
+	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/mesh"
@@ -146,4 +147,46 @@ func fromRim(p *mesh.Patch, rim []int32) []float64 {
 		from = append(from, way{faceOf[c], r3.Norm(r3.Sub(q, r3.Add(p.Pos[v], r3.Scale(t, e))))})
 	}
 	return reachFrom(p, from)
+}
+
+// opened is the lane of a ring, cut where it is narrowest; nil for what is no ring or has no
+// straight way across.
+func (l *Lane) opened(borders [][]int32) *Lane {
+	p := l.patch
+	if len(borders) != 2 || p.Euler() != 0 {
+		return nil
+	}
+	across := Lane{patch: p, uv: l.uv, along: make([]float64, len(p.Faces)), side: make([]int8, len(p.Pos)), hole: l.hole}
+	var rim float64
+	for i, loop := range borders {
+		for _, c := range loop {
+			across.side[p.CornerVert[c]] = []int8{left, right}[i]
+		}
+		rim += rimLength(p, loop)
+	}
+	across.Width = 2 * p.Area() / max(rim, 1e-300)
+	start := across.across(0, 1, func(mesh.EdgeID) float64 { return 1 })
+	if start == nil {
+		return nil
+	}
+	cut := make(map[mesh.EdgeID]bool, len(start))
+	for _, e := range start {
+		cut[e] = true
+	}
+	for _, loop := range borders {
+		for _, c := range loop {
+			cut[p.Mesh.Edge(p.Corner[c])] = true
+		}
+	}
+	q := mesh.NewPatch(p.Mesh, p.Faces, func(e mesh.EdgeID) bool { return cut[e] })
+	uv := make([]r2.Vec, len(q.Pos))
+	for c, v := range q.CornerVert { // the same faces, so the same corners
+		uv[v] = l.uv[p.CornerVert[c]]
+	}
+	ring := &Lane{patch: q, uv: uv, grain: l.grain, side: make([]int8, len(q.Pos)), hole: make([]int32, len(q.Pos)), start: start}
+	again := q.Borders()
+	ring.bent(again)
+	ring.Width = q.Area() / max(ring.Length, 1e-300)
+	ring.sides(again)
+	return ring
 }

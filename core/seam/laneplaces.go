@@ -40,27 +40,42 @@ func (l *Lane) turns() bool {
 }
 
 // places returns where a lane is cut into n pieces: evenly, or where a bent one leaves
-// pieces that fill their boxes and have one grain.
-func (l *Lane) places(n int) []float64 {
-	even := make([]float64, 0, n-1)
-	for i := 1; i < n; i++ {
-		even = append(even, l.Length*float64(i)/float64(n))
+// pieces that fill their boxes and have one grain. A ring is cut as often as it has pieces,
+// one place maybe 0.
+func (l *Lane) places(n int) (at []float64) {
+	cuts, shifts := n-1, 1
+	if l.start != nil {
+		cuts, shifts = n, slots
+	}
+	for i := n - cuts; i < n; i++ {
+		at = append(at, l.Length*float64(i)/float64(n))
 	}
 	if !l.bends || n > slots/3 {
-		return even
+		return at
 	}
 	if l.costs == nil {
 		l.costs = l.slotCosts()
 	}
-	uneven := func(from, to int) float64 {
-		x := float64((to-from)*n)/slots - 1
-		if x < leastPiece-1 {
-			return math.Inf(1)
-		}
-		return unevenCost * x * x
+	even := 0.0
+	for i := range n { // as even as slots allow
+		even += l.costs[i*slots/n][(i+1)*slots/n-i*slots/n]
 	}
-	// The cheapest way to have k pieces up to each slot.
-	var total float64
+	best := even - betterShare
+	for shift := range shifts {
+		if to, cost := l.cheapest(n, shift); cost < best {
+			best = cost
+			at = at[:0]
+			for _, s := range to[n-cuts:] {
+				at = append(at, l.Length*float64((s+shift)%slots)/slots)
+			}
+		}
+	}
+	return at
+}
+
+// cheapest returns the slots that n pieces begin at, and what they cost, when slots are
+// counted from one of them: dynamic programming over the slots a piece ends at.
+func (l *Lane) cheapest(n, shift int) (starts []int, cost float64) {
 	best := make([][slots + 1]float64, n+1)
 	from := make([][slots + 1]int, n+1)
 	for k := range best {
@@ -69,30 +84,27 @@ func (l *Lane) places(n int) []float64 {
 		}
 	}
 	best[0][0] = 0
+	least := int(math.Ceil(leastPiece * slots / float64(n)))
 	for k := 1; k <= n; k++ {
-		for to := 1; to <= slots; to++ {
-			for at := range to {
-				if c := best[k-1][at] + l.costs[at][to] + uneven(at, to); c < best[k][to]-1e-12 {
+		for to := least; to <= slots; to++ {
+			for at := 0; at <= to-least; at++ {
+				x := float64((to-at)*n)/slots - 1
+				if c := best[k-1][at] + l.costs[(at+shift)%slots][to-at] + unevenCost*x*x; c < best[k][to]-1e-12 {
 					best[k][to], from[k][to] = c, at
 				}
 			}
 		}
 	}
-	for i := range n { // as even as slots allow
-		total += l.costs[i*slots/n][(i+1)*slots/n]
-	}
-	if !(best[n][slots] < total-betterShare) {
-		return even
-	}
-	at := make([]float64, n-1)
-	for k, s := n, slots; k > 1; k-- {
+	starts = make([]int, n)
+	for k, s := n, slots; k > 0; k-- {
 		s = from[k][s]
-		at[k-2] = l.Length * float64(s) / slots
+		starts[k-1] = s
 	}
-	return at
+	return starts, best[n][slots]
 }
 
-// slotCosts returns what a piece from one slot to another costs, as a share of all area.
+// slotCosts returns what a piece from a slot on costs that has so many slots, as a share of
+// all area; those of a ring go on past its start.
 func (l *Lane) slotCosts() *[slots][slots + 1]float64 {
 	each := make([]*slot, slots)
 	for k := range each {
@@ -114,10 +126,10 @@ func (l *Lane) slotCosts() *[slots][slots + 1]float64 {
 	var out [slots][slots + 1]float64
 	for from := range slots {
 		piece := newSlot()
-		for to := from; to < slots; to++ {
-			piece.add(each[to])
+		for n := 1; n <= slots && (from+n <= slots || l.start != nil); n++ {
+			piece.add(each[(from+n-1)%slots])
 			box, off := piece.box()
-			out[from][to+1] = (emptyCost*max(0, box-piece.area) + offCost*off) / all
+			out[from][n] = (emptyCost*max(0, box-piece.area) + offCost*off) / all
 		}
 	}
 	return &out
