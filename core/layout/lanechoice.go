@@ -39,12 +39,20 @@ const (
 	usualFill = 0.84
 )
 
-// score rates a plan: the logarithm of the area all shells gain, less the price of the
-// pieces it adds and of what lies off its grain.
+// score rates a plan: what the coverage is worth, less the price of the pieces it adds and
+// of what lies off its grain.
 func (r *ruling) score(plan map[int]laneCut) float64 {
 	side, _ := r.need(plan)
-	return -2*math.Log(side) - r.price(plan)
+	return worth(r.area/(side*side)) - r.price(plan)
 }
+
+// worth is what a coverage is worth: the logarithm of the area all shells gain, which counts
+// twice while the sheet is poorly filled.
+func worth(coverage float64) float64 {
+	return math.Log(coverage) + math.Log(min(coverage, poorlyFilled))
+}
+
+const poorlyFilled = 0.7
 
 // price is what a plan must bring, as a share of area, for the pieces it adds and the seam
 // it puts in view, the dial going from fewer pieces to more of them, and for what lies off
@@ -161,7 +169,7 @@ func (r *ruling) tune(ctx context.Context, plan map[int]laneCut, groups [][]int)
 			if err != nil {
 				return nil, err
 			}
-			gain := 2*math.Log(now/scale) - r.price(try) + r.price(plan) - tuneNoise
+			gain := worth(r.area*now*now) - worth(r.area*scale*scale) - r.price(try) + r.price(plan) - tuneNoise
 			if gain > best {
 				next, best, reached = try, gain, now
 			}
@@ -210,14 +218,21 @@ func (r *ruling) finer(plan map[int]laneCut, groups [][]int) (out []map[int]lane
 	for _, g := range groups {
 		most = max(most, long(g))
 	}
+	lengths := make([]float64, 0, len(tuneShares)+len(sheetShares))
 	for _, share := range tuneShares {
+		lengths = append(lengths, share*most)
+	}
+	for _, share := range sheetShares {
+		lengths = append(lengths, share*math.Sqrt(r.area/wellFilled))
+	}
+	for _, limit := range lengths {
 		try := maps.Clone(plan)
 		more := 0
 		for _, g := range groups {
-			if long(g) <= share*most {
+			if long(g) <= limit {
 				continue
 			}
-			if n := r.piecesFor(g[0], share*most); n > 0 {
+			if n := r.piecesFor(g[0], limit); n > 0 {
 				r.divide(try, g, n)
 				more++
 			}
@@ -238,8 +253,12 @@ const (
 	tuneNoise  = 0.01
 )
 
-// tuneShares are the lengths that are tried, in that of the longest shell.
-var tuneShares = []float64{0.85, 0.7, 0.55}
+// tuneShares are the lengths that are tried, in that of the longest shell, sheetShares those
+// in the side of a sheet: as many lie side by side.
+var (
+	tuneShares  = []float64{0.85, 0.7}
+	sheetShares = []float64{0.97, 0.65, 0.485, 0.32}
+)
 
 // groups lists shells with their repeats, which are divided alike.
 func (r *ruling) groups() (out [][]int) {

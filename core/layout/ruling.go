@@ -247,14 +247,12 @@ func (r *ruling) quick(ctx context.Context, plan map[int]laneCut) (float64, erro
 			in = append(in, r.bands[i].whole)
 		}
 	}
-	o := r.doc.State.Settings.packing()
-	o.Quick = true
-	placed, err := sheet.Pack(ctx, in, o, nil)
+	scale, err := sheet.Estimate(ctx, in, r.doc.State.Settings.packing())
 	switch {
 	case ctx.Err() != nil:
 		return 0, ctx.Err()
 	case err != nil:
 		return 0, refuse("%v", err)
 	}
-	return placed[0].Scale, nil
+	return scale, nil
 }

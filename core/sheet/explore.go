@@ -39,12 +39,10 @@ const (
 	searchCells  = 384
 	searchWords  = 15_000_000
 	searchStride = 2  // rows passed over at a time
-	patience     = 30 // tries at one scale
+	patience     = 40 // tries at one scale
 
-	finalists = 2 // searchers that go on after the first look
+	finalists = 3 // searchers that go on after the first look
 	firstLook = 5 // part of the work that is spent on it
-
-	quickWords = 1_000_000
 
 	rungRatio = 1.006 // of the scales that are tried
 	wideStep  = 5     // rungs, until the first try fails
@@ -56,13 +54,21 @@ const (
 	manyWords  = 1_500_000
 )
 
-// explore lets searchers loose from several orders and returns what each reached,
-// the best first. After a first look only those that got furthest go on.
-func (p *packer) explore(ctx context.Context, tell func(float64)) ([]*searcher, error) {
+// explore lets searchers loose from several starts and returns the one that reached most.
+// After a first look only those that got furthest go on.
+func (p *packer) explore(ctx context.Context, tell func(float64)) (*searcher, error) {
 	var all []*searcher
+	var across *packer
 	for _, w := range p.searchFrom() {
-		s := p.searcher()
-		s.o.Turns = w.turns
+		from := p
+		if w.across {
+			if across == nil {
+				across = p.exchanged()
+			}
+			from = across
+		}
+		s := from.searcher()
+		s.o.Turns, s.taste = w.turns, w.taste
 		s.sortBy(w.by)
 		s.relate()
 		all = append(all, s)
@@ -71,13 +77,7 @@ func (p *packer) explore(ctx context.Context, tell func(float64)) ([]*searcher, 
 	if len(p.shells) > manyShells {
 		most = manyWords
 	}
-	rounds := [][]*searcher{all, all[:min(finalists, len(all))]}
-	if p.o.Quick {
-		all = all[:1]
-		rounds = [][]*searcher{all}
-		most = quickWords * firstLook
-	}
-	for round, going := range rounds {
+	for round, going := range [][]*searcher{all, all[:min(finalists, len(all))]} {
 		words := most
 		if round == 0 {
 			words = most / firstLook
@@ -98,31 +98,50 @@ func (p *packer) explore(ctx context.Context, tell func(float64)) ([]*searcher, 
 	if all[0].reached == 0 {
 		return nil, ErrNoRoom
 	}
-	return slices.DeleteFunc(all, func(s *searcher) bool { return s.reached == 0 }), nil
+	return all[0], nil
 }
 
-// start is where a searcher begins: an order, and the turns it uses.
+// exchanged packs the same shells with their axes exchanged.
+func (p *packer) exchanged() *packer {
+	shells := make([]Shell, len(p.shells))
+	for i, s := range p.shells {
+		shells[i] = s.across()
+	}
+	q := newPacker(shells, p.o)
+	q.across = true
+	return q
+}
+
+// start is where a searcher begins: an order, the turns it uses, what it likes, and whether
+// it fills the sheet from the left rather than from below.
 type start struct {
-	by    weight
-	turns Turns
+	by     weight
+	turns  Turns
+	taste  taste
+	across bool
 }
 
-// searchFrom lists the starts. More freedom is not always better used with the
-// same work, so where more turns are allowed others search with fewer beside.
+// searchFrom lists the starts: which does best differs from sheet to sheet. More freedom is
+// not always better used with the same work, so where more turns are allowed others search
+// with fewer beside.
 func (p *packer) searchFrom() []start {
 	if len(p.shells) > manyShells {
-		return []start{{longFirst, p.o.Turns}}
+		return []start{{longFirst, p.o.Turns, usual, false}}
 	}
 	least := p.o.Turns
 	if least == QuarterTurns || least == AnyTurns {
 		least = HalfTurns
 	}
-	out := []start{{longFirst, least}, {largeFirst, least}, {boxFirst, least}, {highFirst, least}}
+	out := []start{
+		{longFirst, least, usual, false}, {largeFirst, least, taste{16, 1.5}, false},
+		{boxFirst, least, taste{8, 3}, false}, {highFirst, least, usual, false},
+		{longFirst, least, taste{32, 3}, false}, {longFirst, least, taste{8, 3}, true},
+	}
 	if p.o.Turns == QuarterTurns || p.o.Turns == AnyTurns {
-		out = append(out, start{longFirst, QuarterTurns}, start{boxFirst, QuarterTurns})
+		out = append(out, start{longFirst, QuarterTurns, usual, false}, start{boxFirst, QuarterTurns, usual, false})
 	}
 	if p.o.Turns == AnyTurns {
-		out = append(out, start{largeFirst, AnyTurns})
+		out = append(out, start{largeFirst, AnyTurns, usual, false})
 	}
 	return out
 }

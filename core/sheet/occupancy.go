@@ -10,19 +10,26 @@ import (
 // holds for each row the union of the 2^k rows from it on, so that a block of rows
 // is looked at in two steps.
 type occupancy struct {
-	n, words int
-	levels   [][]uint64
-	tested   int      // words looked at by scan, the measure of work done
-	stride   int      // rows passed over at a time while there is no place
-	taken    []uint64 // columns that are ruled out
-	rows     []uint64 // union of a block of rows
+	n, high int // cells across and up
+	words   int
+	levels  [][]uint64
+	taste   taste
+	tested  int      // words looked at by scan, the measure of work
+	stride  int      // rows passed over at a time while there is no place
+	taken   []uint64 // columns that are ruled out
+	rows    []uint64 // union of a block of rows
+	gaps    []int    // longest run of free cells of each row
 }
 
-func newOccupancy(n int) *occupancy {
+func newOccupancy(n, high int) *occupancy {
 	words := (n + 63) / 64
-	o := &occupancy{n: n, words: words, stride: 1, taken: make([]uint64, words), rows: make([]uint64, words)}
-	for rows := 1; rows <= min(n, bandRows); rows *= 2 {
-		o.levels = append(o.levels, make([]uint64, n*words))
+	o := &occupancy{n: n, high: high, words: words, taste: usual, stride: 1,
+		taken: make([]uint64, words), rows: make([]uint64, words), gaps: make([]int, high)}
+	for y := range o.gaps {
+		o.gaps[y] = n
+	}
+	for rows := 1; rows <= min(high, bandRows); rows *= 2 {
+		o.levels = append(o.levels, make([]uint64, high*words))
 	}
 	return o
 }
@@ -49,7 +56,7 @@ func (o *occupancy) renew(lo, hi int) {
 		half := 1 << (k - 1)
 		src, dst := o.levels[k-1], o.levels[k]
 		for y := max(0, lo-2*half+1); y <= hi; y++ {
-			other := min(y+half, o.n-1)
+			other := min(y+half, o.high-1)
 			for w := range o.words {
 				dst[y*o.words+w] = src[y*o.words+w] | src[other*o.words+w]
 			}
@@ -61,7 +68,7 @@ func (o *occupancy) renew(lo, hi int) {
 // reaches over the rim is dropped.
 func (o *occupancy) add(m *mask, x, y int) {
 	for r := range m.h {
-		if y+r < 0 || y+r >= o.n {
+		if y+r < 0 || y+r >= o.high {
 			continue
 		}
 		row, src := o.row(y+r), m.row(r)
@@ -89,7 +96,36 @@ func (o *occupancy) add(m *mask, x, y int) {
 			row[o.words-1] &= ^uint64(0) >> extra
 		}
 	}
-	o.renew(max(0, y), min(o.n-1, y+m.h-1))
+	lo, hi := max(0, y), min(o.high-1, y+m.h-1)
+	for y := lo; y <= hi; y++ {
+		o.gaps[y] = o.longestGap(o.row(y))
+	}
+	o.renew(lo, hi)
+}
+
+func (o *occupancy) longestGap(row []uint64) (most int) {
+	for at := 0; at < o.n; {
+		lo := nextFree(row, at)
+		if lo >= o.n {
+			break
+		}
+		at = min(nextTaken(row, lo), o.n)
+		most = max(most, at-lo)
+	}
+	return most
+}
+
+// narrow returns by how many rows a form must rise at least before the gaps of no row are
+// narrower than its widest blocks.
+func (o *occupancy) narrow(f *form, y int) int {
+	for _, b := range f.bands[:min(4, len(f.bands))] {
+		for r := b.rows - 1; r >= 0; r-- {
+			if o.gaps[y+b.y+r] < b.n {
+				return r + 1
+			}
+		}
+	}
+	return 0
 }
 
 // scan visits the rows from from to limit in which a form has a place, with the
@@ -99,7 +135,7 @@ func (o *occupancy) add(m *mask, x, y int) {
 func (o *occupancy) scan(f *form, from, limit int, visit func(y int, taken []uint64) (skip int, on bool)) {
 	m := f.mask
 	last := o.n - m.w
-	if last < 0 || m.h > o.n {
+	if last < 0 || m.h > o.high {
 		return
 	}
 	full := func(y int) bool {
@@ -107,9 +143,14 @@ func (o *occupancy) scan(f *form, from, limit int, visit func(y int, taken []uin
 		setRun(o.taken, last+1, o.words*64-1) // columns the mask would stick out from
 		return o.blocked(f.bands, y) || !f.exact && o.blocked(f.runs, y)
 	}
-	limit = min(limit, o.n-m.h)
+	limit = min(limit, o.high-m.h)
 	y := max(0, from)
 	for seen := y - 1; y <= limit; { // rows up to seen are done with
+		if n := o.narrow(f, y); n > 0 {
+			y += n
+			seen = y - 1
+			continue
+		}
 		if full(y) {
 			seen = y
 			y += o.stride
@@ -206,7 +247,7 @@ func (o *occupancy) snug(f *form, from, limit int) (best spot, ok bool) {
 	o.scan(f, from, limit, func(row int, taken []uint64) (int, bool) {
 		if lowest < 0 {
 			lowest = row
-		} else if row > lowest+o.n/bandShare {
+		} else if row > lowest+o.n/o.taste.band {
 			return 0, false
 		}
 		count := 0
@@ -217,7 +258,7 @@ func (o *occupancy) snug(f *form, from, limit int) (best spot, ok bool) {
 			}
 			hi := nextTaken(taken, lo) - 1
 			for _, c := range [2]int{lo, min(hi, o.n-1)} {
-				s := o.contact(f, c, row) - heightWeight*float64(row+f.mask.h)/float64(o.n)
+				s := o.contact(f, c, row) - o.taste.height*float64(row+f.mask.h)/float64(o.n)
 				if !ok || s > best.score+1e-9 {
 					best, ok = spot{x: c, y: row, score: s}, true
 				}
@@ -229,13 +270,13 @@ func (o *occupancy) snug(f *form, from, limit int) (best spot, ok bool) {
 	return best, ok
 }
 
-// bandShare is the part of the sheet, in rows above the lowest place, in which a
-// snugger place is looked for; heightWeight is the contact, as a share of the rim,
-// that rising by the whole sheet costs.
-const (
-	bandShare    = 8
-	heightWeight = 1.5
-)
+// taste says what makes a place better than another.
+type taste struct {
+	band   int     // the part of the sheet, in rows above the lowest place, in which a snugger one is looked for
+	height float64 // the contact, as a share of the rim, that rising by the whole sheet costs
+}
+
+var usual = taste{8, 1.5}
 
 func nextFree(row []uint64, at int) int {
 	for w := at / 64; w < len(row); w++ {
@@ -270,7 +311,7 @@ func (o *occupancy) contact(f *form, x, y int) float64 {
 	rim := f.outline()
 	for _, c := range rim {
 		cx, cy := x+int(c.x), y+int(c.y)
-		if cx < 0 || cy < 0 || cx >= o.n || cy >= o.n || o.levels[0][cy*o.words+cx/64]>>(cx%64)&1 == 1 {
+		if cx < 0 || cy < 0 || cx >= o.n || cy >= o.high || o.levels[0][cy*o.words+cx/64]>>(cx%64)&1 == 1 {
 			touch++
 		}
 	}

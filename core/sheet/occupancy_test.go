@@ -38,7 +38,7 @@ func TestFindAgreesWithCellByCell(t *testing.T) {
 	rng := rand.New(rand.NewPCG(1, 2))
 	for round := range 60 {
 		n := 40 + rng.IntN(120)
-		o := newOccupancy(n)
+		o := newOccupancy(n, n)
 		taken := make([][]bool, n)
 		for y := range taken {
 			taken[y] = make([]bool, n)
@@ -116,7 +116,7 @@ func TestBandsLieInside(t *testing.T) {
 
 // A place in a corner touches more than one in the open.
 func TestContact(t *testing.T) {
-	o := newOccupancy(100)
+	o := newOccupancy(100, 100)
 	m := newMask(10, 10)
 	for y := range 10 {
 		m.setRun(y, 0, 9)
@@ -152,7 +152,7 @@ func TestStrideFindsFreePlaces(t *testing.T) {
 	rng := rand.New(rand.NewPCG(4, 4))
 	for range 60 {
 		n := 60 + rng.IntN(100)
-		o := newOccupancy(n)
+		o := newOccupancy(n, n)
 		for range 10 {
 			o.add(blob(rng, 40), rng.IntN(n), rng.IntN(n))
 		}

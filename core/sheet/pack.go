@@ -29,8 +29,7 @@ type Options struct {
 	PaddingPx float64
 	MarginPx  float64 // least distance to the border of the sheet
 	Turns     Turns
-	Tiles     int  // number of sheets, 0 means 1
-	Quick     bool // a first look, to compare shells rather than to lay them
+	Tiles     int // number of sheets, 0 means 1
 }
 
 // Shell is what packing needs to know: its triangles in model units.
@@ -89,11 +88,8 @@ var ErrNoRoom = errors.New("the shells do not fit on the sheet with this padding
 // searched on a raster of cells with bit-parallel tests; rasters take in every
 // cell that is touched, so the padding holds in exact geometry.
 func Pack(ctx context.Context, shells []Shell, o Options, progress func(float64)) ([]Placement, error) {
-	if o.Tiles <= 0 {
-		o.Tiles = 1
-	}
-	if o.SizePx < 16 || o.PaddingPx < 0 || o.MarginPx < 0 || 2*o.MarginPx >= float64(o.SizePx) {
-		return nil, fmt.Errorf("a sheet of %d px with %g px padding and %g px margin is not possible", o.SizePx, o.PaddingPx, o.MarginPx)
+	if err := o.check(); err != nil {
+		return nil, err
 	}
 	if len(shells) == 0 {
 		return nil, nil
@@ -107,22 +103,61 @@ func Pack(ctx context.Context, shells []Shell, o Options, progress func(float64)
 			progress(share)
 		}
 	}
-	found, err := p.explore(ctx, tell)
+	s, err := p.explore(ctx, tell)
 	if err != nil {
 		return nil, err
 	}
 	tell(0.6)
-	s := found[0]
-	if o.Quick {
-		return s.best, nil
-	}
 	s.order = s.kept
 	s.relate()
 	if err := s.enlarge(ctx, s.reached); err != nil {
 		return nil, err
 	}
 	tell(1)
+	if s.across {
+		for i := range s.best {
+			s.best[i] = s.best[i].across()
+		}
+	}
 	return s.best, nil
+}
+
+// across is a placement of what was packed with its axes exchanged.
+func (p Placement) across() Placement {
+	p.Turn, p.Quarter = -p.Turn, (4-p.Quarter)%4
+	tile := float64(p.Tile)
+	p.Shift = r2.Vec{X: p.Shift.Y + tile, Y: p.Shift.X - tile}
+	return p
+}
+
+// across is the shell with its axes exchanged, so that a packing from below is one from the
+// left.
+func (s Shell) across() Shell {
+	swap := func(q r2.Vec) r2.Vec { return r2.Vec{X: q.Y, Y: q.X} }
+	out := s
+	out.Tris = make([]planar.Triangle, len(s.Tris))
+	for i, t := range s.Tris {
+		out.Tris[i] = planar.Triangle{swap(t[0]), swap(t[2]), swap(t[1])}
+	}
+	if s.rim != nil {
+		out.rim = make([][2]r2.Vec, len(s.rim))
+		for i, e := range s.rim {
+			out.rim[i] = [2]r2.Vec{swap(e[1]), swap(e[0])}
+		}
+	}
+	out.box = planar.Box{Min: swap(s.box.Min), Max: swap(s.box.Max)}
+	return out
+}
+
+// check fills in defaults.
+func (o *Options) check() error {
+	if o.Tiles <= 0 {
+		o.Tiles = 1
+	}
+	if o.SizePx < 16 || o.PaddingPx < 0 || o.MarginPx < 0 || 2*o.MarginPx >= float64(o.SizePx) {
+		return fmt.Errorf("a sheet of %d px with %g px padding and %g px margin is not possible", o.SizePx, o.PaddingPx, o.MarginPx)
+	}
+	return nil
 }
 
 // enlarge finds the largest scale at which the order of the packer fits on a fine
@@ -175,15 +210,18 @@ type packer struct {
 	found  []Placement // of the last try
 	best   []Placement // of the largest scale so far
 	failed int         // the shell that found no room
+	top    int         // the highest row that was taken, of all tries
 	tested int         // words of rasters looked at, the measure of work
 	stride int         // rows passed over at a time while there is no place
+	taste  taste
+	across bool // the axes of its shells are exchanged
 	cache  *formCache
 	trail  trail
 	low    []float64 // height at which each shell lay in the last success, share of the tile
 }
 
 func newPacker(shells []Shell, o Options) *packer {
-	p := &packer{o: o, cache: &formCache{}, alike: make([]int, len(shells))}
+	p := &packer{o: o, taste: usual, cache: &formCache{}, alike: make([]int, len(shells))}
 	for i, s := range shells {
 		s = s.Measured()
 		p.shells = append(p.shells, s)
@@ -210,13 +248,20 @@ func (p *packer) fineCells() int {
 // place tries to put every shell on the tiles at a scale (sheet units per model
 // unit) with a raster of cells² per tile.
 func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, error) {
+	tiles := make([]*occupancy, p.o.Tiles)
+	for i := range tiles {
+		tiles[i] = newOccupancy(cells, cells)
+	}
+	return p.placeOn(ctx, scale, tiles)
+}
+
+func (p *packer) placeOn(ctx context.Context, scale float64, tiles []*occupancy) (bool, error) {
+	cells := tiles[0].n
 	margin, cell, reach := p.raster(cells)
 	level := p.cache.level(p, scale, cells)
 	p.found = make([]Placement, len(p.shells))
-	tiles := make([]*occupancy, p.o.Tiles)
-	for i := range tiles {
-		tiles[i] = newOccupancy(cells)
-		tiles[i].stride = max(1, p.stride)
+	for _, t := range tiles {
+		t.stride, t.taste = max(1, p.stride), p.taste
 	}
 	defer func() {
 		for _, t := range tiles {
@@ -256,6 +301,7 @@ func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, err
 		fm := forms[best.form]
 		grown, by := fm.grow(reach)
 		tiles[best.tile].add(grown, best.x-by, best.y-by)
+		p.top = max(p.top, best.y+fm.mask.h)
 		corner := r2.Vec{X: margin + float64(best.x)*cell, Y: margin + float64(best.y)*cell}
 		p.found[i] = Placement{Turn: fm.turn, Quarter: fm.quarter, Scale: scale, Tile: best.tile,
 			Shift: r2.Add(r2.Sub(corner, fm.box.Min), r2.Vec{X: float64(best.tile)})}
@@ -272,7 +318,7 @@ func (p *packer) seek(tiles []*occupancy, forms []*form, i int, hint []spot, snu
 			if a := p.alike[i]; a >= 0 && hint[a].tile == t && hint[a].form == f {
 				from = hint[a].y // what was full for its like is still full
 			}
-			c, ok := tile.seek(fm, from, tile.n, snug)
+			c, ok := tile.seek(fm, from, tile.high, snug)
 			gain := 1e-9
 			if fm.quarter >= 2 { // what stands upright stays so unless turning it pays
 				gain = turnPays

@@ -1,0 +1,59 @@
+package sheet
+
+import (
+	"context"
+	"math"
+)
+
+// What an estimate looks at: cells across, how often, and how high a strip may become.
+const (
+	estimateCells = 192
+	estimateLooks = 2
+	estimateHigh  = 2
+)
+
+// Estimate returns about the scale at which Pack would lay shells, for comparing shells
+// rather than laying them: they are laid on a strip as wide as the sheet and as high as it
+// takes, at the scale that should make it as high as the sheet.
+func Estimate(ctx context.Context, shells []Shell, o Options) (float64, error) {
+	if err := o.check(); err != nil {
+		return 0, err
+	}
+	p := newPacker(shells, o)
+	if p.total == 0 {
+		return 0, nil
+	}
+	usable := 1 - 2*o.MarginPx/float64(o.SizePx)
+	high := float64(o.Tiles)
+	best := 0.0
+	for _, w := range []start{{by: longFirst, taste: usual}, {by: boxFirst, taste: taste{8, 3}}} {
+		q := p.copy()
+		q.taste = w.taste
+		q.sortBy(w.by)
+		q.relate()
+		q.stride = searchStride
+		scale := min(usable*math.Sqrt(0.7*high/p.total), p.largest())
+		for range estimateLooks {
+			q.top = 0
+			strip := newOccupancy(estimateCells, int(estimateHigh*high*estimateCells))
+			ok, err := q.placeOn(ctx, scale, []*occupancy{strip})
+			if err != nil {
+				return 0, err
+			}
+			if !ok {
+				scale *= 0.85
+				continue
+			}
+			reached := float64(q.top) / estimateCells / high
+			if scale = min(scale/math.Sqrt(reached), p.largest()); reached <= 1 {
+				best = max(best, scale)
+			} else {
+				best = max(best, 0.99*scale)
+			}
+		}
+	}
+	if best == 0 {
+		return 0, ErrNoRoom
+	}
+	return best, nil
+}
