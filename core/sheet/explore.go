@@ -39,7 +39,8 @@ const (
 	searchCells  = 384
 	searchWords  = 15_000_000
 	searchStride = 2  // rows passed over at a time
-	patience     = 40 // tries at one scale
+	patience     = 40 // tries at one scale, more where few shells make them cheap
+	fewShells    = 75
 
 	finalists = 3 // searchers that go on after the first look
 	firstLook = 5 // part of the work that is spent on it
@@ -175,6 +176,7 @@ func (p *packer) searcher() *searcher {
 
 // run goes on searching until so many words were looked at in all.
 func (s *searcher) run(ctx context.Context, words int) error {
+	patience := patience * max(1, fewShells/max(1, len(s.shells)))
 	for s.fails < patience && (s.tested < words || s.reached == 0) {
 		scale := s.base * math.Pow(rungRatio, float64(s.rung)) // all searchers climb the same rungs
 		if s.reached == 0 && scale*s.longest < s.smallest(s.cells) {
