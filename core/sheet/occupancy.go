@@ -321,35 +321,46 @@ func (o *occupancy) contact(f *form, x, y int) float64 {
 // cell is a place relative to the corner of a form.
 type cell struct{ x, y int16 }
 
-// rimOf lists cells just outside a mask, evenly thinned to a hundred or so.
+// rimOf lists cells just outside a mask, beside its runs and above and below them, evenly
+// thinned to some dozens.
 func rimOf(m *mask) []cell {
-	grown, by := m.dilate(2.5)
-	inner, in := m.dilate(1.2)
+	const off = 2
 	var all []cell
-	for y := range grown.h {
-		for x := 0; x < grown.w; {
-			x0, ok := grown.nextSet(y, x)
+	add := func(x, y int) { all = append(all, cell{int16(x), int16(y)}) }
+	bare := func(y, beside, at int) { // cells of a row that are free in the next
+		row := m.row(y)
+		for w, v := range row {
+			if beside >= 0 && beside < m.h {
+				v &^= m.row(beside)[w]
+			}
+			for ; v != 0; v &= v - 1 {
+				add(w*64+bits.TrailingZeros64(v), at)
+			}
+		}
+	}
+	for y := range m.h {
+		bare(y, y-1, y-off)
+		bare(y, y+1, y+off)
+		for x := 0; x < m.w; {
+			x0, ok := m.nextSet(y, x)
 			if !ok {
 				break
 			}
-			x1 := grown.lastOfRun(y, x0)
-			for c := x0; c <= x1; c++ {
-				ix, iy := c-by+in, y-by+in
-				if ix >= 0 && iy >= 0 && ix < inner.w && iy < inner.h && inner.row(iy)[ix/64]>>(ix%64)&1 == 1 {
-					continue
-				}
-				all = append(all, cell{int16(c - by), int16(y - by)})
-			}
+			x1 := m.lastOfRun(y, x0)
+			add(x0-off, y)
+			add(x1+off, y)
 			x = x1 + 1
 		}
 	}
-	step := max(1, len(all)/128)
+	step := max(1, len(all)/rimCells)
 	out := all[:0]
 	for i := 0; i < len(all); i += step {
 		out = append(out, all[i])
 	}
-	return out
+	return slices.Clone(out)
 }
+
+const rimCells = 72
 
 // block is n cells from column x in a number of rows of a mask.
 type block struct{ y, rows, x, n int }
