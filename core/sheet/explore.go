@@ -37,12 +37,12 @@ func (p *packer) sortBy(w weight) {
 // the raster, not by the clock, so the result is always the same.
 const (
 	searchCells  = 384
-	searchWords  = 15_000_000
+	searchWords  = 10_000_000
 	searchStride = 2  // rows passed over at a time
 	patience     = 40 // tries at one scale, more where few shells make them cheap
 	fewShells    = 75
 
-	finalists = 3 // searchers that go on after the first look
+	finalists = 2 // searchers that go on after the first look
 	firstLook = 5 // part of the work that is spent on it
 
 	rungRatio = 1.006 // of the scales that are tried
