@@ -192,7 +192,8 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		pieces = append(pieces, g.part(rest, g.remnant(rest)))
 	}
 	bent, isStrip := g.strip(set)
-	isStrip = isStrip && !slices.ContainsFunc(pieces, func(p Part) bool { return p.Fit.Kind == shape.Cone }) && // round the outline of a plate
+	bevel := slices.ContainsFunc(pieces, func(p Part) bool { return p.Fit.Kind == shape.Cone }) && !g.isEdge(set) // round the outline of a plate
+	isStrip = isStrip && !bevel &&
 		slices.ContainsFunc(pieces, func(p Part) bool { return p.Fit.Kind != shape.Plane })
 	as := func(fit shape.Fit, ok bool) ([]Part, error) {
 		if ok && len(pieces) > 1 {
@@ -209,6 +210,21 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		return as(whole, len(chosen) > 1 && inPieces >= 0.8*area) // slices, but they may be exact
 	}
 	return pieces, nil
+}
+
+// isEdge tells whether a strip is the edge of a sheet, steep to both of its sides, rather
+// than a bevel.
+func (g *model) isEdge(set []int) bool {
+	var bend, long float64
+	for _, i := range set {
+		for _, s := range g.list[i].sides {
+			if !s.smooth {
+				bend += s.length * s.bend
+				long += s.length
+			}
+		}
+	}
+	return bend > steepest*long
 }
 
 // remnant is the shape of what no shape was found on.
