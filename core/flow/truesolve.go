@@ -33,8 +33,15 @@ const patience = 5
 // large is the number of triangles from which lines give way in larger steps.
 const large = 40_000
 
-// allowed is the stretch that a triangle may have which has some already.
-func allowed(tolerance, before float64) float64 { return max(tolerance, 1.02*before) }
+// allowed is the stretch that a triangle may have which has some already. Where all shells
+// are trued what an elbow has anyway may grow a little; it is judged as a whole afterwards.
+func (s TrueSettings) allowed(tolerance, before float64) float64 {
+	grown := 1.02
+	if s.Quick {
+		grown = 1.15
+	}
+	return max(tolerance, grown*before)
+}
 
 // toJudge is after how many rounds it shows whether lines cost too much.
 const toJudge = 6
@@ -56,7 +63,7 @@ func (t *Trued) solve(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSet
 		each := t.measure(p, free)
 		over := make(map[int32]bool) // vertices of triangles that stretch too much
 		for i, tri := range p.Tris {
-			if each[i] > allowed(s.Tolerance, free[i]) || r.Flips > 0 && r2.Cross(r2.Sub(r.UV[tri[1]], r.UV[tri[0]]), r2.Sub(r.UV[tri[2]], r.UV[tri[0]])) <= 0 {
+			if each[i] > s.allowed(s.Tolerance, free[i]) || r.Flips > 0 && r2.Cross(r2.Sub(r.UV[tri[1]], r.UV[tri[0]]), r2.Sub(r.UV[tri[2]], r.UV[tri[0]])) <= 0 {
 				over[tri[0]], over[tri[1]], over[tri[2]] = true, true, true
 			}
 		}

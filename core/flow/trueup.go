@@ -112,7 +112,7 @@ func TrueUp(ctx context.Context, p *mesh.Patch, uv []r2.Vec, s TrueSettings) (Tr
 				}
 				dear := g.Why != ""
 				for i, x := range each {
-					dear = dear || x > allowed(limit, free[i])
+					dear = dear || x > s.allowed(limit, free[i])
 				}
 				if !dear {
 					return g, nil

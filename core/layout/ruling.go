@@ -8,11 +8,14 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/flatten"
 	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/planar"
 	"morvek/core/seam"
+	"morvek/core/shape"
 	"morvek/core/sheet"
+	"morvek/core/unroll"
 )
 
 // ruling is all shells of a document with what they ask of the sheet.
@@ -197,7 +200,8 @@ func (r *ruling) offGrain(p *mesh.Patch, uv []r2.Vec) (area float64) {
 	return area
 }
 
-// divided cuts shells and turns what comes of them along its grain.
+// divided cuts shells, lays what comes of them anew where that stretches less, and turns it
+// along its grain.
 func (r *ruling) divided(cuts []laneCut) *State {
 	d := r.doc
 	s := d.State.Clone()
@@ -221,12 +225,32 @@ func (r *ruling) divided(cuts []laneCut) *State {
 			continue
 		}
 		l := s.lift(d.Mesh, sh)
+		r.relax(&l, s.fit(s.FacePart[sh.Faces[0]]))
 		s.orientOwn(l.patch, l.uv)
 		scaleAll(l.uv, l.density)
 		s.Map.Set(l.patch, l.uv)
 	}
 	return s
 }
+
+// relax lays a piece of a stretched shell anew: free of the rest it may lie better.
+func (r *ruling) relax(l *laid, fit shape.Fit) {
+	was, _ := l.patch.Stretch(l.uv)
+	if was < 1+leastStretch {
+		return
+	}
+	again, err := unroll.Unroll(r.ctx, l.patch, fit, flatten.Settings{})
+	if err != nil || flatten.Flips(l.patch, again.UV) > 0 || !unroll.Loosen(l.patch, again.UV) || loses(l.patch, again.UV) {
+		return
+	}
+	flatten.TrueScale(l.patch, again.UV)
+	if now, _ := l.patch.Stretch(again.UV); now < was {
+		l.uv = again.UV
+	}
+}
+
+// leastStretch is the L² stretch beyond 1 from which laying a piece anew may gain anything.
+const leastStretch = 3e-4
 
 // shell is a band, or a piece of it, for packing.
 func (r *ruling) shell(b *band, p *mesh.Patch, uv []r2.Vec) sheet.Shell {
