@@ -7,7 +7,7 @@ import (
 
 // Attach leaves pieces attached to a neighbour along one border where the union
 // still lies flat: the narrow sides of a board to its face, the flats of a nut to
-// each other. The most exposed seams go first. How compact the union must stay is
+// each other. The most exposed seams go first. How much of the sheet a union may waste is
 // the dial's to say: 0 attaches whatever lies flat, 1 nothing. Below the middle of
 // the dial unions may also stretch a little. Slivers, too small to paint, go to a
 // neighbour at any place of the dial.
@@ -26,7 +26,7 @@ func (e *Attach) Apply(ctx context.Context, d *Document, progress func(float64))
 	a := newAttacher(ctx, d, s, func(p piece) bool { return !stacked(p.part) })
 	dial := s.Settings.Dial
 	if dial < 1 {
-		a.compact = min(1.4*dial, 0.4+0.6*dial)
+		a.worth = (1 - dial) / dial
 		a.longest = 0.35 / dial * math.Sqrt(a.total) // longer strips are hard to lay out
 		if err := a.round(part(progress, 0, 0.5)); err != nil {
 			return nil, err

@@ -47,14 +47,14 @@ type attacher struct {
 	total  float64  // area of the mesh
 
 	longest float64 // side that a union may have, model units
-	compact float64 // least fill of a union relative to that of its pieces
+	worth   float64 // how much a union may waste of the sheet for a seam less, by the dial
 	stretch float64 // L² that a union may have; up to 1 it must lie flat
 	grain   float64 // radians that a union may lie off the grain of its parts
 }
 
 // newAttacher attaches nothing yet; only pieces that are of it take part.
 func newAttacher(ctx context.Context, d *Document, s *State, of func(piece) bool) *attacher {
-	a := &attacher{ctx: ctx, doc: d, state: s, firm: set(s.Wishes.Firm), longest: math.Inf(1), stretch: 1, grain: 0.5 * math.Pi / 180}
+	a := &attacher{ctx: ctx, doc: d, state: s, firm: set(s.Wishes.Firm), longest: math.Inf(1), worth: math.Inf(1), stretch: 1, grain: 0.5 * math.Pi / 180}
 	component, _ := d.Mesh.Components()
 	for i, p := range s.pieces(d.Mesh) {
 		g := &group{faces: p.faces, part: p.part, own: []int{i}, fill: unknown}
@@ -170,8 +170,15 @@ func (a *attacher) lay(faces []mesh.FaceID, part PartID, cut func(mesh.EdgeID) b
 	return p.Area() / math.Max(size.X*size.Y, 1e-300)
 }
 
+// What a union may waste of the sheet, as a share of all area: for a seam in full view as
+// long as the side of it, and for as many pieces less as there are.
+const (
+	seamWorth  = 1
+	pieceWorth = 0.05
+)
+
 // attach joins two groups along a border if their union lies flat, or nearly so
-// where that is allowed, and compact.
+// where that is allowed, and wastes no more of the sheet than the seam is worth.
 func (a *attacher) attach(j joint) {
 	g, h := a.groups[j.a], a.groups[j.b]
 	if g == h || a.state.Weight(g.part) != a.state.Weight(h.part) {
@@ -195,8 +202,11 @@ func (a *attacher) attach(j joint) {
 	}
 	slices.Sort(u.faces)
 	u.fill = a.lay(u.faces, u.part, func(e mesh.EdgeID) bool { return a.state.Cut[e] && !open[e] })
-	mean := (g.fill*g.total + h.fill*h.total) / u.total
-	if u.fill == 0 || u.fill < a.compact*mean {
+	if u.fill == 0 {
+		return
+	}
+	waste := u.total/u.fill - g.total/g.fill - h.total/h.fill // what its box adds to theirs
+	if waste/a.total > a.worth*(seamWorth*j.gain/math.Sqrt(a.total)+pieceWorth/float64(len(a.groups)+20)) {
 		return
 	}
 	for _, e := range j.edges {
