@@ -205,12 +205,25 @@ func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
 		}
 	}
 	size := r2.Sub(box[1], box[0])
-	turned := size.Y > size.X*(1+1e-6)
+	turned := size.Y > size.X
+	one, two := r3.Add(r3.Scale(c, u), r3.Scale(s, v)), r3.Add(r3.Scale(-s, u), r3.Scale(c, v))
+	if math.Abs(size.X-size.Y) < asBroad*size.X { // as broad as long: as its rim runs, or the model stands
+		turned = across > along
+		if math.Abs(across-along) < 0.1*along {
+			turned = level(two) > level(one)+1e-6
+		}
+	}
 	if min(along, across) < hardly*max(along, across) {
 		turned = across > along
 	}
 	if turned {
-		s, c = c, -s // a quarter turn on
+		return two, true
 	}
-	return r3.Add(r3.Scale(c, u), r3.Scale(s, v)), true
+	return one, true
 }
+
+// asBroad is the difference of the sides of a box, as a share, up to which it is a square.
+const asBroad = 0.002
+
+// level rates a direction for what is as broad as long: across before to the back before up.
+func level(d r3.Vec) float64 { return math.Abs(d.X) + 0.5*math.Abs(d.Z) }

@@ -25,7 +25,13 @@ func Orient(p *mesh.Patch, uv []r2.Vec, g Grain, s Settings) {
 	}
 	coarse, found, bends := grainAngle(p, uv, g)
 	if !found {
-		coarse = longAngle(p, uv)
+		var long bool
+		if coarse, long = longAngle(p, uv); !long { // as broad as long: up is up
+			coarse = target
+			if up := upOn(p, uv, s); r2.Norm(up) > 0 {
+				coarse = target + math.Atan2(up.Y, up.X) - math.Pi/2
+			}
+		}
 	}
 	Turn(uv, target-coarse)
 	// Loops decide the rest, as far as a grain lets them.
@@ -108,8 +114,8 @@ func grainAngle(p *mesh.Patch, uv []r2.Vec, g Grain) (angle float64, ok, bends b
 }
 
 // longAngle returns the direction in which a flat shell reaches furthest: the
-// main axis of its area, or 0 when it is as broad as long.
-func longAngle(p *mesh.Patch, uv []r2.Vec) float64 {
+// main axis of its area; ok is false when it is as broad as long.
+func longAngle(p *mesh.Patch, uv []r2.Vec) (angle float64, ok bool) {
 	var area float64
 	var mean r2.Vec
 	each := func(visit func(c r2.Vec, a float64, q [3]r2.Vec)) {
@@ -121,7 +127,7 @@ func longAngle(p *mesh.Patch, uv []r2.Vec) float64 {
 	}
 	each(func(c r2.Vec, a float64, _ [3]r2.Vec) { area += a; mean = r2.Add(mean, r2.Scale(a, c)) })
 	if area == 0 {
-		return 0
+		return 0, false
 	}
 	mean = r2.Scale(1/area, mean)
 	var xx, xy, yy float64
@@ -135,9 +141,9 @@ func longAngle(p *mesh.Patch, uv []r2.Vec) float64 {
 		}
 	})
 	if math.Hypot(xx-yy, 2*xy) < 0.05*(xx+yy) {
-		return 0
+		return 0, false
 	}
-	return math.Atan2(2*xy, xx-yy) / 2
+	return math.Atan2(2*xy, xx-yy) / 2, true
 }
 
 func edgesOf(p *mesh.Patch, uv []r2.Vec) []weighted {
@@ -154,8 +160,18 @@ func edgesOf(p *mesh.Patch, uv []r2.Vec) []weighted {
 }
 
 // upward tells how much of the model's up runs up the sheet, and right where a
-// part lies on its side. On what lies flat, as a lid does, back is up.
+// part lies on its side.
 func upward(p *mesh.Patch, uv []r2.Vec, s Settings) float64 {
+	sum := upOn(p, uv, s)
+	if math.Abs(sum.Y) < 0.1*math.Abs(sum.X) {
+		return sum.X
+	}
+	return sum.Y
+}
+
+// upOn is the model's up on the sheet, in the mean; on what lies flat, as a lid does, back
+// is up.
+func upOn(p *mesh.Patch, uv []r2.Vec, s Settings) r2.Vec {
 	d, has := p.Differentials(uv)
 	mean := func(dir r3.Vec) (sum r2.Vec) {
 		for i := range d {
@@ -169,10 +185,7 @@ func upward(p *mesh.Patch, uv []r2.Vec, s Settings) float64 {
 	if back := mean(s.Back); r2.Norm(sum) < 0.1*r2.Norm(back) {
 		sum = back
 	}
-	if math.Abs(sum.Y) < 0.1*math.Abs(sum.X) {
-		return sum.X
-	}
-	return sum.Y
+	return sum
 }
 
 // StraightShare returns the length of polygon edges of a patch within half a

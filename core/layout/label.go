@@ -109,14 +109,35 @@ func (s *State) fixed() func(chart.Shell) bool {
 	}
 }
 
-// orientOwn orients a shell as the part of its first face asks.
-func (s *State) orientOwn(p *mesh.Patch, uv []r2.Vec) { s.orient(p, uv, s.FacePart[p.Faces[0]]) }
+// orientOwn orients a shell as the part asks that most of it belongs to, of those with a
+// grain.
+func (s *State) orientOwn(p *mesh.Patch, uv []r2.Vec) { s.orient(p, uv, NoPart) }
 
-// orient turns the map of a patch as the grain of a part asks, up upwards; a label on it
-// stands upright, whatever the grain says.
+// orient turns the map of a patch as the grain of a part asks or, where that has none, as
+// that of most of what has one, up upwards; a label on it stands upright, whatever the grain
+// says.
 func (s *State) orient(p *mesh.Patch, uv []r2.Vec, part PartID) {
-	flow.Orient(p, uv, s.grain(int(part)), s.Settings.Flow())
+	g := s.grain(int(part))
+	if g.Mode == flow.None {
+		g = s.grain(int(s.leading(p)))
+	}
+	flow.Orient(p, uv, g, s.Settings.Flow())
 	if l := s.labelOn(p); l != nil {
 		l.Upright(p, uv)
 	}
+}
+
+// leading is the part with a grain that most of a patch belongs to, NoPart if none has one.
+func (s *State) leading(p *mesh.Patch) PartID {
+	best, area := NoPart, map[PartID]float64{}
+	for _, f := range p.Faces {
+		part := s.FacePart[f]
+		if s.grain(int(part)).Mode == flow.None {
+			continue
+		}
+		if area[part] += p.Mesh.FaceAreas()[f]; best == NoPart || area[part] > area[best]*(1+1e-9) {
+			best = part
+		}
+	}
+	return best
 }

@@ -90,7 +90,7 @@ func (s Settings) packing() sheet.Options {
 
 // grainless tells whether the part of a shell has no grain, so that it may lie any way.
 func (s *State) grainless(shell []mesh.FaceID) bool {
-	return s.grain(int(s.FacePart[shell[0]])).Mode == flow.None
+	return !slices.ContainsFunc(s.partsOf(shell), func(p PartID) bool { return s.grain(int(p)).Mode != flow.None })
 }
 
 // stackFaces adds a face of each shell that lies on those of the given faces: a
