@@ -154,6 +154,56 @@ func wallSize(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) (long, round float
 	return long, area / long
 }
 
+// clearShare is the share of all edge length from which its direction leaves no doubt.
+const clearShare = 0.6
+
+// pairedAngle returns, of a direction and those of the long edges of a rim, the one in which
+// most length runs, sides that face each other counting more: a tall trapezoid lies on its
+// base, not on a flank.
+func pairedAngle(edges []weighted, angle float64) float64 {
+	near := math.Sin(3 * math.Pi / 180)
+	rate := func(angle float64) float64 {
+		s, c := math.Sincos(angle)
+		var way [4]float64 // along, across, and back
+		var all float64
+		for _, e := range edges {
+			l := r2.Norm(e.d)
+			if l == 0 {
+				continue
+			}
+			x, y := (c*e.d.X+s*e.d.Y)/l, (-s*e.d.X+c*e.d.Y)/l
+			k := 0
+			switch {
+			case math.Abs(y) < near:
+			case math.Abs(x) < near:
+				k, x = 1, y
+			default:
+				continue
+			}
+			if x < 0 {
+				k += 2
+			}
+			all += e.weight * l
+			if e.weight == 1 {
+				way[k] += l
+			}
+		}
+		return all + 2*min(way[0], way[2]) + 2*min(way[1], way[3])
+	}
+	long := slices.Clone(edges)
+	slices.SortStableFunc(long, func(a, b weighted) int {
+		return cmp.Compare(float32(r2.Norm(b.d)*b.weight), float32(r2.Norm(a.d)*a.weight))
+	})
+	best := 1.1 * rate(angle) // clearly more
+	for _, e := range long[:min(16, len(long))] {
+		other := math.Atan2(e.d.Y, e.d.X)
+		if r := rate(other); r > best*(1+1e-6) {
+			best, angle = r, other
+		}
+	}
+	return angle
+}
+
 // hardly is the share of its rim that may run across for the way of the rim to decide,
 // whatever the box of a plate: a tall trapezoid still lies on its base.
 const hardly = 0.03
@@ -182,6 +232,9 @@ func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
 	angle, share := prevailingAngle(edges)
 	if share < 0.25 {
 		return r3.Vec{}, false
+	}
+	if share < clearShare {
+		angle = pairedAngle(edges, angle)
 	}
 	s, c := math.Sincos(angle)
 	var along, across float64 // length of rim within 3° of the direction, and of a quarter turn on

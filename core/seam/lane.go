@@ -87,21 +87,28 @@ func (l *Lane) straight(onV bool) {
 // that are furthest apart.
 func (l *Lane) bent(borders [][]int32) {
 	l.bends = true
-	var da, db []float64
-	if a, b := ends(l.patch, borders); a != nil {
-		da, db = fromRim(l.patch, a), fromRim(l.patch, b)
+	p := l.patch
+	var da, db, between []float64
+	if a, b := ends(p, borders); a != nil {
+		da, db = fromRim(p, a), fromRim(p, b)
+		between = level(p, a, b)
 	} else {
-		a := furthest(l.patch, reach(l.patch, 0))
-		da = reach(l.patch, a)
-		db = reach(l.patch, furthest(l.patch, da))
+		a := furthest(p, reach(p, 0))
+		da = reach(p, a)
+		db = reach(p, furthest(p, da))
 	}
+	areas := make([]float64, len(da))
+	for f := range da {
+		areas[f] = l.area(f)
+		l.Length += (da[f] + db[f]) * areas[f]
+	}
+	l.Length /= p.Area()
 	l.along = make([]float64, len(da))
 	for f := range da {
-		l.Length += (da[f] + db[f]) * l.area(f)
-	}
-	l.Length /= l.patch.Area()
-	for f := range da {
 		l.along[f] = l.Length * da[f] / max(da[f]+db[f], 1e-300)
+	}
+	if between != nil {
+		l.along = inLength(between, l.along, areas)
 	}
 }
 

@@ -111,6 +111,89 @@ func TestBandsAreDividedAlongTheirBend(t *testing.T) {
 	}
 }
 
+// obround is the flat ring of a link, straights 12 long, with round ends; each straight is
+// in six.
+func obround(t *testing.T) *mesh.Mesh {
+	w := meshtest.NewWelder()
+	var path, out []r3.Vec
+	for side := range 2 {
+		sign := 1 - 2*float64(side)
+		for k := range 6 {
+			path, out = append(path, r3.Vec{X: sign * (2*float64(k) - 6), Y: -sign * 4}), append(out, r3.Vec{Y: -sign})
+		}
+		for k := range 9 {
+			sn, c := math.Sincos(math.Pi * (float64(k)/9 - 0.5 + float64(side)))
+			path, out = append(path, r3.Vec{X: sign*6 + 4*c, Y: 4 * sn}), append(out, r3.Vec{X: c, Y: sn})
+		}
+	}
+	at := func(i, j int) mesh.PointID {
+		i %= len(path)
+		return w.Point(r3.Add(path[i], r3.Scale(float64(j), out[i])))
+	}
+	for i := range path {
+		w.Face(at(i, 0), at(i, 1), at(i+1, 1), at(i+1, 0))
+	}
+	return w.Mesh(t)
+}
+
+// A ring with straights comes apart at the ends of its straights.
+func TestRingsComeApartAtTheirStraights(t *testing.T) {
+	m := obround(t)
+	p := meshtest.Whole(m)
+	cuts := seam.NewLane(p, flatOf(p), nil).Divide(4, plain)
+	if len(cuts) != 4 {
+		t.Fatalf("%d cuts part a ring in four", len(cuts))
+	}
+	for _, c := range cuts {
+		if len(c) != 1 {
+			t.Fatalf("a cut of %d edges across a ring one face wide", len(c))
+		}
+		h := m.EdgeHalf(c[0])
+		if x := math.Abs(m.Points[m.From(h)].X); math.Abs(x-6) > 2.1 {
+			t.Errorf("a cut at x = %g, where the straights end at 6", x)
+		}
+	}
+}
+
+// A fan of flat walls comes apart at its creases, where the grain turns.
+func TestFansComeApartWhereTheGrainTurns(t *testing.T) {
+	const walls, per = 4, 6
+	angle := func(i int) float64 { return math.Pi / 3 * float64(i) / per } // 60° a wall
+	m := meshtest.Grid(t, walls*per, 3, func(u, v float64) r3.Vec {
+		i := int(math.Round(u * walls * per))
+		// On the chord of its wall, so that each wall is a trapezoid.
+		wall := min(i/per, walls-1)
+		mid := (angle(wall*per) + angle((wall+1)*per)) / 2
+		a := angle(i)
+		r := (4 + 6*v) / math.Cos(a-mid)
+		s, c := math.Sincos(a)
+		return r3.Vec{X: r * c, Y: r * s}
+	})
+	p := meshtest.Whole(m)
+	grain := make([]float64, len(p.Faces))
+	for f, id := range p.Faces {
+		c := m.FaceCentre(id)
+		wall := int(math.Atan2(c.Y, c.X) / (math.Pi / 3) * (1 - 1e-9))
+		if c.Y < 0 {
+			wall = int((math.Atan2(c.Y, c.X) + 2*math.Pi) / (math.Pi / 3))
+		}
+		grain[f] = (float64(wall)+0.5)*math.Pi/3 + math.Pi/2
+	}
+	cuts := seam.NewLane(p, flatOf(p), grain).Divide(walls, plain)
+	if len(cuts) != walls-1 {
+		t.Fatalf("%d cuts part a fan of %d walls", len(cuts), walls)
+	}
+	for _, c := range cuts {
+		for _, e := range c {
+			q := m.Points[m.From(m.EdgeHalf(e))]
+			a := math.Mod(math.Atan2(q.Y, q.X)+2*math.Pi, 2*math.Pi)
+			if off := math.Abs(math.Remainder(a, math.Pi/3)); off > 1e-6 {
+				t.Errorf("a cut %g° off the crease", off*180/math.Pi)
+			}
+		}
+	}
+}
+
 // Forbidden edges are left alone, and where no way leads straight across there is no cut.
 func TestLanesHeedCost(t *testing.T) {
 	m := meshtest.Grid(t, 12, 2, func(u, v float64) r3.Vec { return r3.Vec{X: 12 * u, Y: 2 * v} })

@@ -115,21 +115,44 @@ func betweenSides(p *mesh.Patch, loop []int32) (a, b []int32) {
 			two = s
 		}
 	}
-	if two < 0 || long[one]+long[two] < sideShare*rim || long[two] < 0.4*long[one] {
-		return nil, nil
+	of := make(map[int32]int, len(loop))
+	for k, c := range loop {
+		of[c] = side[k]
 	}
-	runs := runsOf(loop, func(c int32) bool {
-		for k, d := range loop {
-			if d == c {
-				return side[k] != one && side[k] != two
-			}
-		}
-		return false
-	})
+	if two < 0 || long[one]+long[two] < sideShare*rim || long[two] < 0.4*long[one] {
+		return shortSides(p, loop, of, long, rim)
+	}
+	runs := runsOf(loop, func(c int32) bool { return of[c] != one && of[c] != two })
 	if len(runs) != 2 {
 		return nil, nil
 	}
 	return runs[0], runs[1]
+}
+
+// shortSides returns the shortest sides at the two faces that are furthest apart: the ends of
+// a fan whose walls meet at corners.
+func shortSides(p *mesh.Patch, loop []int32, of map[int32]int, long []float64, rim float64) (a, b []int32) {
+	far := furthest(p, reach(p, 0))
+	ends := [2]int{-1, -1}
+	for k, f := range [2]int{far, furthest(p, reach(p, far))} {
+		for c := p.FaceStart[f]; c < p.FaceStart[f+1]; c++ {
+			if s, ok := of[c]; ok && (ends[k] < 0 || long[s] < long[ends[k]]) {
+				ends[k] = s
+			}
+		}
+	}
+	if ends[0] < 0 || ends[1] < 0 || ends[0] == ends[1] || long[ends[0]]+long[ends[1]] > (1-sideShare)*rim {
+		return nil, nil
+	}
+	for _, c := range loop {
+		switch of[c] {
+		case ends[0]:
+			a = append(a, c)
+		case ends[1]:
+			b = append(b, c)
+		}
+	}
+	return a, b
 }
 
 // fromRim returns the distance over the faces, centre to centre, from some border corners.

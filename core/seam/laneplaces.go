@@ -16,7 +16,7 @@ const (
 // lies off its grain, and being longer or shorter than the others.
 const (
 	emptyCost   = 0.5
-	offCost     = 1
+	offCost     = 2
 	unevenCost  = 0.03
 	offBy       = 3 // directions, 2.5° each
 	leastPiece  = 0.35
