@@ -7,7 +7,7 @@ import (
 
 // What an estimate looks at: cells across, how often, and how high a strip may become.
 const (
-	estimateCells = 192
+	estimateCells = 320
 	estimateLooks = 2
 	estimateHigh  = 2
 )
