@@ -106,7 +106,7 @@ func TestGrainAndLabelsAreTold(t *testing.T) {
 // station leads with how the shell runs.
 func TestTruingUpIsTriedFirst(t *testing.T) {
 	doc, _ := flattened(t)
-	knob := partNamed(t, doc, "wick knob plate 1")
+	knob := partNamed(t, doc, "wick knob plate 2")
 	face := facesOf(t, doc, knob)[0]
 	g := ask[struct {
 		Said     string

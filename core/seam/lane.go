@@ -22,9 +22,10 @@ type Lane struct {
 	bends bool          // it is measured along its bend
 	start []mesh.EdgeID // where a ring is open; nil for what has ends
 	costs *[slots][slots + 1]float64
-	along []float64 // of each face, 0 at one end
-	side  []int8    // of each vertex: 0 inside, left or right on the rim, hole on the rim of a hole
-	hole  []int32   // which hole, per vertex
+	empty [slots]bool // slots without a face
+	along []float64   // of each face, 0 at one end
+	side  []int8      // of each vertex: 0 inside, left or right on the rim, hole on the rim of a hole
+	hole  []int32     // which hole, per vertex
 }
 
 const (
@@ -163,8 +164,8 @@ func (l *Lane) Divide(n int, cost Cost) (cuts [][]mesh.EdgeID) {
 			cuts = append(cuts, l.start)
 			continue
 		}
-		for _, share := range []float64{0.12, 0.35} { // of the length of a piece
-			if cut := l.across(at, share*l.Length/float64(n), cost); cut != nil {
+		for _, share := range []float64{0.12, 0.35, 0.55} { // of the length of a piece
+			if cut := l.across(at, share*l.Length/float64(n), cost); cut != nil && l.patch.Mesh.Length(cut) < slantest*l.Width {
 				cuts = append(cuts, cut)
 				break
 			}
@@ -172,6 +173,10 @@ func (l *Lane) Divide(n int, cost Cost) (cuts [][]mesh.EdgeID) {
 	}
 	return cuts
 }
+
+// slantest is how long a cut across may be, in widths of the lane: on long triangles there are
+// edges from one side to the other that run along it.
+const slantest = 3
 
 // What a cut across costs beyond its length, in widths of the lane: turning by 45°, and
 // lying at the end of the window that is searched.

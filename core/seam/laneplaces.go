@@ -66,11 +66,27 @@ func (l *Lane) places(n int) (at []float64) {
 			best = cost
 			at = at[:0]
 			for _, s := range to[n-cuts:] {
-				at = append(at, l.Length*float64((s+shift)%slots)/slots)
+				at = append(at, l.between((s+shift)%slots))
 			}
 		}
 	}
 	return at
+}
+
+// between returns the place where a piece begins with a slot: the middle of the slots around
+// it that hold nothing, since on large faces there is no telling where in between.
+func (l *Lane) between(slot int) float64 {
+	if slot == 0 {
+		return 0
+	}
+	lo, hi := slot, slot
+	for lo > 1 && l.empty[lo-1] {
+		lo--
+	}
+	for hi < slots-1 && l.empty[hi] {
+		hi++
+	}
+	return l.Length * float64(lo+hi) / (2 * slots)
 }
 
 // cheapest returns the slots that n pieces begin at, and what they cost, when slots are
@@ -122,6 +138,9 @@ func (l *Lane) slotCosts() *[slots][slots + 1]float64 {
 		for _, v := range l.patch.CornerVert[l.patch.FaceStart[f]:l.patch.FaceStart[f+1]] {
 			s.reach(l.uv[v])
 		}
+	}
+	for k, s := range each {
+		l.empty[k] = s.area == 0
 	}
 	var out [slots][slots + 1]float64
 	for from := range slots {
