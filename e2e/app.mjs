@@ -85,7 +85,7 @@ export const number = async (page, name) => Number(await page.getAttribute("body
 export async function findOn(page, canvas, pattern, from = [0.46, 0.5]) {
   const box = await page.locator(canvas).boundingBox();
   const spots = [];
-  for (let y = 0.1; y < 0.9; y += 0.013) for (let x = 0.1; x < 0.9; x += 0.05) spots.push({ x: box.x + box.width * x, y: box.y + box.height * y, d: Math.hypot((x - from[0]) * 2, y - from[1]) });
+  for (let y = 0.1; y < 0.97; y += 0.013) for (let x = 0.1; x < 0.97; x += 0.05) spots.push({ x: box.x + box.width * x, y: box.y + box.height * y, d: Math.hypot((x - from[0]) * 2, y - from[1]) });
   spots.sort((a, b) => a.d - b.d);
   for (const at of spots) {
     await page.mouse.move(at.x, at.y);

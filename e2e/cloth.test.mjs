@@ -63,7 +63,7 @@ test("boards are seen to go on over the seam they are carried over", { timeout: 
   const box = await page.locator("#piece-canvas").boundingBox();
   await page.mouse.move(box.x + 263, box.y + 400);
   for (let i = 0; i < 4; i++) await page.mouse.wheel(0, -200);
-  const spot = await findOn(page, "#piece-canvas", /part block plate \d+ .*edge \d+ bend 90° seam/, [0.64, 0.7]);
+  const spot = await findOn(page, "#piece-canvas", /part block plate 2 .*edge \d+ bend 90° seam/, [0.94, 0.56]);
   const path = await page.locator("#piece-over .hot").getAttribute("d");
   const edge = Number((await page.locator("#readout").textContent()).match(/edge (\d+)/)[1]);
   await page.locator("[data-show=cloth]").click();

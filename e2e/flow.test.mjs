@@ -155,7 +155,7 @@ test("a shell is trued up with its cost first, a disc says why it stays", { time
 });
 
 test("loops that resist are let go, dashed, and the rest is straight", { timeout: 240000 }, async () => {
-  const { page, wrong, context } = await flow("wick knob plate 1");
+  const { page, wrong, context } = await flow("wick knob plate 2");
   const lead = () => page.locator("#flow-lead").textContent();
   await page.waitForFunction(() => /trued up \d+ % at ×1\.\d+/.test(document.querySelector("#flow-lead").textContent));
   const straight = Number((await lead()).match(/(\d+) % straight/)[1]);
