@@ -138,12 +138,12 @@ test("a join shows its ghost and cost, swaps what stays, and is one edit", { tim
   await panel.waitFor({ state: "hidden" });
   assert.equal(await number(page, "shells"), shells);
 
-  // The sides of the sign come apart towards less stretch; two of them fit as they are.
+  // Pieces of a ring that was divided for the sheet fit as they are.
   await page.locator("#set-dial").fill("1");
   await changed(page, () => page.locator("[data-do=turn-dial]").click());
   const apart = await number(page, "shells");
-  await page.locator('[title^="sign plate 1"]').first().click();
-  const corner = await findOn(page, "#piece-canvas", /part sign .*edge \d+ bend 45° seam/);
+  await page.locator('[title^="body ring"]').first().click();
+  const corner = await findOn(page, "#piece-canvas", /part body ring .*edge \d+ bend 5° seam/);
   await page.mouse.click(corner.x, corner.y);
   await picked(page, 1);
   await page.keyboard.press("j");
