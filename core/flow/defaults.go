@@ -157,38 +157,47 @@ func wallSize(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) (long, round float
 // clearShare is the share of all edge length from which its direction leaves no doubt.
 const clearShare = 0.6
 
+// ways is how much edge length runs a way, within 3°, and across it.
+type ways struct {
+	all float64    // weighted, of all edges
+	rim [4]float64 // of the rim: along, across, and back
+}
+
+func waysOf(edges []weighted, angle float64) (w ways) {
+	near := math.Sin(3 * math.Pi / 180)
+	s, c := math.Sincos(angle)
+	for _, e := range edges {
+		l := r2.Norm(e.d)
+		if l == 0 {
+			continue
+		}
+		x, y := (c*e.d.X+s*e.d.Y)/l, (-s*e.d.X+c*e.d.Y)/l
+		k := 0
+		switch {
+		case math.Abs(y) < near:
+		case math.Abs(x) < near:
+			k, x = 1, y
+		default:
+			continue
+		}
+		if x < 0 {
+			k += 2
+		}
+		w.all += e.weight * l
+		if e.weight == 1 {
+			w.rim[k] += l
+		}
+	}
+	return w
+}
+
 // pairedAngle returns, of a direction and those of the long edges of a rim, the one in which
 // most length runs, sides that face each other counting more: a tall trapezoid lies on its
 // base, not on a flank.
 func pairedAngle(edges []weighted, angle float64) float64 {
-	near := math.Sin(3 * math.Pi / 180)
 	rate := func(angle float64) float64 {
-		s, c := math.Sincos(angle)
-		var way [4]float64 // along, across, and back
-		var all float64
-		for _, e := range edges {
-			l := r2.Norm(e.d)
-			if l == 0 {
-				continue
-			}
-			x, y := (c*e.d.X+s*e.d.Y)/l, (-s*e.d.X+c*e.d.Y)/l
-			k := 0
-			switch {
-			case math.Abs(y) < near:
-			case math.Abs(x) < near:
-				k, x = 1, y
-			default:
-				continue
-			}
-			if x < 0 {
-				k += 2
-			}
-			all += e.weight * l
-			if e.weight == 1 {
-				way[k] += l
-			}
-		}
-		return all + 2*min(way[0], way[2]) + 2*min(way[1], way[3])
+		w := waysOf(edges, angle)
+		return w.all + 2*min(w.rim[0], w.rim[2]) + 2*min(w.rim[1], w.rim[3])
 	}
 	long := slices.Clone(edges)
 	slices.SortStableFunc(long, func(a, b weighted) int {
@@ -237,18 +246,8 @@ func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
 		angle = pairedAngle(edges, angle)
 	}
 	s, c := math.Sincos(angle)
-	var along, across float64 // length of rim within 3° of the direction, and of a quarter turn on
-	for _, e := range edges {
-		if l := r2.Norm(e.d); e.weight == 1 && l > 0 {
-			x, y := math.Abs(c*e.d.X+s*e.d.Y)/l, math.Abs(-s*e.d.X+c*e.d.Y)/l
-			switch slant := math.Sin(3 * math.Pi / 180); {
-			case y < slant:
-				along += l
-			case x < slant:
-				across += l
-			}
-		}
-	}
+	rim := waysOf(edges, angle).rim
+	along, across := rim[0]+rim[2], rim[1]+rim[3]
 	for _, f := range faces {
 		for _, p := range m.FacePoints(f) {
 			x, y := r3.Dot(m.Points[p], u), r3.Dot(m.Points[p], v)

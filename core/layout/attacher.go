@@ -6,6 +6,8 @@ import (
 	"slices"
 	"sync/atomic"
 
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/flatten"
 	"morvek/core/flow"
 	"morvek/core/mesh"
@@ -148,18 +150,12 @@ func (a *attacher) lay(faces []mesh.FaceID, part PartID, cut func(mesh.EdgeID) b
 		return 0
 	}
 	a.state.orient(p, uv, part)
-	d, known := p.Differentials(uv)
 	var off float64 // area that would lie off its grain
-	for i := range d {
-		if !known[i] {
-			continue
+	a.state.eachWish(p, uv, func(_ int32, g flow.Grain, d mesh.Differential, w, n r3.Vec) {
+		if flow.Error(w, g.Sense, a.state.Settings.Flow(), d, n) > a.grain {
+			off += d.Area
 		}
-		f := p.Faces[p.TriFace[i]]
-		g, n := a.state.grain(int(a.state.FacePart[f])), a.doc.Mesh.FaceNormals()[f]
-		if w, has := g.At(a.doc.Mesh.FaceCentre(f), n); has && flow.Error(w, g.Sense, a.state.Settings.Flow(), d[i], n) > a.grain {
-			off += d[i].Area
-		}
-	}
+	})
 	if off > yields*p.Area() {
 		return 0
 	}

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/flow"
@@ -246,4 +247,19 @@ func (w *GrainWish) grain(m *mesh.Mesh, faces []mesh.FaceID, p *Part) (g flow.Gr
 	}
 	g.Sense = w.Sense
 	return g, nil
+}
+
+// eachWish visits the triangles of a patch whose part wishes a direction, by their face in it.
+func (s *State) eachWish(p *mesh.Patch, uv []r2.Vec, visit func(face int32, g flow.Grain, d mesh.Differential, wish, normal r3.Vec)) {
+	d, ok := p.Differentials(uv)
+	for i := range d {
+		if !ok[i] {
+			continue
+		}
+		f := p.Faces[p.TriFace[i]]
+		g, n := s.grain(int(s.FacePart[f])), p.Mesh.FaceNormals()[f]
+		if w, has := g.At(p.Mesh.FaceCentre(f), n); has {
+			visit(p.TriFace[i], g, d[i], w, n)
+		}
+	}
 }

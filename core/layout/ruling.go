@@ -162,27 +162,13 @@ func (r *ruling) measure(c *laneCut) {
 	}
 }
 
-// eachWish visits the triangles of a patch whose part wishes a direction.
-func (r *ruling) eachWish(p *mesh.Patch, uv []r2.Vec, visit func(face int32, d mesh.Differential, wish, normal r3.Vec)) {
-	m, s := r.doc.Mesh, r.doc.State
-	d, ok := p.Differentials(uv)
-	for i := range d {
-		if f := p.Faces[p.TriFace[i]]; ok[i] {
-			n := m.FaceNormals()[f]
-			if w, has := s.grain(int(s.FacePart[f])).At(m.FaceCentre(f), n); has {
-				visit(p.TriFace[i], d[i], w, n)
-			}
-		}
-	}
-}
-
 // wishes returns the direction on the sheet that each face wishes, NaN for none.
 func (r *ruling) wishes(p *mesh.Patch, uv []r2.Vec) []float64 {
 	out := make([]float64, len(p.Faces))
 	for f := range out {
 		out[f] = math.NaN()
 	}
-	r.eachWish(p, uv, func(f int32, d mesh.Differential, w, _ r3.Vec) {
+	r.doc.State.eachWish(p, uv, func(f int32, _ flow.Grain, d mesh.Differential, w, _ r3.Vec) {
 		q := d.Push(w)
 		out[f] = math.Atan2(q.Y, q.X)
 	})
@@ -192,7 +178,7 @@ func (r *ruling) wishes(p *mesh.Patch, uv []r2.Vec) []float64 {
 // offGrain is the area of a shell that lies off its grain by more than anybody overlooks.
 func (r *ruling) offGrain(p *mesh.Patch, uv []r2.Vec) (area float64) {
 	const overlooked = 10 * math.Pi / 180
-	r.eachWish(p, uv, func(_ int32, d mesh.Differential, w, n r3.Vec) {
+	r.doc.State.eachWish(p, uv, func(_ int32, _ flow.Grain, d mesh.Differential, w, n r3.Vec) {
 		if flow.Error(w, false, r.doc.State.Settings.Flow(), d, n) > overlooked {
 			area += d.Area
 		}

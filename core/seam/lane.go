@@ -48,16 +48,19 @@ func NewLane(p *mesh.Patch, uv []r2.Vec, grain []float64) *Lane {
 	}
 	size := planar.Bounds(uv...).Size()
 	area := p.Area()
-	switch {
-	case area >= bandFill*size.X*size.Y && !l.turns():
+	if area >= bandFill*size.X*size.Y && !l.turns() {
 		l.straight(size.Y > size.X)
-	default:
-		if ring := l.opened(borders); ring != nil {
-			return ring
-		}
+	} else if ring := l.opened(borders); ring != nil {
+		return ring
+	} else {
 		l.bent(borders)
 	}
-	l.Width = area / math.Max(l.Length, 1e-300)
+	return l.measured(borders)
+}
+
+// measured tells width and sides of a lane whose length is known.
+func (l *Lane) measured(borders [][]int32) *Lane {
+	l.Width = l.patch.Area() / math.Max(l.Length, 1e-300)
 	l.sides(borders)
 	return l
 }

@@ -209,7 +209,5 @@ func (l *Lane) opened(borders [][]int32) *Lane {
 	ring := &Lane{patch: q, uv: uv, grain: l.grain, side: make([]int8, len(q.Pos)), hole: make([]int32, len(q.Pos)), start: start}
 	again := q.Borders()
 	ring.bent(again)
-	ring.Width = q.Area() / max(ring.Length, 1e-300)
-	ring.sides(again)
-	return ring
+	return ring.measured(again)
 }
