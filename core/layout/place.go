@@ -174,7 +174,7 @@ func (e *Move) Apply(_ context.Context, d *Document, _ func(float64)) (*State, e
 		return nil, refuse("no shell is picked")
 	}
 	b := s.boxOf(d.Mesh, faces)
-	centre := r2.Scale(0.5, r2.Add(b.Min, b.Max))
+	centre := b.Middle()
 	sin, cos := math.Sincos(e.TurnDeg * math.Pi / 180)
 	if q := math.Mod(e.TurnDeg, 90); q == 0 { // quarter turns keep straight lines exactly straight
 		sin, cos = math.Round(sin), math.Round(cos)

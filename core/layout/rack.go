@@ -105,7 +105,7 @@ func centreOn(d *Document, p *mesh.Patch, uv []r2.Vec) {
 	var shift r2.Vec
 	if slices.ContainsFunc(p.Faces, func(f mesh.FaceID) bool { return !d.State.Map.Mapped[f] }) {
 		b := planar.Bounds(uv...)
-		shift = r2.Sub(r2.Vec{X: 0.5, Y: 0.5}, r2.Scale(0.5, r2.Add(b.Min, b.Max)))
+		shift = r2.Sub(r2.Vec{X: 0.5, Y: 0.5}, b.Middle())
 	} else {
 		for i, q := range d.State.Map.Get(p) {
 			shift = r2.Add(shift, r2.Scale(1/float64(len(uv)), r2.Sub(q, uv[i])))

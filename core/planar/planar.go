@@ -34,6 +34,9 @@ func Bounds(p ...r2.Vec) Box {
 // Size returns width and height.
 func (b Box) Size() r2.Vec { return r2.Sub(b.Max, b.Min) }
 
+// Middle returns the point in the middle.
+func (b Box) Middle() r2.Vec { return r2.Scale(0.5, r2.Add(b.Min, b.Max)) }
+
 func (b Box) grown(by float64) Box {
 	return Box{r2.Vec{X: b.Min.X - by, Y: b.Min.Y - by}, r2.Vec{X: b.Max.X + by, Y: b.Max.Y + by}}
 }

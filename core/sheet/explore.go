@@ -37,7 +37,7 @@ func (p *packer) sortBy(w weight) {
 // the raster, not by the clock, so the result is always the same.
 const (
 	searchCells  = 384
-	searchWords  = 10_000_000
+	searchWords  = 6_000_000
 	searchStride = 2  // rows passed over at a time
 	patience     = 40 // tries at one scale, more where few shells make them cheap
 	fewShells    = 75

@@ -88,8 +88,19 @@ func (l *formLevel) get(p *packer, i int) []*form {
 	return s.forms
 }
 
-// forms returns the rasters of a shell in its allowed turns.
-func (p *packer) forms(i int, scale, cell float64) (out []*form) {
+// forms returns the rasters of a shell in its allowed turns, with what searching for a
+// place needs.
+func (p *packer) forms(i int, scale, cell float64) []*form {
+	out := p.shapes(i, scale, cell)
+	for _, f := range out {
+		f.bands, f.exact = f.mask.bands()
+		f.runs = f.mask.runs()
+	}
+	return out
+}
+
+// shapes returns the bare rasters of a shell in its allowed turns.
+func (p *packer) shapes(i int, scale, cell float64) (out []*form) {
 	quarters, turns := 1, []float64{0}
 	half := true
 	switch allowed := p.o.Turns; {
@@ -104,8 +115,6 @@ func (p *packer) forms(i int, scale, cell float64) (out []*form) {
 		if slices.ContainsFunc(out, f.same) {
 			return
 		}
-		f.bands, f.exact = f.mask.bands()
-		f.runs = f.mask.runs()
 		out = append(out, f)
 	}
 	for _, a := range turns {

@@ -30,7 +30,9 @@ func formOf(m *mask) *form {
 	return f
 }
 
-func (m *mask) has(x, y int) bool { return m.row(y)[x/64]>>(x%64)&1 == 1 }
+func (m *mask) has(x, y int) bool {
+	return x >= 0 && y >= 0 && x < m.w && y < m.h && m.row(y)[x/64]>>(x%64)&1 == 1
+}
 
 // Every place the bit-parallel search finds is free, and it is the lowest, then
 // leftmost, that a cell by cell search finds.

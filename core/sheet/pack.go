@@ -107,10 +107,14 @@ func Pack(ctx context.Context, shells []Shell, o Options, progress func(float64)
 	if err != nil {
 		return nil, err
 	}
-	tell(0.6)
+	tell(0.5)
 	s.order = s.kept
 	s.relate()
 	if err := s.enlarge(ctx, s.reached); err != nil {
+		return nil, err
+	}
+	tell(0.6)
+	if err := s.settle(ctx, func(share float64) { tell(0.6 + 0.4*share) }); err != nil {
 		return nil, err
 	}
 	tell(1)
@@ -238,12 +242,23 @@ func newPacker(shells []Shell, o Options) *packer {
 
 // fineCells chooses cells of about a quarter of the padding.
 func (p *packer) fineCells() int {
-	n := float64(p.o.SizePx)
-	if p.o.PaddingPx > 0 {
-		n = float64(p.o.SizePx) / p.o.PaddingPx * 4
+	usable := float64(p.o.SizePx) - 2*p.o.MarginPx
+	if p.o.PaddingPx <= 0 {
+		return int(max(512, min(1536, usable)))
 	}
-	return int(max(512, min(1536, n)))
+	return p.fitting(max(512, min(1536, usable/p.o.PaddingPx*4)))
 }
+
+// fitting returns about so many cells, but that the padding is a whole number of them: what
+// is touched in part is kept away from by a whole cell.
+func (p *packer) fitting(cells float64) int {
+	usable := float64(p.o.SizePx) - 2*p.o.MarginPx
+	reach := max(1, math.Round(cells*p.o.PaddingPx/usable))
+	return int(reach * usable / (p.o.PaddingPx * (1 + hair)))
+}
+
+// hair keeps rounding from taking a padding of whole cells for more.
+const hair = 1e-6
 
 // place tries to put every shell on the tiles at a scale (sheet units per model
 // unit) with a raster of cells² per tile.

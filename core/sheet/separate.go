@@ -1,0 +1,305 @@
+package sheet
+
+import (
+	"context"
+	"math"
+	"math/rand/v2"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r2"
+)
+
+// separator moves shells that overlap apart: each in turn goes where it overlaps least with
+// the others, and pairs that stay in conflict weigh more the longer they do (guided local
+// search over overlaps, Egeblad, Nielsen & Odgaard 2007; Umetani et al. 2009).
+type separator struct {
+	*packer
+	cells  int
+	reach  float64
+	forms  [][]*form // of each shell, none for those without triangles
+	at     []spot
+	zones  []zone
+	weight []float32 // of each pair
+	random *rand.Rand
+	work   int // about the words looked at
+}
+
+// zone is where others may not be: the mask of a shell grown by the padding, at its place.
+type zone struct {
+	x0, y0, x1, y1 int // x1 and y1 beyond the last cell
+	tile           int
+	mask           *mask
+}
+
+// What moving shells apart may take: sweeps over all conflicts that bring nothing, of which
+// more are granted where next to nothing is left; and the conflict, in cells of the sheet,
+// that is hopeless if it is still there after some sweeps.
+const (
+	stuckSweeps = 30
+	nearSweeps  = 60
+	nearCells   = 20
+	lateSweep   = 20
+	hopeless    = 600
+
+	farTries = 6 // places elsewhere that a shell tries
+
+	// A pair in conflict weighs more from sweep to sweep, the worst most; others forget.
+	weighMore, weighWorst, weighLess = 1.2, 0.8, 0.95
+)
+
+// newSeparator lays placed shells out at another scale, everything moving with it.
+func (p *packer) newSeparator(from []Placement, scale float64, cells int) *separator {
+	margin, cell, reach := p.raster(cells)
+	n := len(p.shells)
+	s := &separator{packer: p, cells: cells, reach: reach, forms: make([][]*form, n), at: make([]spot, n),
+		zones: make([]zone, n), weight: make([]float32, n*n), random: rand.New(rand.NewPCG(1, uint64(n)))}
+	for i := range s.weight {
+		s.weight[i] = 1
+	}
+	for i, sh := range p.shells {
+		if len(sh.Tris) == 0 {
+			continue
+		}
+		s.forms[i] = p.shapes(i, scale, cell)
+		for _, f := range s.forms[i] {
+			s.work += rasterWork * len(f.mask.bits)
+		}
+		pl := from[i]
+		f := max(0, slices.IndexFunc(s.forms[i], func(f *form) bool { return f.quarter == pl.Quarter && f.turn == pl.Turn }))
+		origin := r2.Vec{X: margin + float64(pl.Tile), Y: margin}
+		middle := r2.Scale(scale/pl.Scale, r2.Sub(pl.Apply(sh.box.Middle()), origin))
+		corner := r2.Scale(1/cell, r2.Sub(middle, r2.Scale(0.5, s.forms[i][f].box.Size())))
+		s.move(i, s.inside(i, spot{tile: pl.Tile, form: f, x: int(math.Round(corner.X)), y: int(math.Round(corner.Y))}))
+	}
+	return s
+}
+
+// rasterWork is what drawing a word of a raster costs beside looking at it.
+const rasterWork = 8
+
+// placements are the places as they are now.
+func (s *separator) placements(scale float64) []Placement {
+	margin, cell, _ := s.raster(s.cells)
+	out := make([]Placement, len(s.at))
+	for i, at := range s.at {
+		if s.forms[i] == nil {
+			out[i] = Placement{Scale: scale, Shift: r2.Vec{X: margin, Y: margin}}
+			continue
+		}
+		f := s.forms[i][at.form]
+		corner := r2.Vec{X: margin + float64(at.x)*cell + float64(at.tile), Y: margin + float64(at.y)*cell}
+		out[i] = Placement{Turn: f.turn, Quarter: f.quarter, Scale: scale, Tile: at.tile, Shift: r2.Sub(corner, f.box.Min)}
+	}
+	return out
+}
+
+// inside is the spot nearest to one at which a shell lies on the tile.
+func (s *separator) inside(i int, at spot) spot {
+	m := s.forms[i][at.form].mask
+	at.x = max(0, min(at.x, s.cells-m.w))
+	at.y = max(0, min(at.y, s.cells-m.h))
+	return at
+}
+
+func (s *separator) move(i int, at spot) {
+	g, by := s.forms[i][at.form].grow(s.reach)
+	x, y := at.x-by, at.y-by
+	s.at[i], s.zones[i] = at, zone{x0: x, y0: y, x1: x + g.w, y1: y + g.h, tile: at.tile, mask: g}
+}
+
+// run moves shells until none is in conflict; ok is false if that was not reached, or not
+// with so much work.
+func (s *separator) run(ctx context.Context, words int) (ok bool, err error) {
+	hopeless := hopeless * s.cells * s.cells / (500 * 500)
+	least := math.MaxInt
+	for sweep, since := 0, 0; s.work < words; sweep++ {
+		if err := ctx.Err(); err != nil {
+			return false, err
+		}
+		left, in := s.conflicts()
+		if left == 0 {
+			return true, nil
+		}
+		if since++; left < least {
+			least, since = left, 0
+		}
+		if since >= nearSweeps || since >= stuckSweeps && least >= nearCells || sweep >= lateSweep && least > hopeless {
+			return false, nil
+		}
+		s.random.Shuffle(len(in), func(a, b int) { in[a], in[b] = in[b], in[a] })
+		for _, i := range in {
+			s.improve(i)
+		}
+	}
+	return false, nil
+}
+
+// conflicts counts the cells of all overlaps, lists the shells that have some, and weighs
+// the pairs anew.
+func (s *separator) conflicts() (cells int, in []int) {
+	type pair struct{ i, j, cells int }
+	var pairs []pair
+	n, worst := len(s.at), 0
+	weigh := func(i, j int, w float32) { s.weight[i*n+j], s.weight[j*n+i] = w, w }
+	for i := range n {
+		if s.forms[i] == nil {
+			continue
+		}
+		for j := range s.zones[:i] {
+			if c := s.overlap(i, s.at[i], j); c > 0 {
+				pairs = append(pairs, pair{i, j, c})
+				worst = max(worst, c)
+				cells += c
+			} else if w := s.weight[i*n+j]; w > 1 {
+				weigh(i, j, max(1, w*weighLess))
+			}
+		}
+	}
+	for _, p := range pairs {
+		weigh(p.i, p.j, s.weight[p.i*n+p.j]*(weighMore+weighWorst*float32(p.cells)/float32(worst)))
+		in = append(in, p.i, p.j)
+	}
+	slices.Sort(in)
+	return cells, slices.Compact(in)
+}
+
+// overlap counts the cells of a shell at a spot that are too close to another one.
+func (s *separator) overlap(i int, at spot, j int) int {
+	m, z := s.forms[i][at.form].mask, &s.zones[j]
+	if at.x >= z.x1 || at.y >= z.y1 || at.x+m.w <= z.x0 || at.y+m.h <= z.y0 || z.tile != at.tile || z.mask == nil {
+		return 0
+	}
+	n, looked := m.meet(z.mask, at.x-z.x0, at.y-z.y0)
+	s.work += looked
+	return n
+}
+
+// cost weighs the overlaps of a shell at a spot, up to a bound.
+func (s *separator) cost(i int, at spot, bound float64) (sum float64) {
+	n := len(s.at)
+	s.work += n / 8
+	for j := range s.zones {
+		if j == i {
+			continue
+		}
+		if c := s.overlap(i, at, j); c > 0 {
+			if sum += float64(c) * float64(s.weight[i*n+j]); sum >= bound {
+				break
+			}
+		}
+	}
+	return sum
+}
+
+// improve moves a shell where it overlaps least, of the places around it, turned too, and a
+// few others.
+func (s *separator) improve(i int) {
+	best, least := s.at[i], s.cost(i, s.at[i], math.Inf(1))
+	try := func(at spot) {
+		if at, c := s.descend(i, at); c < least {
+			best, least = at, c
+		}
+	}
+	for f := range s.forms[i] {
+		if least > 0 {
+			try(s.centred(i, f))
+		}
+	}
+	for k := 0; k < farTries && least > 0; k++ {
+		f := s.random.IntN(len(s.forms[i]))
+		m := s.forms[i][f].mask
+		at := spot{tile: s.random.IntN(s.o.Tiles), form: f,
+			x: s.random.IntN(max(1, s.cells-m.w+1)), y: s.random.IntN(max(1, s.cells-m.h+1))}
+		if promising := 4 * least; s.cost(i, at, promising) < promising {
+			try(at)
+		}
+	}
+	s.move(i, best)
+}
+
+// centred is the spot of another form of a shell about the same middle.
+func (s *separator) centred(i, form int) spot {
+	at := s.at[i]
+	was, is := s.forms[i][at.form].mask, s.forms[i][form].mask
+	at.form, at.x, at.y = form, at.x+(was.w-is.w)/2, at.y+(was.h-is.h)/2
+	return s.inside(i, at)
+}
+
+// upright turns back shells that stand on their head for nothing.
+func (s *separator) upright() {
+	for i, forms := range s.forms {
+		if forms == nil || forms[s.at[i].form].quarter < 2 {
+			continue
+		}
+		f := forms[s.at[i].form]
+		k := slices.IndexFunc(forms, func(g *form) bool { return g.turn == f.turn && g.quarter == f.quarter-2 })
+		if k < 0 {
+			continue
+		}
+		if at, c := s.descend(i, s.centred(i, k)); c == 0 {
+			s.move(i, at)
+		}
+	}
+}
+
+// descend goes downhill from a spot, in steps that get shorter.
+func (s *separator) descend(i int, at spot) (spot, float64) {
+	c := s.cost(i, at, math.Inf(1))
+	for step := max(1, s.cells/64); step >= 1 && c > 0; {
+		moved := false
+		for _, d := range [4][2]int{{step, 0}, {-step, 0}, {0, step}, {0, -step}} {
+			to := at
+			to.x, to.y = to.x+d[0], to.y+d[1]
+			if to = s.inside(i, to); to == at {
+				continue
+			}
+			if n := s.cost(i, to, c); n < c {
+				at, c, moved = to, n, true
+				break
+			}
+		}
+		if !moved {
+			step /= 2
+		}
+	}
+	return at, c
+}
+
+// settle enlarges what was packed as far as its shells can be moved apart again, on cells of
+// half the padding first, then on finer ones.
+func (p *packer) settle(ctx context.Context, tell func(float64)) error {
+	if len(p.shells) > manyShells {
+		return nil
+	}
+	for k, round := range []struct {
+		cells int
+		step  float64
+		words int
+	}{{p.fitting(coarseCells), 1.01, 20_000_000}, {p.fineCells(), 1.005, 60_000_000}} {
+		tell(float64(k) / 2)
+		for step := round.step; step > leastStep && round.words > 0; {
+			to := min(p.best[0].Scale*step, p.largest())
+			if to < p.best[0].Scale*leastStep {
+				break
+			}
+			s := p.newSeparator(p.best, to, round.cells)
+			ok, err := s.run(ctx, round.words)
+			if err != nil {
+				return err
+			}
+			round.words -= s.work
+			if ok {
+				s.upright()
+				p.best = s.placements(to)
+			} else {
+				step = math.Sqrt(step)
+			}
+		}
+	}
+	return nil
+}
+
+const (
+	coarseCells = 512
+	leastStep   = 1.001
+)
