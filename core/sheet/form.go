@@ -24,6 +24,9 @@ type form struct {
 	grown *mask // by the padding
 	by    int
 
+	near *mask // blocks of the mask
+	far  *mask // blocksFrom of the grown one
+
 	rimOnce sync.Once
 	rim     []cell
 }

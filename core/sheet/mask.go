@@ -168,30 +168,3 @@ func (m *mask) lastOfRun(y, x int) int {
 	}
 	return m.w - 1
 }
-
-// meet counts the cells that are set in another mask too, where cell (x, y) is (x+dx, y+dy)
-// of that one, and tells how many words it looked at.
-func (m *mask) meet(o *mask, dx, dy int) (cells, looked int) {
-	x0, x1 := max(0, -dx), min(m.w, o.w-dx)
-	y0, y1 := max(0, -dy), min(m.h, o.h-dy)
-	if x0 >= x1 || y0 >= y1 {
-		return 0, 0
-	}
-	shift := uint(dx & 63)
-	for w := x0 / 64; w <= (x1-1)/64; w++ {
-		at := (w*64 + dx) >> 6 // the word of o with the first bit; the others are in the next
-		first, next := at >= 0 && at < o.words, shift > 0 && at+1 >= 0 && at+1 < o.words
-		for y := y0; y < y1; y++ {
-			v := uint64(0)
-			if first {
-				v = o.bits[(y+dy)*o.words+at] >> shift
-			}
-			if next {
-				v |= o.bits[(y+dy)*o.words+at+1] << (64 - shift)
-			}
-			cells += bits.OnesCount64(m.bits[y*m.words+w] & v)
-		}
-		looked += y1 - y0
-	}
-	return cells, looked + 16
-}

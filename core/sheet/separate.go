@@ -28,7 +28,7 @@ type separator struct {
 type zone struct {
 	x0, y0, x1, y1 int // x1 and y1 beyond the last cell
 	tile           int
-	mask           *mask
+	mask, from     *mask // its cells, and where blocks of cells meet some
 }
 
 // What moving shells apart may take: sweeps over all conflicts that bring nothing, of which
@@ -102,9 +102,13 @@ func (s *separator) inside(i int, at spot) spot {
 }
 
 func (s *separator) move(i int, at spot) {
-	g, by := s.forms[i][at.form].grow(s.reach)
+	f := s.forms[i][at.form]
+	g, by := f.grow(s.reach)
+	if f.far == nil {
+		f.far = g.blocksFrom()
+	}
 	x, y := at.x-by, at.y-by
-	s.at[i], s.zones[i] = at, zone{x0: x, y0: y, x1: x + g.w, y1: y + g.h, tile: at.tile, mask: g}
+	s.at[i], s.zones[i] = at, zone{x0: x, y0: y, x1: x + g.w, y1: y + g.h, tile: at.tile, mask: g, from: f.far}
 }
 
 // run moves shells until none is in conflict; ok is false if that was not reached, or not
@@ -145,8 +149,13 @@ func (s *separator) conflicts() (cells int, in []int) {
 		if s.forms[i] == nil {
 			continue
 		}
+		f := s.forms[i][s.at[i].form]
 		for j := range s.zones[:i] {
-			if c := s.overlap(i, s.at[i], j); c > 0 {
+			c := 0
+			if z := &s.zones[j]; !z.clear(f.mask, s.at[i]) {
+				c = s.overlap(f, s.at[i], z)
+			}
+			if c > 0 {
 				pairs = append(pairs, pair{i, j, c})
 				worst = max(worst, c)
 				cells += c
@@ -163,13 +172,17 @@ func (s *separator) conflicts() (cells int, in []int) {
 	return cells, slices.Compact(in)
 }
 
-// overlap counts the cells of a shell at a spot that are too close to another one.
-func (s *separator) overlap(i int, at spot, j int) int {
-	m, z := s.forms[i][at.form].mask, &s.zones[j]
-	if at.x >= z.x1 || at.y >= z.y1 || at.x+m.w <= z.x0 || at.y+m.h <= z.y0 || z.tile != at.tile || z.mask == nil {
-		return 0
+// clear tells whether the box of a shell at a spot keeps clear of a zone.
+func (z *zone) clear(m *mask, at spot) bool {
+	return at.x >= z.x1 || at.y >= z.y1 || at.x+m.w <= z.x0 || at.y+m.h <= z.y0 || z.tile != at.tile || z.mask == nil
+}
+
+// overlap counts the cells of a form at a spot that are in a zone.
+func (s *separator) overlap(f *form, at spot, z *zone) int {
+	if f.near == nil {
+		f.near = f.mask.blocks()
 	}
-	n, looked := m.meet(z.mask, at.x-z.x0, at.y-z.y0)
+	n, looked := f.mask.meet(z.mask, f.near, z.from, at.x-z.x0, at.y-z.y0)
 	s.work += looked
 	return n
 }
@@ -178,12 +191,15 @@ func (s *separator) overlap(i int, at spot, j int) int {
 func (s *separator) cost(i int, at spot, bound float64) (sum float64) {
 	n := len(s.at)
 	s.work += n / 8
+	f := s.forms[i][at.form]
+	weight := s.weight[i*n : (i+1)*n]
 	for j := range s.zones {
-		if j == i {
+		z := &s.zones[j]
+		if z.clear(f.mask, at) || j == i {
 			continue
 		}
-		if c := s.overlap(i, at, j); c > 0 {
-			if sum += float64(c) * float64(s.weight[i*n+j]); sum >= bound {
+		if c := s.overlap(f, at, z); c > 0 {
+			if sum += float64(c) * float64(weight[j]); sum >= bound {
 				break
 			}
 		}

@@ -9,10 +9,10 @@ import (
 )
 
 func randomMask(rng *rand.Rand) *mask {
-	m := newMask(1+rng.IntN(200), 1+rng.IntN(12))
+	m := newMask(1+rng.IntN(700), 1+rng.IntN(40))
 	for y := range m.h {
 		for x := range m.w {
-			if rng.IntN(3) == 0 {
+			if rng.IntN(30) == 0 {
 				m.setRun(y, x, x)
 			}
 		}
@@ -24,7 +24,7 @@ func TestMeetCountsCommonCells(t *testing.T) {
 	rng := rand.New(rand.NewPCG(3, 1))
 	for range 500 {
 		a, b := randomMask(rng), randomMask(rng)
-		dx, dy := rng.IntN(460)-230, rng.IntN(30)-15
+		dx, dy := rng.IntN(1400)-700, rng.IntN(90)-45
 		want := 0
 		for y := range a.h {
 			for x := range a.w {
@@ -33,7 +33,7 @@ func TestMeetCountsCommonCells(t *testing.T) {
 				}
 			}
 		}
-		if got, _ := a.meet(b, dx, dy); got != want {
+		if got, _ := a.meet(b, a.blocks(), b.blocksFrom(), dx, dy); got != want {
 			t.Fatalf("%d × %d on %d × %d at (%d, %d): %d cells, want %d", a.w, a.h, b.w, b.h, dx, dy, got, want)
 		}
 	}
