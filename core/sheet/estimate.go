@@ -5,11 +5,12 @@ import (
 	"math"
 )
 
-// What an estimate looks at: cells across, how often, and how high a strip may become.
+// What an estimate looks at: cells across, how high a strip may become, and how often that
+// is tried.
 const (
 	estimateCells = 320
-	estimateLooks = 2
 	estimateHigh  = 2
+	estimateTries = 4
 )
 
 // Estimate returns about the scale at which Pack would lay shells, for comparing shells
@@ -33,7 +34,7 @@ func Estimate(ctx context.Context, shells []Shell, o Options) (float64, error) {
 		q.relate()
 		q.stride = searchStride
 		scale := min(usable*math.Sqrt(0.7*high/p.total), p.largest())
-		for range estimateLooks {
+		for range estimateTries {
 			q.top = 0
 			strip := newOccupancy(estimateCells, int(estimateHigh*high*estimateCells))
 			ok, err := q.placeOn(ctx, scale, []*occupancy{strip})
@@ -45,11 +46,8 @@ func Estimate(ctx context.Context, shells []Shell, o Options) (float64, error) {
 				continue
 			}
 			reached := float64(q.top) / estimateCells / high
-			if scale = min(scale/math.Sqrt(reached), p.largest()); reached <= 1 {
-				best = max(best, scale)
-			} else {
-				best = max(best, 0.99*scale)
-			}
+			best = max(best, min(scale/math.Sqrt(reached), p.largest()))
+			break
 		}
 	}
 	if best == 0 {

@@ -317,5 +317,5 @@ func (p *packer) settle(ctx context.Context, tell func(float64)) error {
 
 const (
 	coarseCells = 512
-	leastStep   = 1.001
+	leastStep   = 1.002
 )
