@@ -112,6 +112,9 @@ func Read(ctx context.Context, m *mesh.Mesh, o Options, progress func(float64)) 
 			out = uniteRings(m, out)
 		}
 		out = absorbStrips(m, out, o, detail)
+		if detail == usual {
+			out = absorbScraps(m, out)
+		}
 		if detail <= o.Detail {
 			break
 		}
