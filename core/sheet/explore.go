@@ -168,7 +168,7 @@ func (p *packer) searcher() *searcher {
 	s := &searcher{packer: p.copy(), cells: searchCells, step: wideStep, shrink: 0.92,
 		base: min(usable*math.Sqrt(0.6*float64(p.o.Tiles)/p.total), p.largest())}
 	if len(p.shells) > manyShells {
-		s.cells = manyCells
+		s.cells = p.fitting(manyCells)
 	}
 	s.stride = searchStride
 	return s

@@ -243,16 +243,16 @@ func newPacker(shells []Shell, o Options) *packer {
 // fineCells chooses cells of about a quarter of the padding.
 func (p *packer) fineCells() int {
 	usable := float64(p.o.SizePx) - 2*p.o.MarginPx
-	if p.o.PaddingPx <= 0 {
-		return int(max(512, min(1536, usable)))
-	}
-	return p.fitting(max(512, min(1536, usable/p.o.PaddingPx*4)))
+	return p.fitting(max(512, min(1536, usable/max(p.o.PaddingPx, 1e-9)*4)))
 }
 
 // fitting returns about so many cells, but that the padding is a whole number of them: what
 // is touched in part is kept away from by a whole cell.
 func (p *packer) fitting(cells float64) int {
 	usable := float64(p.o.SizePx) - 2*p.o.MarginPx
+	if p.o.PaddingPx <= 0 {
+		return int(cells)
+	}
 	reach := max(1, math.Round(cells*p.o.PaddingPx/usable))
 	return int(reach * usable / (p.o.PaddingPx * (1 + hair)))
 }
