@@ -200,13 +200,15 @@ func (r *ruling) finer(plan map[int]laneCut, groups [][]int) (out []map[int]lane
 	}
 	slices.SortStableFunc(groups, func(a, b []int) int { return cmp.Compare(float32(weight(b)), float32(weight(a))) })
 	for _, g := range groups[:min(tuneTries, len(groups))] {
-		n := 2
-		if c, ok := plan[g[0]]; ok {
-			n = len(c.areas) + 1
+		now := len(sizes(g[0]))
+		for n := now + 1; n <= now+tuneMore; n++ { // some cannot be divided in just one more
+			if len(r.cut(g[0], n).areas) > now {
+				try := maps.Clone(plan)
+				r.divide(try, g, n)
+				out = append(out, try)
+				break
+			}
 		}
-		try := maps.Clone(plan)
-		r.divide(try, g, n)
-		out = append(out, try)
 	}
 	long := func(g []int) (l float64) {
 		for _, s := range sizes(g[0]) {
@@ -250,6 +252,7 @@ const (
 	wellFilled = 0.76
 	tuneRounds = 4
 	tuneTries  = 3
+	tuneMore   = 4
 	tuneNoise  = 0.01
 )
 
