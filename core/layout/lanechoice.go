@@ -73,7 +73,7 @@ func (r *ruling) price(plan map[int]laneCut) float64 {
 
 const (
 	piecePrice = 0.8  // for as many pieces more as there are
-	offPrice   = 1.0  // for all of it lying off its grain
+	offPrice   = 0.6  // for all of it lying off its grain
 	seenPrice  = 0.45 // for a seam in full view as long as the side of all area
 )
 

@@ -291,7 +291,7 @@ func (p *packer) settle(ctx context.Context, tell func(float64)) error {
 		cells int
 		step  float64
 		words int
-	}{{p.fitting(coarseCells), 1.01, 20_000_000}, {p.fineCells(), 1.005, 60_000_000}} {
+	}{{p.fitting(coarseCells), 1.01, 20_000_000}, {p.fineCells(), 1.005, 100_000_000}} {
 		tell(float64(k) / 2)
 		for step := round.step; step > leastStep && round.words > 0; {
 			to := min(p.best[0].Scale*step, p.largest())
