@@ -154,13 +154,18 @@ func breakRows(m *mesh.Mesh, list []facet, of []int32, crease float64) []facet {
 			if !bent[line] || of[a] == fc || of[b] == fc {
 				continue
 			}
+			// What it carries on as best may be a bend itself: then no other edge is meant.
+			on, turn := mesh.EdgeID(mesh.None), least
 			for _, e := range at[start[p]:start[p+1]] {
-				if a, b := m.EdgeFaces(e); b == mesh.None || of[a] != fc || of[b] != fc {
-					continue
+				if t := math.Pi - mesh.Angle(away(line, p), away(e, p)); e != line && t < turn {
+					on, turn = e, t
 				}
-				if turn := math.Pi - mesh.Angle(away(line, p), away(e, p)); turn < least {
-					best, least = e, turn
-				}
+			}
+			if on == mesh.None {
+				continue
+			}
+			if a, b := m.EdgeFaces(on); b != mesh.None && of[a] == fc && of[b] == fc {
+				best, least = on, turn
 			}
 		}
 		return best

@@ -281,10 +281,14 @@ func (g *model) spans(f shape.Fit, i int) bool {
 		return false
 	}
 	var sum float64
+	n := 0
 	for _, p := range c.knots {
-		sum += f.Deviation(g.mesh.Points[p], c.normal)
+		if q := g.mesh.Points[p]; axisDistance(q, f.Axis, f.Origin) > g.tol.least { // the tip of a cone faces every way
+			sum += f.Deviation(q, c.normal)
+			n++
+		}
 	}
-	return sum > float64(len(c.knots))*(halfDegree+c.slack+0.75*c.bend)
+	return sum > float64(n)*(halfDegree+c.slack+0.75*c.bend)
 }
 
 func (g *model) faces(set []int) (out []mesh.FaceID) {
