@@ -154,17 +154,18 @@ func breakRows(m *mesh.Mesh, list []facet, of []int32, crease float64) []facet {
 			if !bent[line] || of[a] == fc || of[b] == fc {
 				continue
 			}
-			// What it carries on as best may be a bend itself: then no other edge is meant.
-			on, turn := mesh.EdgeID(mesh.None), least
+			// It may carry on best as a bend along the facet: then no edge inside is meant.
+			on, turn, inside := mesh.EdgeID(mesh.None), least, false
 			for _, e := range at[start[p]:start[p+1]] {
-				if t := math.Pi - mesh.Angle(away(line, p), away(e, p)); e != line && t < turn {
-					on, turn = e, t
+				a, b := m.EdgeFaces(e)
+				if b == mesh.None || of[a] != fc && of[b] != fc || of[a] != of[b] && !bent[e] {
+					continue
+				}
+				if t := math.Pi - mesh.Angle(away(line, p), away(e, p)); t < turn {
+					on, turn, inside = e, t, of[a] == of[b]
 				}
 			}
-			if on == mesh.None {
-				continue
-			}
-			if a, b := m.EdgeFaces(on); b != mesh.None && of[a] == fc && of[b] == fc {
+			if inside {
 				best, least = on, turn
 			}
 		}

@@ -279,6 +279,9 @@ func (w *widths) isStrip(i int) bool {
 // which it bends the same way.
 func (w *widths) isLong(i int) bool {
 	near := w.near[i]
+	if len(near) > 2 && near[2].length > 0.9*near[1].length { // the corner of a box between three chamfers
+		return false
+	}
 	return len(near) > 1 && w.area[i] >= 5*w.wide[i]*w.wide[i] && near[1].length >= 0.25*w.rim[i] && near[0].bend*near[1].bend > 0
 }
 

@@ -92,6 +92,11 @@ func (g *model) whole(set []int) (shape.Fit, bool) {
 		if f, ok := g.confirm(f, set); ok {
 			return f, true
 		}
+		if f.Kind == shape.Sphere {
+			if f, ok := g.cutBall(set); ok {
+				return f, true
+			}
+		}
 	}
 	return shape.Fit{}, false
 }

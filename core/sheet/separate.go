@@ -47,7 +47,8 @@ const (
 	weighMore, weighWorst, weighLess = 1.2, 0.8, 0.95
 )
 
-// newSeparator lays placed shells out at another scale, everything moving with it.
+// newSeparator lays placed shells out at another scale, everything moving with it; nil if
+// the raster of one of them is larger than the tile.
 func (p *packer) newSeparator(from []Placement, scale float64, cells int) *separator {
 	margin, cell, reach := p.raster(cells)
 	n := len(p.shells)
@@ -60,7 +61,10 @@ func (p *packer) newSeparator(from []Placement, scale float64, cells int) *separ
 		if len(sh.Tris) == 0 {
 			continue
 		}
-		s.forms[i] = p.shapes(i, scale, cell)
+		s.forms[i] = slices.DeleteFunc(p.shapes(i, scale, cell), func(f *form) bool { return f.mask.w > cells || f.mask.h > cells })
+		if len(s.forms[i]) == 0 {
+			return nil
+		}
 		for _, f := range s.forms[i] {
 			s.work += rasterWork * len(f.mask.bits)
 		}
@@ -299,6 +303,10 @@ func (p *packer) settle(ctx context.Context, tell func(float64)) error {
 				break
 			}
 			s := p.newSeparator(p.best, to, round.cells)
+			if s == nil {
+				step = math.Sqrt(step)
+				continue
+			}
 			ok, err := s.run(ctx, round.words)
 			if err != nil {
 				return err

@@ -6,6 +6,8 @@ import (
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/planar"
 )
 
 func randomMask(rng *rand.Rand) *mask {
@@ -105,6 +107,19 @@ func TestSettleEnlarges(t *testing.T) {
 	if most := 504.0 / 1024; p.best[0].Scale <= before || p.best[0].Scale < 0.99*most {
 		t.Fatalf("scale %.4f after %.4f, of %.4f", p.best[0].Scale, before, most)
 	}
+}
+
+// What nearly fills the sheet stays off its margin: its raster may be a cell larger than it.
+func TestSettleKeepsTheMargin(t *testing.T) {
+	o := Options{SizePx: 2048, PaddingPx: 8, MarginPx: 8, Turns: HalfTurns, Tiles: 1}
+	a, b, c := r2.Vec{X: 2.0963380926252433, Y: -0.21132806845061664}, r2.Vec{Y: -0.9205495607695429}, r2.Vec{X: 1.969417014636628, Y: -0.8153227724625072}
+	d, e, f := r2.Vec{X: 0.7192251821234558, Y: -2.487266677607679}, r2.Vec{X: 2.213058635409087, Y: -3.065692902043551}, r2.Vec{X: 1.8992687046925576, Y: -2.5342284705967053}
+	shells := []Shell{{Tris: []planar.Triangle{{a, b, c}, {b, d, c}}}, {Tris: []planar.Triangle{{e, f, {Y: -3.065692902043551}}}}}
+	placed, err := Pack(context.Background(), shells, o, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	checkPlaced(t, shells, placed, o)
 }
 
 // A padding of whole cells costs no cell more.
