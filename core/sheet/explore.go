@@ -177,6 +177,11 @@ func (p *packer) searcher() *searcher {
 // run goes on searching until so many words were looked at in all.
 func (s *searcher) run(ctx context.Context, words int) error {
 	patience := patience * max(1, fewShells/max(1, len(s.shells)))
+	orders := 1
+	for n := 2; n <= len(s.shells) && orders < patience; n++ {
+		orders *= n
+	}
+	patience = min(patience, orders) // there are no more orders than these
 	for s.fails < patience && (s.tested < words || s.reached == 0) {
 		scale := s.base * math.Pow(rungRatio, float64(s.rung)) // all searchers climb the same rungs
 		if s.reached == 0 && scale*s.longest < s.smallest(s.cells) {
