@@ -167,14 +167,28 @@ func (l *Lane) Divide(n int, cost Cost) (cuts [][]mesh.EdgeID) {
 			cuts = append(cuts, l.start)
 			continue
 		}
-		for _, share := range []float64{0.12, 0.35, 0.55} { // of the length of a piece
-			if cut := l.across(at, share*l.Length/float64(n), cost); cut != nil && l.patch.Mesh.Length(cut) < slantest*l.Width {
-				cuts = append(cuts, cut)
-				break
-			}
+		if cut := l.near(at, l.Length/float64(n), cost); cut != nil {
+			cuts = append(cuts, cut)
 		}
 	}
 	return cuts
+}
+
+// near is the best cut across near a place, nil for none; pieces are about so long. What is
+// very long is better parted by a crooked cut than not at all.
+func (l *Lane) near(at, piece float64, cost Cost) []mesh.EdgeID {
+	turns := []float64{mostTurn}
+	if l.Length > veryLong*l.Width {
+		turns = append(turns, crookedTurn)
+	}
+	for _, turn := range turns {
+		for _, share := range []float64{0.12, 0.35, 0.55} { // of the length of a piece
+			if cut := l.across(at, share*piece, turn, cost); cut != nil && l.patch.Mesh.Length(cut) < slantest*l.Width {
+				return cut
+			}
+		}
+	}
+	return nil
 }
 
 // slantest is how long a cut across may be, in widths of the lane: on long triangles there are
@@ -187,6 +201,10 @@ const (
 	turnCost = 0.6
 	awayCost = 0.4
 	mostTurn = 35 * math.Pi / 180
+
+	// From so many widths on a lane may be cut crookedly, with turns up to this.
+	veryLong    = 8
+	crookedTurn = 65 * math.Pi / 180
 )
 
 // directed is an inner edge in one of its directions.
@@ -199,7 +217,7 @@ type directed struct {
 
 // across finds a cut from the left to the right near a place; turning has its price, holes
 // are crossed for nothing.
-func (l *Lane) across(at, window float64, cost Cost) (cut []mesh.EdgeID) {
+func (l *Lane) across(at, window, most float64, cost Cost) (cut []mesh.EdgeID) {
 	p := l.patch
 	faceOf := p.CornerFaces()
 	var edges []directed
@@ -256,7 +274,7 @@ func (l *Lane) across(at, window float64, cost Cost) (cut []mesh.EdgeID) {
 		default:
 			for _, j := range out[here] {
 				turn := math.Acos(max(-1, min(1, r2.Dot(edges[i].dir, edges[j].dir))))
-				if t := turn / (math.Pi / 4); turn <= mostTurn {
+				if t := turn / (math.Pi / 4); turn <= most {
 					push(j, soFar+edges[j].cost+turnCost*l.Width*t*t)
 				}
 			}

@@ -220,3 +220,41 @@ func TestLanesHeedCost(t *testing.T) {
 		t.Error("a closed surface has no lanes")
 	}
 }
+
+// Where no edges lead straight across, what is very long is cut crookedly and what is short
+// is left whole.
+func TestOnlyLongStripsAreCutCrookedly(t *testing.T) {
+	const rows = 4
+	high := math.Sqrt(3) / 2
+	for _, c := range []struct{ long, want int }{{12, 1}, {60, 3}} {
+		w := meshtest.NewWelder()
+		at := func(i, j int) mesh.PointID { // every second row lies half a side on
+			return w.Point(r3.Vec{X: float64(i) + 0.5*float64(j%2), Y: high * float64(j)})
+		}
+		for i := range c.long {
+			for j := range rows {
+				if j%2 == 0 {
+					w.Face(at(i, j), at(i+1, j), at(i, j+1))
+					w.Face(at(i+1, j), at(i+1, j+1), at(i, j+1))
+				} else {
+					w.Face(at(i, j), at(i+1, j), at(i+1, j+1))
+					w.Face(at(i, j), at(i+1, j+1), at(i, j+1))
+				}
+			}
+		}
+		m := w.Mesh(t)
+		p := meshtest.Whole(m)
+		slant := func(e mesh.EdgeID) float64 { // there and back, no slant leads all the way
+			h := m.EdgeHalf(e)
+			v := m.EdgeVec(h)
+			row := int(math.Round((m.Points[m.From(h)].Y + m.Points[m.To(h)].Y - high) / (2 * high)))
+			if right := v.X*v.Y > 0; v.Y != 0 && right == (row%2 == 0) {
+				return math.Inf(1)
+			}
+			return 0.5
+		}
+		if got := len(pieces(m, seam.NewLane(p, flatOf(p), nil).Divide(3, slant))); got != c.want {
+			t.Errorf("a strip of %d came apart in %d, want %d", c.long, got, c.want)
+		}
+	}
+}

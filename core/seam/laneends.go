@@ -188,7 +188,7 @@ func (l *Lane) opened(borders [][]int32) *Lane {
 		rim += rimLength(p, loop)
 	}
 	across.Width = 2 * p.Area() / max(rim, 1e-300)
-	start := across.across(0, 1, func(mesh.EdgeID) float64 { return 1 })
+	start := across.across(0, 1, mostTurn, func(mesh.EdgeID) float64 { return 1 })
 	if start == nil {
 		return nil
 	}
