@@ -201,6 +201,9 @@ type opener struct {
 const tubeStretch = 1.06
 
 func (o opener) open(ctx context.Context, faces []mesh.FaceID, cost seam.Cost) ([]mesh.EdgeID, error) {
+	if chain := seam.Equator(mesh.NewPatch(o.mesh, faces, o.isCut), o.fit, cost); chain != nil {
+		return o.halves(ctx, faces, chain, cost)
+	}
 	chain, err := o.openings(ctx, faces, cost)
 	if err != nil {
 		return nil, err
@@ -243,6 +246,20 @@ func (o opener) open(ctx context.Context, faces []mesh.FaceID, cost seam.Cost) (
 		}
 	}
 	return chain, ctx.Err()
+}
+
+// halves opens each half of a ball that is cut in two.
+func (o opener) halves(ctx context.Context, faces []mesh.FaceID, chain []mesh.EdgeID, cost seam.Cost) ([]mesh.EdgeID, error) {
+	half := o
+	half.isCut = o.with(chain)
+	for _, piece := range o.mesh.Connected(faces, half.isCut) {
+		more, err := half.open(ctx, piece, cost)
+		if err != nil {
+			return nil, err
+		}
+		chain = append(chain, more...)
+	}
+	return chain, nil
 }
 
 // halvesStretch is the angular stretch from which a bent tube is laid as two

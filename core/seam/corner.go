@@ -65,7 +65,6 @@ func Darts(p *mesh.Patch, n int, share float64, cost Cost) []mesh.EdgeID {
 		return nil
 	}
 	rim := loops[0]
-	middle := centreOf(p, rim)
 	var length float64
 	at := make([]float64, len(rim))
 	for i, c := range rim {
@@ -74,8 +73,7 @@ func Darts(p *mesh.Patch, n int, share float64, cost Cost) []mesh.EdgeID {
 		length += r3.Norm(r3.Sub(p.Pos[b], p.Pos[a]))
 	}
 	// The turn of the pattern that costs least, in steps of the rim.
-	goal := make([]bool, len(p.Pos))
-	goal[middle] = true
+	goal := middleOf(p, rim)
 	var best []mesh.EdgeID
 	least := math.Inf(1)
 	steps := max(1, len(rim)/n)
@@ -104,18 +102,23 @@ func Darts(p *mesh.Patch, n int, share float64, cost Cost) []mesh.EdgeID {
 	return best
 }
 
-// centreOf returns the vertex furthest over the surface from a border loop.
-func centreOf(p *mesh.Patch, rim []int32) int32 {
+// middleOf marks the vertices furthest over the surface from a border loop: one, or all of a
+// ring about as far.
+func middleOf(p *mesh.Patch, rim []int32) []bool {
 	from := make([]int32, len(rim))
 	for i, c := range rim {
 		from[i] = p.CornerVert[c]
 	}
 	dist := distances(p, from)
-	best := from[0]
-	for v, d := range dist {
-		if d > dist[best]*(1+1e-9) && !math.IsInf(d, 1) {
-			best = int32(v)
+	var most float64
+	for _, d := range dist {
+		if !math.IsInf(d, 1) {
+			most = max(most, d)
 		}
 	}
-	return best
+	out := make([]bool, len(dist))
+	for v, d := range dist {
+		out[v] = d >= 0.995*most && !math.IsInf(d, 1)
+	}
+	return out
 }
