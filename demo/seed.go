@@ -59,11 +59,12 @@ func document(ctx context.Context, m Model) (n store.NewDocument, d *layout.Docu
 		return n, nil, err
 	}
 	junk := JunkMap(built)
-	var obj bytes.Buffer
-	if err := meshio.WriteOBJ(&obj, built, func(c mesh.HalfedgeID) (r2.Vec, bool) { return junk.UV[c], true }); err != nil {
+	var file bytes.Buffer
+	name := m.Slug + ".obj"
+	if err := meshio.Write(&file, name, built, func(c mesh.HalfedgeID) (r2.Vec, bool) { return junk.UV[c], true }); err != nil {
 		return n, nil, err
 	}
-	read, err := meshio.ReadOBJ(ctx, bytes.NewReader(obj.Bytes()))
+	read, err := meshio.Read(ctx, name, bytes.NewReader(file.Bytes()))
 	if err != nil {
 		return n, nil, err
 	}
@@ -73,6 +74,6 @@ func document(ctx context.Context, m Model) (n store.NewDocument, d *layout.Docu
 	if err != nil {
 		return n, nil, err
 	}
-	return store.NewDocument{Title: m.Title, About: m.About, FileName: m.Slug + ".obj",
-		Source: obj.Bytes(), Faces: read.NumFaces(), Points: read.NumPoints(), State: state}, d, nil
+	return store.NewDocument{Title: m.Title, About: m.About, FileName: name,
+		Source: file.Bytes(), Faces: read.NumFaces(), Points: read.NumPoints(), State: state}, d, nil
 }

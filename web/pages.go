@@ -15,6 +15,7 @@ import (
 
 	"morvek/core/layout"
 	"morvek/core/meshio"
+	"morvek/core/meshio/format"
 	"morvek/core/proof"
 	"morvek/core/sheet"
 	"morvek/core/template"
@@ -71,7 +72,7 @@ func (s *Server) projects(c echo.Context) error {
 		}
 		out = append(out, projectView{p, docs})
 	}
-	return c.Render(http.StatusOK, "projects.html", out)
+	return c.Render(http.StatusOK, "projects.html", map[string]any{"Projects": out, "Formats": meshio.Names(false), "Endings": meshio.Endings(false)})
 }
 
 // upload brings in a model; a file that cannot be read leaves nothing behind.
@@ -85,7 +86,7 @@ func (s *Server) upload(c echo.Context) error {
 	}
 	mr, err := c.Request().MultipartReader()
 	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, "no file came along; choose an .obj file")
+		return echo.NewHTTPError(http.StatusBadRequest, "no file came along; choose one that ends in "+meshio.Endings(false))
 	}
 	var name string
 	var data []byte
@@ -113,7 +114,7 @@ func (s *Server) upload(c echo.Context) error {
 		return echo.NewHTTPError(http.StatusUnprocessableEntity, "the name of this file cannot be kept; give it another one")
 	}
 	if name == "" {
-		return echo.NewHTTPError(http.StatusBadRequest, "no file came along; choose an .obj file")
+		return echo.NewHTTPError(http.StatusBadRequest, "no file came along; choose one that ends in "+meshio.Endings(false))
 	}
 	m, err := meshio.Read(ctx, name, bytes.NewReader(data))
 	if err != nil {
@@ -158,6 +159,7 @@ type benchView struct {
 	Stations [6]string
 	Work     int64 // long work under way, 0 for none
 	Siblings []store.Document
+	Formats  []format.Format // the model can be delivered in
 }
 
 func (s *Server) bench(c echo.Context) error {
@@ -166,7 +168,7 @@ func (s *Server) bench(c echo.Context) error {
 		return err
 	}
 	set := o.Doc.State.Settings
-	v := benchView{Document: o.Row, Diagonal: strconv.FormatFloat(o.Doc.Mesh.Diagonal(), 'g', 3, 64), Unit: set.Unit, Units: layout.Units, Up: string(set.Up), Ups: layout.Ups, Stations: layout.Stations}
+	v := benchView{Document: o.Row, Diagonal: strconv.FormatFloat(o.Doc.Mesh.Diagonal(), 'g', 3, 64), Unit: set.Unit, Units: layout.Units, Up: string(set.Up), Ups: layout.Ups, Stations: layout.Stations, Formats: meshio.Formats}
 	if w, err := s.store.RunningWork(c.Request().Context(), o.Row.ID); err == nil {
 		v.Work = w.ID
 	}
@@ -321,9 +323,6 @@ func (s *Server) deliver(c echo.Context) error {
 	var b bytes.Buffer
 	var kind, name string
 	switch file := c.Param("file"); file {
-	case "model.obj":
-		kind, name = "text/plain; charset=utf-8", base+".obj"
-		err = meshio.WriteOBJ(&b, o.Doc.Source, o.Doc.UV())
 	case "template.svg", "template.png":
 		kind, name = map[bool]string{true: "image/svg+xml", false: "image/png"}[file == "template.svg"], base+"-"+file
 		if t := o.Doc.Template(); !template.Fits(t, size) {
@@ -339,7 +338,12 @@ func (s *Server) deliver(c echo.Context) error {
 		c.Response().Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", base+"-report.json"))
 		return c.JSONPretty(http.StatusOK, r, " ")
 	default:
-		return store.ErrNotFound
+		f, known := meshio.Of(file)
+		if !known || f.Write == nil || !strings.HasPrefix(file, "model.") {
+			return store.ErrNotFound
+		}
+		kind, name = f.Media, base+filepath.Ext(file)
+		err = f.Write(&b, o.Doc.Source, o.Doc.UV())
 	}
 	if err != nil {
 		return err

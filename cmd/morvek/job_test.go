@@ -17,7 +17,7 @@ import (
 
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
-	"morvek/core/meshio"
+	"morvek/core/meshio/obj"
 )
 
 func call(args ...string) (code int, stdout, stderr string) {
@@ -42,7 +42,7 @@ func load(t *testing.T, name string) *mesh.Mesh {
 		t.Fatal(err)
 	}
 	defer f.Close()
-	m, err := meshio.ReadOBJ(context.Background(), f)
+	m, err := obj.Read(context.Background(), f)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -10,7 +10,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/mesh"
-	"morvek/core/meshio"
+	"morvek/core/meshio/obj"
 	"morvek/demo"
 )
 
@@ -47,7 +47,7 @@ func runModel(_ context.Context, args []string, stdout, stderr io.Writer) (int, 
 	}
 	junk := demo.JunkMap(m)
 	uv := func(c mesh.HalfedgeID) (r2.Vec, bool) { return junk.UV[c], true }
-	write := func(w io.Writer) error { return meshio.WriteOBJ(w, m, uv) }
+	write := func(w io.Writer) error { return obj.Write(w, m, uv) }
 	if *out == "" {
 		return exitDone, write(stdout)
 	}

@@ -177,7 +177,7 @@ func TestNothingBreaksOnBrokenModels(t *testing.T) {
 	wholes := [][]byte{meshtest.CanFile(6), meshtest.CanFile(14), meshtest.CanFile(40)}
 	for _, slug := range []string{"survey-case"} {
 		var b bytes.Buffer
-		if err := meshio.WriteOBJ(&b, demotest.Mesh(t, slug), func(mesh.HalfedgeID) (r2.Vec, bool) { return r2.Vec{}, false }); err != nil {
+		if err := meshio.Write(&b, "any.obj", demotest.Mesh(t, slug), func(mesh.HalfedgeID) (r2.Vec, bool) { return r2.Vec{}, false }); err != nil {
 			t.Fatal(err)
 		}
 		wholes = append(wholes, b.Bytes())

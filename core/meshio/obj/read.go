@@ -1,4 +1,4 @@
-package meshio
+package obj
 
 import (
 	"bufio"
@@ -14,6 +14,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/mesh"
+	"morvek/core/meshio/format"
 )
 
 const reexport = "export the model again as Wavefront OBJ"
@@ -21,16 +22,16 @@ const reexport = "export the model again as Wavefront OBJ"
 // maxElements keeps corner numbers within int32.
 const maxElements = math.MaxInt32 / 2
 
-// ReadOBJ reads the polygon part of a Wavefront OBJ file: v, vt, vn, f with
+// Read reads the polygon part of a Wavefront OBJ file: v, vt, vn, f with
 // absolute and relative indices, o, g, s, usemtl, mtllib, continuation lines, LF and CRLF,
 // in UTF-8 with or without a mark, or UTF-16 with one. Comments, wires (l, p) and what
 // stands behind the coordinates of points are kept as they are; curves and free-form
-// statements are passed over. Errors are *Error with the line.
-func ReadOBJ(ctx context.Context, r io.Reader) (*mesh.Mesh, error) {
+// statements are passed over. Errors are *format.Error with the line.
+func Read(ctx context.Context, r io.Reader) (*mesh.Mesh, error) {
 	p := objReader{b: mesh.NewBuilder()}
 	br := bufio.NewReaderSize(plain(r), 1<<20)
 	if head, _ := br.Peek(512); bytes.IndexByte(head, 0) >= 0 || bytes.HasPrefix(head, []byte("\x89PNG")) {
-		return nil, &Error{What: "this is a binary file, not Wavefront OBJ text", Hint: reexport}
+		return nil, &format.Error{What: "this is a binary file, not Wavefront OBJ text", Hint: reexport}
 	}
 	var joined []byte
 	for {
@@ -68,11 +69,11 @@ func ReadOBJ(ctx context.Context, r io.Reader) (*mesh.Mesh, error) {
 		case p.seen:
 			what = "no faces found; this does not look like Wavefront OBJ"
 		}
-		return nil, &Error{What: what, Hint: reexport + " with its faces"}
+		return nil, &format.Error{What: what, Hint: reexport + " with its faces"}
 	}
 	m, err := p.b.Build()
 	if err != nil {
-		return nil, &Error{What: err.Error(), Hint: reexport}
+		return nil, &format.Error{What: err.Error(), Hint: reexport}
 	}
 	return m, nil
 }
@@ -99,8 +100,8 @@ type objReader struct {
 	fields [][]byte
 }
 
-func (p *objReader) fail(format string, args ...any) error {
-	return &Error{Line: p.line, What: fmt.Sprintf(format, args...), Hint: reexport}
+func (p *objReader) fail(text string, args ...any) error {
+	return &format.Error{Line: p.line, What: fmt.Sprintf(text, args...), Hint: reexport}
 }
 
 func (p *objReader) statement(text []byte) error {

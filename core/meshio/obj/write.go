@@ -1,4 +1,4 @@
-package meshio
+package obj
 
 import (
 	"bufio"
@@ -10,12 +10,13 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/mesh"
+	"morvek/core/meshio/format"
 )
 
-// WriteOBJ writes a mesh as Wavefront OBJ: points, faces, corner order,
+// Write writes a mesh as Wavefront OBJ: points, faces, corner order,
 // objects, groups, materials, smoothing and normals as they were read, and the
 // map as vt. Corners of one point that share a coordinate share a vt.
-func WriteOBJ(w io.Writer, m *mesh.Mesh, uv UV) error {
+func Write(w io.Writer, m *mesh.Mesh, uv format.UV) error {
 	o := objWriter{w: bufio.NewWriterSize(w, 1<<20)}
 	asides := m.Asides
 	asides = o.asides(asides, 0)
@@ -125,7 +126,7 @@ func (o *objWriter) change(key string, names []string, now int32, state *int32) 
 
 // mapCoords writes the distinct coordinates and returns the 1-based index of
 // each corner, 0 where there is none.
-func (o *objWriter) mapCoords(m *mesh.Mesh, uv UV) []int32 {
+func (o *objWriter) mapCoords(m *mesh.Mesh, uv format.UV) []int32 {
 	vt := make([]int32, m.NumCorners())
 	type link struct {
 		uv   r2.Vec
