@@ -310,14 +310,7 @@ func bulges(p *mesh.Patch, fit shape.Fit) bool {
 	if fit.Kind != shape.Sphere && fit.Kind != shape.Turned {
 		return false
 	}
-	defect, border := p.Defects()
-	var sum float64
-	for v, k := range defect {
-		if !border[v] {
-			sum += k
-		}
-	}
-	return sum > 4*math.Pi/3
+	return p.Curvature() > 4*math.Pi/3
 }
 
 // dartReach is how far darts go from the rim towards the middle of a dome.

@@ -112,6 +112,26 @@ func TestCuttingATubeMakesADisk(t *testing.T) {
 	if math.Abs(sum-2*math.Pi) > 1e-9 {
 		t.Errorf("total defect %g, want 2π (Gauss-Bonnet)", sum)
 	}
+	if k := p.Curvature(); math.Abs(k) > 1e-9 {
+		t.Errorf("a cylinder is curved by %g inside", k)
+	}
+}
+
+func TestCurvatureOfAClosedSolidIsFourPi(t *testing.T) {
+	b := NewBuilder()
+	for _, p := range []r3.Vec{{}, {X: 3}, {Y: 1}, {X: 0.3, Y: 0.2, Z: 2}} {
+		b.Point(p)
+	}
+	for _, f := range [][]PointID{{0, 2, 1}, {0, 1, 3}, {1, 2, 3}, {2, 0, 3}} {
+		b.Face(f...)
+	}
+	m, err := b.Build()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if k := NewPatch(m, allFaces(m), func(EdgeID) bool { return false }).Curvature(); math.Abs(k-4*math.Pi) > 1e-9 {
+		t.Errorf("the curvature of a tetrahedron is %g, want 4π", k)
+	}
 }
 
 func TestDihedralSign(t *testing.T) {

@@ -234,6 +234,18 @@ func (p *Patch) Area() float64 {
 	return a
 }
 
+// Curvature returns the whole Gaussian curvature of a patch, radians: the sum of the angle
+// defects of its inner vertices, 4π for a closed ball.
+func (p *Patch) Curvature() (sum float64) {
+	defect, border := p.Defects()
+	for v, k := range defect {
+		if !border[v] {
+			sum += k
+		}
+	}
+	return sum
+}
+
 // Defects returns the angle defect of each vertex in radians: 2π − Σ angles
 // inside, π − Σ on the border. A patch lies flat without stretch only if all
 // inside defects vanish.

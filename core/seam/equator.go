@@ -31,14 +31,7 @@ func Equator(p *mesh.Patch, fit shape.Fit, cost Cost) []mesh.EdgeID {
 	if fit.Kind != shape.Sphere {
 		return nil
 	}
-	defect, border := p.Defects()
-	var curved float64
-	for v, k := range defect {
-		if !border[v] {
-			curved += k
-		}
-	}
-	if curved < ballCurvature {
+	if p.Curvature() < ballCurvature {
 		return nil
 	}
 	centres := make([]r3.Vec, len(p.Faces))
