@@ -106,3 +106,22 @@ func TestWideChamfersAreFlat(t *testing.T) {
 		}
 	}
 }
+
+// A drum whose lids go over smoothly into its wall is a wall and two lids, of quads and of
+// triangles: what looks along it is not one thing.
+func TestDrumWithSoftRims(t *testing.T) {
+	profile := []r2.Vec{{}, {X: 4}}
+	for _, rim := range []struct{ y, from float64 }{{0.5, -90}, {9.5, 0}} {
+		for k := range 4 {
+			s, c := math.Sincos((rim.from + 30*float64(k)) * math.Pi / 180)
+			profile = append(profile, r2.Vec{X: 4.5 + 0.5*c, Y: rim.y + 0.5*s})
+		}
+		if rim.from < 0 {
+			profile = append(profile, r2.Vec{X: 5, Y: 1}, r2.Vec{X: 5, Y: 9})
+		}
+	}
+	m := meshtest.Lathe(t, 32, append(profile, r2.Vec{X: 4, Y: 10}, r2.Vec{Y: 10})...)
+	want := map[shape.Kind]int{shape.Turned: 1, shape.Plane: 2}
+	wantKinds(t, "drum", recognise(t, m), want)
+	wantKinds(t, "drum of triangles", recognise(t, exported(t, m)), want)
+}

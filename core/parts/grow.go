@@ -319,16 +319,18 @@ func (g *model) fromLines(i int, free func(int) bool) []region {
 		if !ok {
 			continue
 		}
-		r.set = g.trim(r.set)
-		if len(r.set) < 3 || g.plates(r.set) {
-			continue
-		}
-		if cyl, ok := g.refit(r.set, shape.Fit{Kind: shape.Cylinder}); ok {
-			if cyl, ok = g.confirm(cyl, r.set); ok {
-				r.fit = cyl
+		for _, set := range g.connected(g.trim(r.set)) { // trimming may part it
+			if len(set) < 3 || g.plates(set) {
+				continue
 			}
+			fit := r.fit
+			if cyl, ok := g.refit(set, shape.Fit{Kind: shape.Cylinder}); ok {
+				if cyl, ok = g.confirm(cyl, set); ok {
+					fit = cyl
+				}
+			}
+			out = append(out, g.region(set, fit))
 		}
-		out = append(out, g.region(r.set, r.fit))
 	}
 	g.tried[shape.Extruded][i] = true // its sides were tried from here
 	return out
