@@ -16,9 +16,14 @@ const keyHelp: Record<string, string> = {
   Sheet: "click a shell · drag it to move it · T quarter turn · O turn over · Esc lets go",
 };
 
+/** Numbers the trays that were asked for: an answer that others have overtaken is old. */
+let asked = 0;
+
 export async function loadTray(): Promise<void> {
+  const mine = ++asked;
   try {
     const html = await fragment(`${doc.base}/tray?station=${at.station}&part=${at.part}`);
+    if (mine !== asked) return;
     dial.drop();
     showFragment($("tray"), html);
     restoreFields();
@@ -31,6 +36,7 @@ export async function loadTray(): Promise<void> {
     markSeamPicks();
     showOffer();
     await suggestions.load();
+    if (mine !== asked) return;
     views.lines.brass("suggested", suggestions.edges());
   } catch (e) { trouble(e); }
 }
