@@ -338,10 +338,10 @@ func (s *Server) deliver(c echo.Context) error {
 		c.Response().Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", base+"-report.json"))
 		return c.JSONPretty(http.StatusOK, r, " ")
 	default:
-		f, known := meshio.Of(file)
-		if !known || f.Write == nil || !strings.HasPrefix(file, "model.") {
+		if !meshio.Writable(file) || !strings.HasPrefix(file, "model.") {
 			return store.ErrNotFound
 		}
+		f, _ := meshio.Of(file)
 		kind, name = f.Media, base+filepath.Ext(file)
 		err = f.Write(&b, o.Doc.Source, o.Doc.UV())
 	}

@@ -78,7 +78,7 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	switch {
 	case j.grain != "u" && j.grain != "v":
 		return nil, fmt.Errorf("grain %q is unknown; choose u or v", j.grain)
-	case j.out != "" && !meshio.Known(j.out):
+	case j.out != "" && !meshio.Writable(j.out):
 		return nil, fmt.Errorf("cannot write %s: the output must end in %s", j.out, meshio.Endings(true))
 	case j.template != "" && !template.Known(j.template):
 		return nil, fmt.Errorf("cannot write %s: a template must end in .svg or .png", j.template)

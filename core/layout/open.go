@@ -201,8 +201,10 @@ type opener struct {
 const tubeStretch = 1.06
 
 func (o opener) open(ctx context.Context, faces []mesh.FaceID, cost seam.Cost) ([]mesh.EdgeID, error) {
-	if chain := seam.Equator(mesh.NewPatch(o.mesh, faces, o.isCut), o.fit, cost); chain != nil {
-		return o.halves(ctx, faces, chain, cost)
+	if o.fit.Kind == shape.Sphere {
+		if chain := seam.Equator(mesh.NewPatch(o.mesh, faces, o.isCut), o.fit, cost); chain != nil {
+			return o.halves(ctx, faces, chain, cost)
+		}
 	}
 	chain, err := o.openings(ctx, faces, cost)
 	if err != nil {

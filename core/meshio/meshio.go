@@ -19,7 +19,7 @@ import (
 	"morvek/core/meshio/obj"
 )
 
-// Formats are all that files come and go in, the one to fall back on first.
+// Formats are all that files come and go in.
 var Formats = []format.Format{obj.Format}
 
 // Error is a file that cannot be read.
@@ -38,10 +38,10 @@ func Of(name string) (f format.Format, ok bool) {
 	return Formats[k], true
 }
 
-// Known tells whether a file name ends in a format that can be read.
-func Known(name string) bool {
+// Writable tells whether a file name ends in a format that can be written.
+func Writable(name string) bool {
 	f, ok := Of(name)
-	return ok && f.Read != nil
+	return ok && f.Write != nil
 }
 
 // Endings lists the endings of file names that can be read, or written, for sentences and
@@ -90,10 +90,10 @@ func Read(ctx context.Context, name string, r io.Reader) (*mesh.Mesh, error) {
 
 // Write writes a mesh with a map in the format the file name says.
 func Write(w io.Writer, name string, m *mesh.Mesh, uv UV) error {
-	f, ok := Of(name)
-	if !ok || f.Write == nil {
+	if !Writable(name) {
 		return unknown(name, true)
 	}
+	f, _ := Of(name)
 	return f.Write(w, m, uv)
 }
 

@@ -20,33 +20,33 @@ const (
 // absorbScraps gives scraps to what they lie beside, the smallest first; scraps that went the
 // same way count with it.
 func absorbScraps(m *mesh.Mesh, parts []Part) []Part {
-	near, rim := neighbours(m, parts)
 	area := make([]float64, len(parts))
-	for i, p := range parts {
-		area[i] = partArea(m, p)
-	}
 	var scraps []int
 	for i, p := range parts {
-		if len(p.Faces) <= scrapFaces && len(p.Pieces) == 0 && area[i] > 0 {
+		if area[i] = partArea(m, p); len(p.Faces) <= scrapFaces && len(p.Pieces) == 0 && area[i] > 0 {
 			scraps = append(scraps, i)
 		}
 	}
+	if len(scraps) == 0 {
+		return parts
+	}
+	near, rim := neighbours(m, parts)
 	slices.SortStableFunc(scraps, func(a, b int) int { return cmp.Compare(float32(area[a]), float32(area[b])) })
 	host := upTo(len(parts))
 	for again := true; again; {
 		again = false
 		for _, i := range scraps {
-			if h := hostOf(i, near[i], host, area, rim[i]); host[i] == i && h >= 0 {
+			if host[i] != i {
+				continue
+			}
+			if h := hostOf(i, near[i], host, area, rim[i]); h >= 0 {
 				host[i], again = h, true
 			}
 		}
 	}
 	out := slices.Clone(parts)
 	for _, i := range scraps {
-		h := host[i]
-		for h != host[h] {
-			h = host[h]
-		}
+		h := lastHost(host, i)
 		if h == i {
 			continue
 		}

@@ -208,13 +208,7 @@ const crumbSize = 2.5
 func (s *strips) groups() (list [][]int, main map[int]int) {
 	of := map[int][]int{}
 	for i := range s.parts {
-		h := i
-		for range s.parts {
-			if s.host[h] == h {
-				break
-			}
-			h = s.host[h]
-		}
+		h := lastHost(s.host, i)
 		of[h] = append(of[h], i)
 	}
 	main = map[int]int{}
@@ -226,6 +220,17 @@ func (s *strips) groups() (list [][]int, main map[int]int) {
 	}
 	slices.SortFunc(list, func(a, b []int) int { return a[0] - b[0] })
 	return list, main
+}
+
+// lastHost follows hosts from one to the next, up to one that stays itself.
+func lastHost(host []int, i int) int {
+	for range host {
+		if host[i] == i {
+			break
+		}
+		i = host[i]
+	}
+	return i
 }
 
 // upTo returns the numbers below n.

@@ -28,10 +28,7 @@ var equatorHeights = [...]float64{0, 0.04, -0.04, 0.12, -0.12}
 // round it that is nearly a circle, nil for what is less than two thirds of a sphere or has
 // no such way.
 func Equator(p *mesh.Patch, fit shape.Fit, cost Cost) []mesh.EdgeID {
-	if fit.Kind != shape.Sphere {
-		return nil
-	}
-	if p.Curvature() < ballCurvature {
+	if fit.Kind != shape.Sphere || p.Curvature() < ballCurvature {
 		return nil
 	}
 	centres := make([]r3.Vec, len(p.Faces))
@@ -56,6 +53,7 @@ func Equator(p *mesh.Patch, fit shape.Fit, cost Cost) []mesh.EdgeID {
 		}
 	}
 	best, least := []mesh.EdgeID(nil), math.Inf(1)
+	height := make([]float64, len(centres)) // of each face, along the axis
 	for _, n := range poles(p, fit, equatorEdges/(len(equatorHeights)*max(1, len(edges)))) {
 		// Edges that run neither round this axis nor towards it: the darts of the halves will
 		// have to zigzag.
@@ -65,8 +63,11 @@ func Equator(p *mesh.Patch, fit shape.Fit, cost Cost) []mesh.EdgeID {
 			aslant += min(math.Abs(r3.Dot(e.dir, n)), math.Abs(r3.Dot(e.dir, round))/max(r3.Norm(round), 1e-300))
 			all += e.long
 		}
+		for f, c := range centres {
+			height[f] = r3.Dot(c, n)
+		}
 		for _, h := range equatorHeights {
-			above := func(f int32) bool { return r3.Dot(centres[f], n) > h*fit.Radius }
+			above := func(f int32) bool { return height[f] > h*fit.Radius }
 			var way []mesh.EdgeID
 			long, price := 0.0, 0.0
 			most := equatorLong * 2 * math.Pi * fit.Radius
@@ -80,7 +81,7 @@ func Equator(p *mesh.Patch, fit shape.Fit, cost Cost) []mesh.EdgeID {
 			// How far from a circle counts twice, so that rings win.
 			price *= 1 + aslantPrice*aslant/all
 			if price *= max(1, long/(2*math.Pi*fit.Radius)); long <= most && price < least-1e-9 && len(way) > 0 {
-				best, least = slices.Clone(way), price
+				best, least = way, price
 			}
 		}
 	}
@@ -89,22 +90,11 @@ func Equator(p *mesh.Patch, fit shape.Fit, cost Cost) []mesh.EdgeID {
 		for _, e := range best {
 			own[e] = true
 		}
-		if len(p.Mesh.Connected(p.Faces, func(e mesh.EdgeID) bool { return own[e] || !within(p, e) })) != 2 {
+		if len(p.Mesh.Connected(p.Faces, func(e mesh.EdgeID) bool { return own[e] })) != 2 {
 			return nil // islands on either side
 		}
 	}
 	return best
-}
-
-// within tells whether an edge lies inside a patch.
-func within(p *mesh.Patch, e mesh.EdgeID) bool {
-	a, b := p.Mesh.EdgeFaces(e)
-	if b == mesh.None {
-		return false
-	}
-	_, in := slices.BinarySearch(p.Faces, a)
-	_, too := slices.BinarySearch(p.Faces, b)
-	return in && too
 }
 
 // poles are directions from the middle of a ball about which a way round it is sought: the

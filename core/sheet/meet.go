@@ -53,7 +53,6 @@ func (m *mask) meet(o, near, far *mask, dx, dy int) (cells, looked int) {
 	if x0 >= x1 {
 		return 0, looked
 	}
-	shift := uint(dx & 63)
 	for y := y0; y < y1; y++ {
 		row, other := near.row(y), far.row(y+by)
 		for w := x0 / 64; w <= (x1-1)/64; w++ {
@@ -63,7 +62,7 @@ func (m *mask) meet(o, near, far *mask, dx, dy int) (cells, looked int) {
 				k := bits.TrailingZeros64(hit) / block8 // the word of m with this block
 				hit &^= 0xff << (k * block8)
 				at := w*block8 + k
-				n, rows := m.meetWord(o, at, y*block8, at*64+dx, dy, shift)
+				n, rows := m.meetWord(o, at, y*block8, at*64+dx, dy)
 				cells += n
 				looked += rows
 			}
@@ -73,8 +72,8 @@ func (m *mask) meet(o, near, far *mask, dx, dy int) (cells, looked int) {
 }
 
 // meetWord counts the common cells of one word in a row of blocks.
-func (m *mask) meetWord(o *mask, word, y, bit, dy int, shift uint) (cells, rows int) {
-	at := bit >> 6 // the word of o with the first bit; the others are in the next
+func (m *mask) meetWord(o *mask, word, y, bit, dy int) (cells, rows int) {
+	at, shift := bit>>6, uint(bit&63) // the word of o with the first bit; the others are in the next
 	first, next := at >= 0 && at < o.words, shift > 0 && at+1 >= 0 && at+1 < o.words
 	lo, hi := max(y, -dy), min(y+block8, m.h, o.h-dy)
 	for y := lo; y < hi; y++ {

@@ -272,7 +272,7 @@ func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, err
 
 func (p *packer) placeOn(ctx context.Context, scale float64, tiles []*occupancy) (bool, error) {
 	cells := tiles[0].n
-	margin, cell, reach := p.raster(cells)
+	_, _, reach := p.raster(cells)
 	level := p.cache.level(p, scale, cells)
 	p.found = make([]Placement, len(p.shells))
 	for _, t := range tiles {
@@ -292,7 +292,7 @@ func (p *packer) placeOn(ctx context.Context, scale float64, tiles []*occupancy)
 		}
 		s := p.shells[i]
 		if len(s.Tris) == 0 {
-			p.found[i] = Placement{Scale: scale, Shift: r2.Vec{X: margin, Y: margin}}
+			p.found[i] = p.atMargin(scale)
 			p.trail.add(i, spot{})
 			continue
 		}
@@ -317,9 +317,7 @@ func (p *packer) placeOn(ctx context.Context, scale float64, tiles []*occupancy)
 		grown, by := fm.grow(reach)
 		tiles[best.tile].add(grown, best.x-by, best.y-by)
 		p.top = max(p.top, best.y+fm.mask.h)
-		corner := r2.Vec{X: margin + float64(best.x)*cell, Y: margin + float64(best.y)*cell}
-		p.found[i] = Placement{Turn: fm.turn, Quarter: fm.quarter, Scale: scale, Tile: best.tile,
-			Shift: r2.Add(r2.Sub(corner, fm.box.Min), r2.Vec{X: float64(best.tile)})}
+		p.found[i] = p.placed(fm, best, scale, cells)
 	}
 	return true, nil
 }
@@ -420,12 +418,25 @@ const (
 // touch most; those that fill in behind just go as low as they can.
 const snugShells = 90
 
+// placed is where a form of a shell lies at a spot.
+func (p *packer) placed(f *form, at spot, scale float64, cells int) Placement {
+	margin, cell, _ := p.raster(cells)
+	corner := r2.Vec{X: margin + float64(at.x)*cell, Y: margin + float64(at.y)*cell}
+	return Placement{Turn: f.turn, Quarter: f.quarter, Scale: scale, Tile: at.tile,
+		Shift: r2.Add(r2.Sub(corner, f.box.Min), r2.Vec{X: float64(at.tile)})}
+}
+
+// atMargin is where a shell without any area lies.
+func (p *packer) atMargin(scale float64) Placement {
+	m := p.o.MarginPx / float64(p.o.SizePx)
+	return Placement{Scale: scale, Shift: r2.Vec{X: m, Y: m}}
+}
+
 // allAtMargin is the answer for shells without any area.
 func (p *packer) allAtMargin() []Placement {
-	m := p.o.MarginPx / float64(p.o.SizePx)
 	out := make([]Placement, len(p.shells))
 	for i := range out {
-		out[i] = Placement{Scale: 0, Shift: r2.Vec{X: m, Y: m}}
+		out[i] = p.atMargin(0)
 	}
 	return out
 }

@@ -39,7 +39,7 @@ const (
 	nearSweeps  = 60
 	nearCells   = 20
 	lateSweep   = 20
-	hopeless    = 600
+	hopeless    = 600 // of 500 × 500
 
 	farTries = 6 // places elsewhere that a shell tries
 
@@ -59,7 +59,7 @@ func (p *packer) newSeparator(from []Placement, scale float64, cells int) *separ
 	}
 	for i, sh := range p.shells {
 		if len(sh.Tris) == 0 {
-			continue
+			continue // its zone has no cells, nothing comes near it
 		}
 		s.forms[i] = slices.DeleteFunc(p.shapes(i, scale, cell), func(f *form) bool { return f.mask.w > cells || f.mask.h > cells })
 		if len(s.forms[i]) == 0 {
@@ -83,16 +83,13 @@ const rasterWork = 8
 
 // placements are the places as they are now.
 func (s *separator) placements(scale float64) []Placement {
-	margin, cell, _ := s.raster(s.cells)
 	out := make([]Placement, len(s.at))
 	for i, at := range s.at {
 		if s.forms[i] == nil {
-			out[i] = Placement{Scale: scale, Shift: r2.Vec{X: margin, Y: margin}}
-			continue
+			out[i] = s.atMargin(scale)
+		} else {
+			out[i] = s.placed(s.forms[i][at.form], at, scale, s.cells)
 		}
-		f := s.forms[i][at.form]
-		corner := r2.Vec{X: margin + float64(at.x)*cell + float64(at.tile), Y: margin + float64(at.y)*cell}
-		out[i] = Placement{Turn: f.turn, Quarter: f.quarter, Scale: scale, Tile: at.tile, Shift: r2.Sub(corner, f.box.Min)}
 	}
 	return out
 }
@@ -118,7 +115,7 @@ func (s *separator) move(i int, at spot) {
 // run moves shells until none is in conflict; ok is false if that was not reached, or not
 // with so much work.
 func (s *separator) run(ctx context.Context, words int) (ok bool, err error) {
-	hopeless := hopeless * s.cells * s.cells / (500 * 500)
+	tooMany := hopeless * s.cells * s.cells / (500 * 500)
 	least := math.MaxInt
 	for sweep, since := 0, 0; s.work < words; sweep++ {
 		if err := ctx.Err(); err != nil {
@@ -131,7 +128,7 @@ func (s *separator) run(ctx context.Context, words int) (ok bool, err error) {
 		if since++; left < least {
 			least, since = left, 0
 		}
-		if since >= nearSweeps || since >= stuckSweeps && least >= nearCells || sweep >= lateSweep && least > hopeless {
+		if since >= nearSweeps || since >= stuckSweeps && least >= nearCells || sweep >= lateSweep && least > tooMany {
 			return false, nil
 		}
 		s.random.Shuffle(len(in), func(a, b int) { in[a], in[b] = in[b], in[a] })
@@ -178,7 +175,7 @@ func (s *separator) conflicts() (cells int, in []int) {
 
 // clear tells whether the box of a shell at a spot keeps clear of a zone.
 func (z *zone) clear(m *mask, at spot) bool {
-	return at.x >= z.x1 || at.y >= z.y1 || at.x+m.w <= z.x0 || at.y+m.h <= z.y0 || z.tile != at.tile || z.mask == nil
+	return at.x >= z.x1 || at.y >= z.y1 || at.x+m.w <= z.x0 || at.y+m.h <= z.y0 || z.tile != at.tile
 }
 
 // overlap counts the cells of a form at a spot that are in a zone.

@@ -6,7 +6,7 @@ import { startSetup } from "./setupview";
 import { $, at, body, both, card, chain, dial, doc, join, live, points, setup, suggestions, trouble, views } from "./state";
 import { drawGrain, drawPoints, drawSeams, drawSetup, drawShape } from "./views";
 
-async function fragment(url: string): Promise<string> { return (await ask(url)).text(); }
+async function fragment(url: string, signal?: AbortSignal): Promise<string> { return (await ask(url, undefined, signal)).text(); }
 
 const keyHelp: Record<string, string> = {
   Parts: "click a face · Shift adds · Alt takes away · double click: whole part · A takes apart · U unites · drag on empty ground frames, L freehand",
@@ -16,14 +16,15 @@ const keyHelp: Record<string, string> = {
   Sheet: "click a shell · drag it to move it · T quarter turn · O turn over · Esc lets go",
 };
 
-/** Numbers the trays that were asked for: an answer that others have overtaken is old. */
-let asked = 0;
+let running: AbortController | null = null;
 
+/** Shows the tray of the station; one that is still on its way is given up. */
 export async function loadTray(): Promise<void> {
-  const mine = ++asked;
+  running?.abort();
+  const own = (running = new AbortController());
   try {
-    const html = await fragment(`${doc.base}/tray?station=${at.station}&part=${at.part}`);
-    if (mine !== asked) return;
+    const html = await fragment(`${doc.base}/tray?station=${at.station}&part=${at.part}`, own.signal);
+    if (own.signal.aborted) return;
     dial.drop();
     showFragment($("tray"), html);
     restoreFields();
@@ -36,9 +37,9 @@ export async function loadTray(): Promise<void> {
     markSeamPicks();
     showOffer();
     await suggestions.load();
-    if (mine !== asked) return;
+    if (own.signal.aborted) return;
     views.lines.brass("suggested", suggestions.edges());
-  } catch (e) { trouble(e); }
+  } catch (e) { if (!own.signal.aborted) trouble(e); }
 }
 
 /** Shows whether edges or faces are picked, and the tools for them. */
