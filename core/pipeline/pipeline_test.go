@@ -63,6 +63,7 @@ func TestDemoModelsAreProved(t *testing.T) {
 			t.Fatal(err)
 		}
 		d := run(t, m)
+		recorded(t, model.Slug, d)
 		r, err := d.Report(context.Background(), model.Slug)
 		if err != nil {
 			t.Fatal(err)
