@@ -7,7 +7,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
-	"morvek/core/chart"
+	"morvek/core/atlas"
 	"morvek/core/mesh"
 )
 
@@ -54,8 +54,8 @@ func (m Model) Known() (*mesh.Mesh, Truth, error) {
 
 // JunkMap is the kind of map that comes along with models: everything seen from
 // the front, squeezed together, backs on fronts.
-func JunkMap(m *mesh.Mesh) chart.Map {
-	c := chart.New(m)
+func JunkMap(m *mesh.Mesh) atlas.Map {
+	c := atlas.New(m)
 	lo, hi := m.Bounds()
 	size := r3.Sub(hi, lo)
 	for h, p := range m.CornerPoint {

@@ -87,7 +87,7 @@ func encodeLayout(o *session.Opened) []byte {
 	b.ints(m.NumFaces(), func(i int) int32 { return int32(s.FacePart[i]) })
 	b.ints(m.NumFaces(), func(i int) int32 { return r.ShellOf[i] })
 	b.flags(m.NumFaces(), func(i int) bool { return s.Map.Mapped[i] })
-	b.flags(m.NumEdges(), func(i int) bool { return s.Cut[i] })
+	b.flags(m.NumEdges(), func(i int) bool { return s.Map.Cut[i] })
 	b.floats(m.NumFaces(), func(i int) float32 { return r.Stretch[i] })
 	b.floats(m.NumFaces(), func(i int) float32 { return r.Angular[i] })
 	b.floats(m.NumFaces(), func(i int) float32 { return r.GrainErr[i] })

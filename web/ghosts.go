@@ -140,7 +140,7 @@ func newGhostView(d *layout.Document, next *layout.State) (v ghostView, err erro
 		v.Faces = append(v.Faces, int32(f))
 	}
 	for _, id := range delta.Cut {
-		if next.Cut[id] {
+		if next.Map.Cut[id] {
 			v.Opened = append(v.Opened, int32(id))
 		} else {
 			v.Closed = append(v.Closed, int32(id))

@@ -93,7 +93,7 @@ func outline(m *mesh.Mesh, s *layout.State, faces []mesh.FaceID) []float32 {
 	if s == nil {
 		return out
 	}
-	segs := s.Map.Border(m, faces, s.IsCut, 0)
+	segs := s.Map.Border(m, faces, 0)
 	if len(segs) == 0 {
 		return out
 	}

@@ -197,7 +197,7 @@ func (a *attacher) attach(j joint) {
 		u.part, u.area = h.part, h.area
 	}
 	slices.Sort(u.faces)
-	u.fill = a.lay(u.faces, u.part, func(e mesh.EdgeID) bool { return a.state.Cut[e] && !open[e] })
+	u.fill = a.lay(u.faces, u.part, func(e mesh.EdgeID) bool { return a.state.Map.Cut[e] && !open[e] })
 	if u.fill == 0 {
 		return
 	}
@@ -206,7 +206,7 @@ func (a *attacher) attach(j joint) {
 		return
 	}
 	for _, e := range j.edges {
-		a.state.Cut[e] = false
+		a.state.Map.Cut[e] = false
 	}
 	for _, i := range u.own {
 		a.groups[i] = u

@@ -7,7 +7,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/chart"
+	"morvek/core/atlas"
 	"morvek/core/mesh"
 	"morvek/core/planar"
 )
@@ -67,7 +67,7 @@ func (e *CarryOver) Plan(_ context.Context, d *Document) (*State, []Carried, err
 		}
 	}
 	s := d.State.Clone()
-	shells, of := s.Map.Shells(m, s.IsCut)
+	shells, of := s.Map.Shells(m)
 	edges := e.Edges
 	if e.Material {
 		if e.From == nil {
@@ -145,7 +145,7 @@ func (e *CarryOver) Plan(_ context.Context, d *Document) (*State, []Carried, err
 }
 
 // largestAt is the largest shell at seams that is not reached yet, or −1.
-func largestAt(m *mesh.Mesh, shells []chart.Shell, pairs []seamPair, reached map[int32]bool) int32 {
+func largestAt(m *mesh.Mesh, shells []atlas.Shell, pairs []seamPair, reached map[int32]bool) int32 {
 	best, most := int32(-1), 0.0
 	for _, p := range pairs {
 		for _, k := range []int32{p.a, p.b} {
@@ -201,7 +201,7 @@ func (s *State) seamsOfMaterial(m *mesh.Mesh, name string) (out []mesh.EdgeID) {
 	}
 	for i := range m.NumEdges() {
 		e := mesh.EdgeID(i)
-		if a, b := m.EdgeFaces(e); b != mesh.None && free(a) && free(b) && (s.Cut[e] || s.Map.Torn(m, e)) {
+		if a, b := m.EdgeFaces(e); b != mesh.None && free(a) && free(b) && (s.Map.Ends(m, e)) {
 			out = append(out, e)
 		}
 	}

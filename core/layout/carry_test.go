@@ -22,7 +22,7 @@ func TestPatternIsCarriedAroundABox(t *testing.T) {
 	for e := range mesh.EdgeID(m.NumEdges()) {
 		if v := m.EdgeVec(m.EdgeHalf(e)); math.Abs(v.Y) > 1 {
 			upright = append(upright, e)
-			if !d.State.Cut[e] {
+			if !d.State.Map.Cut[e] {
 				d = apply(t, d, &layout.Cut{Edges: []mesh.EdgeID{e}})
 			}
 		}
@@ -85,7 +85,7 @@ func TestBordersOfShellsComeOnPixels(t *testing.T) {
 	}
 	for c := range d.State.Map.UV {
 		h := mesh.HalfedgeID(c)
-		if e := d.Mesh.Edge(h); d.Mesh.Twin(h) != mesh.None && !d.State.Cut[e] {
+		if e := d.Mesh.Edge(h); d.Mesh.Twin(h) != mesh.None && !d.State.Map.Cut[e] {
 			continue
 		}
 		a, b := d.State.Map.UV[h], d.State.Map.UV[d.Mesh.Next(h)]

@@ -11,7 +11,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/chart"
+	"morvek/core/atlas"
 	"morvek/core/mesh"
 )
 
@@ -56,8 +56,8 @@ func Diff(old, now *State) (Delta, error) {
 			d.FacePart = append(d.FacePart, FacePartChange{mesh.FaceID(f), old.FacePart[f], p})
 		}
 	}
-	for e, c := range now.Cut {
-		if old.Cut[e] != c {
+	for e, c := range now.Map.Cut {
+		if old.Map.Cut[e] != c {
 			d.Cut = append(d.Cut, mesh.EdgeID(e))
 		}
 	}
@@ -109,7 +109,7 @@ func (d Delta) apply(s *State, to int) (*State, error) {
 		out.FacePart[c.Face] = [2]PartID{c.Old, c.New}[to]
 	}
 	for _, e := range d.Cut {
-		out.Cut[e] = !out.Cut[e]
+		out.Map.Cut[e] = !out.Map.Cut[e]
 	}
 	for _, f := range d.Mapped {
 		out.Map.Mapped[f] = !out.Map.Mapped[f]
@@ -197,7 +197,7 @@ func (s *State) MarshalBinary() ([]byte, error) {
 	for _, p := range s.FacePart {
 		w.int(int32(p))
 	}
-	w.flags(s.Cut)
+	w.flags(s.Map.Cut)
 	w.flags(s.Map.Mapped)
 	w.count(len(s.Map.UV))
 	for _, q := range s.Map.UV {
@@ -214,8 +214,8 @@ func (s *State) UnmarshalBinary(data []byte) error {
 	for range r.count(4) {
 		s.FacePart = append(s.FacePart, PartID(r.int()))
 	}
-	s.Cut = r.flags()
-	s.Map = chart.Map{Mapped: r.flags()}
+	cut := r.flags()
+	s.Map = atlas.Map{Mapped: r.flags(), Cut: cut}
 	for range r.count(16) {
 		s.Map.UV = append(s.Map.UV, r.vec())
 	}
@@ -227,7 +227,7 @@ func (s *State) UnmarshalBinary(data []byte) error {
 
 // Fits tells whether a stored state belongs to a mesh.
 func (s *State) Fits(m *mesh.Mesh) error {
-	if len(s.FacePart) != m.NumFaces() || len(s.Map.Mapped) != m.NumFaces() || len(s.Cut) != m.NumEdges() || len(s.Map.UV) != m.NumCorners() {
+	if len(s.FacePart) != m.NumFaces() || len(s.Map.Mapped) != m.NumFaces() || len(s.Map.Cut) != m.NumEdges() || len(s.Map.UV) != m.NumCorners() {
 		return ErrCorrupt
 	}
 	for _, p := range s.FacePart {

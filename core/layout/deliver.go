@@ -23,7 +23,7 @@ func (d *Document) Template() template.Sheet {
 	s := d.State
 	m := d.Mesh
 	out := template.Sheet{Tiles: s.Settings.Sheet.Tiles}
-	shells, of := s.Map.Shells(m, s.IsCut)
+	shells, of := s.Map.Shells(m)
 	for i, sh := range shells {
 		t := template.Shell{Part: int(s.FacePart[sh.Faces[0]])}
 		if t.Part >= 0 {
@@ -37,7 +37,7 @@ func (d *Document) Template() template.Sheet {
 			for h := lo; h < hi; h++ {
 				l := template.Line{A: s.Map.UV[h], B: s.Map.UV[m.Next(h)]}
 				switch tw := m.Twin(h); {
-				case tw == mesh.None || s.Cut[m.Edge(h)] || of[m.FaceOf(tw)] != int32(i) || s.Map.Torn(m, m.Edge(h)):
+				case tw == mesh.None || of[m.FaceOf(tw)] != int32(i) || s.Map.Ends(m, m.Edge(h)):
 					t.Border = append(t.Border, l)
 				case h < tw:
 					t.Inner = append(t.Inner, l)

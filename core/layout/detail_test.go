@@ -72,8 +72,8 @@ func TestDetailLeavesWhatReadsTheSame(t *testing.T) {
 	if next.State.Parts[0].Name != "front of the house" {
 		t.Errorf("the part is called %s", next.State.Parts[0].Name)
 	}
-	for e, cut := range d.State.Cut {
-		if next.State.Cut[e] != cut {
+	for e, cut := range d.State.Map.Cut {
+		if next.State.Map.Cut[e] != cut {
 			t.Fatalf("edge %d changed", e)
 		}
 	}
@@ -112,15 +112,15 @@ func TestSplitKeepsOpenings(t *testing.T) {
 	d := apply(t, bollard(t), &layout.Recognise{}, &layout.Open{})
 	split := apply(t, d, &layout.Split{Part: 0})
 	checkParts(t, split)
-	for e, cut := range d.State.Cut {
-		if cut && !split.State.Cut[e] {
+	for e, cut := range d.State.Map.Cut {
+		if cut && !split.State.Map.Cut[e] {
 			t.Fatalf("the cut at edge %d is gone", e)
 		}
 	}
 	again := apply(t, split, &layout.Unite{Part: 2})
-	for e, cut := range d.State.Cut {
-		if again.State.Cut[e] != cut {
-			t.Fatalf("edge %d is cut: %v, was %v", e, again.State.Cut[e], cut)
+	for e, cut := range d.State.Map.Cut {
+		if again.State.Map.Cut[e] != cut {
+			t.Fatalf("edge %d is cut: %v, was %v", e, again.State.Map.Cut[e], cut)
 		}
 	}
 }

@@ -8,7 +8,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/chart"
+	"morvek/core/atlas"
 	"morvek/core/mesh"
 )
 
@@ -123,7 +123,7 @@ func (s *State) flattenChanged(ctx context.Context, d *Document, progress func(f
 // state.
 func (d *Document) sameShell() func(now *State, faces []mesh.FaceID) bool {
 	m := d.Mesh
-	old, of := d.State.Map.Shells(m, d.State.IsCut)
+	old, of := d.State.Map.Shells(m)
 	return func(now *State, faces []mesh.FaceID) bool {
 		k := of[faces[0]]
 		if k == mesh.None || !slices.Equal(old[k].Faces, faces) {
@@ -132,7 +132,7 @@ func (d *Document) sameShell() func(now *State, faces []mesh.FaceID) bool {
 		for _, f := range faces {
 			lo, hi := m.Corners(f)
 			for h := lo; h < hi; h++ {
-				if t := m.Twin(h); t != mesh.None && of[m.FaceOf(t)] == k && now.Cut[m.Edge(h)] != d.State.Cut[m.Edge(h)] {
+				if t := m.Twin(h); t != mesh.None && of[m.FaceOf(t)] == k && now.Map.Cut[m.Edge(h)] != d.State.Map.Cut[m.Edge(h)] {
 					return false
 				}
 			}
@@ -144,7 +144,7 @@ func (d *Document) sameShell() func(now *State, faces []mesh.FaceID) bool {
 // stay puts shells that are as they were back in their place: a piece that was divided
 // before may have been divided the same way again.
 func (s *State) stay(d *Document, same func(*State, []mesh.FaceID) bool) {
-	shells, _ := s.Map.Shells(d.Mesh, s.IsCut)
+	shells, _ := s.Map.Shells(d.Mesh)
 	for _, sh := range shells {
 		if same(s, sh.Faces) {
 			s.copyMap(d.Mesh, sh, d.State.Map.UV)
@@ -152,7 +152,7 @@ func (s *State) stay(d *Document, same func(*State, []mesh.FaceID) bool) {
 	}
 }
 
-func (s *State) copyMap(m *mesh.Mesh, sh chart.Shell, from []r2.Vec) {
+func (s *State) copyMap(m *mesh.Mesh, sh atlas.Shell, from []r2.Vec) {
 	for _, f := range sh.Faces {
 		lo, hi := m.Corners(f)
 		copy(s.Map.UV[lo:hi], from[lo:hi])

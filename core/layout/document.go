@@ -11,7 +11,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r3"
 
-	"morvek/core/chart"
+	"morvek/core/atlas"
 	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/parts"
@@ -88,9 +88,8 @@ func (s Settings) Flow() flow.Settings {
 type State struct {
 	Settings Settings
 	Parts    []Part
-	FacePart []PartID  // per face
-	Cut      []bool    // per edge: shells end here
-	Map      chart.Map // sheet coordinates
+	FacePart []PartID // per face
+	Map      atlas.Map
 	Wishes   Wishes
 }
 
@@ -98,7 +97,7 @@ type State struct {
 func (s *State) Clone() *State {
 	return &State{
 		Settings: s.Settings, Parts: slices.Clone(s.Parts), FacePart: slices.Clone(s.FacePart),
-		Cut: slices.Clone(s.Cut), Map: s.Map.Clone(), Wishes: s.Wishes, // wishes are replaced, not changed
+		Map: s.Map.Clone(), Wishes: s.Wishes, // wishes are replaced, not changed
 	}
 }
 
@@ -174,7 +173,7 @@ func Restore(source *mesh.Mesh, st *State) (*Document, error) {
 
 func newDocument(source *mesh.Mesh, r *mesh.Reduced, s Settings) *Document {
 	m := r.Mesh
-	st := &State{Settings: s, FacePart: make([]PartID, m.NumFaces()), Cut: make([]bool, m.NumEdges()), Map: chart.FromSource(m)}
+	st := &State{Settings: s, FacePart: make([]PartID, m.NumFaces()), Map: atlas.FromSource(m)}
 	piece, n := m.Components()
 	for f, p := range piece {
 		st.FacePart[f] = PartID(p)
@@ -182,10 +181,10 @@ func newDocument(source *mesh.Mesh, r *mesh.Reduced, s Settings) *Document {
 			st.Parts = append(st.Parts, Part{Name: pieceName(m, mesh.FaceID(f), int(p), n), Fit: shape.Fit{Kind: shape.Free}})
 		}
 	}
-	for e := range st.Cut {
+	for e := range st.Map.Cut {
 		a, b := m.EdgeFaces(mesh.EdgeID(e))
 		// Faces nobody has mapped hang together; there is no seam to keep.
-		st.Cut[e] = b == mesh.None || st.Map.Mapped[a] && st.Map.Mapped[b] && st.Map.Torn(m, mesh.EdgeID(e))
+		st.Map.Cut[e] = b == mesh.None || st.Map.Mapped[a] && st.Map.Mapped[b] && st.Map.Torn(m, mesh.EdgeID(e))
 	}
 	return &Document{Mesh: m, Source: source, reduced: r, State: st, shared: &shared{exposure: map[viewing]*seam.Exposure{}}}
 }
@@ -209,7 +208,7 @@ func (d *Document) Exposure() *seam.Exposure {
 }
 
 // IsCut tells whether shells end at an edge.
-func (s *State) IsCut(e mesh.EdgeID) bool { return s.Cut[e] }
+func (s *State) IsCut(e mesh.EdgeID) bool { return s.Map.Cut[e] }
 
 // PartFaces returns the faces of each part, ascending.
 func (s *State) PartFaces() [][]mesh.FaceID {
@@ -226,7 +225,7 @@ func (s *State) PartFaces() [][]mesh.FaceID {
 func (d *Document) ProofInput() proof.Input {
 	s := d.State
 	in := proof.Input{
-		Mesh: d.Mesh, Map: s.Map, Cut: s.IsCut,
+		Mesh: d.Mesh, Map: s.Map,
 		Part:  func(f mesh.FaceID) int { return int(s.FacePart[f]) },
 		Grain: func(p int) flow.Grain { return s.grain(p) },
 		Flow:  s.Settings.Flow(), Sheet: s.Settings.Sheet,

@@ -199,7 +199,7 @@ func setCuts(d *Document, edges []mesh.EdgeID, to bool, none string) (*State, er
 	s := d.State.Clone()
 	var changed []mesh.EdgeID
 	for _, e := range edges {
-		if d.Mesh.Twin(d.Mesh.EdgeHalf(e)) == mesh.None || s.Cut[e] == to {
+		if d.Mesh.Twin(d.Mesh.EdgeHalf(e)) == mesh.None || s.Map.Cut[e] == to {
 			continue // borders are always ends
 		}
 		changed = append(changed, e)
@@ -214,7 +214,7 @@ func setCuts(d *Document, edges []mesh.EdgeID, to bool, none string) (*State, er
 // cutByHand cuts edges or closes them, and remembers that people wanted it so.
 func (s *State) cutByHand(m *mesh.Mesh, edges []mesh.EdgeID, to bool) {
 	for _, e := range edges {
-		s.Cut[e] = to
+		s.Map.Cut[e] = to
 		a, b := m.EdgeFaces(e)
 		s.markHand(a)
 		s.markHand(b)

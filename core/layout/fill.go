@@ -53,14 +53,14 @@ func (s *State) around(m *mesh.Mesh, faces []mesh.FaceID) (shell int32, of []int
 	for _, f := range faces {
 		rest.Mapped[f] = false
 	}
-	_, of = rest.Shells(m, s.IsCut)
+	_, of = rest.Shells(m)
 	length := map[int32]float64{}
 	shell = mesh.None
 	for _, f := range faces {
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
 			t := m.Twin(h)
-			if t == mesh.None || in[m.FaceOf(t)] || s.Cut[m.Edge(h)] {
+			if t == mesh.None || in[m.FaceOf(t)] || s.Map.Cut[m.Edge(h)] {
 				continue
 			}
 			if k := of[m.FaceOf(t)]; k != mesh.None {
@@ -84,12 +84,12 @@ func (s *State) fill(ctx context.Context, m *mesh.Mesh, faces []mesh.FaceID) err
 	place := map[int32]r2.Vec{} // exactly, on the sheet
 	for c, h := range p.Corner {
 		t := m.Twin(h)
-		if t == mesh.None || in[m.FaceOf(t)] || s.Cut[m.Edge(h)] {
+		if t == mesh.None || in[m.FaceOf(t)] || s.Map.Cut[m.Edge(h)] {
 			continue
 		}
 		if of[m.FaceOf(t)] != shell {
 			if of[m.FaceOf(t)] != mesh.None { // it lies elsewhere: a seam
-				s.Cut[m.Edge(h)] = true
+				s.Map.Cut[m.Edge(h)] = true
 			}
 			continue
 		}

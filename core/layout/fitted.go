@@ -71,7 +71,7 @@ func (d *Document) fitted(faces []mesh.FaceID, kind unroll.Kind, others func() [
 			pr.Origin = r3.Add(fit.Origin, r3.Scale(along, fit.Axis))
 		}
 	}
-	if chain := slices.DeleteFunc(m.EdgesWithin(faces), func(e mesh.EdgeID) bool { return !s.Cut[e] }); len(chain) > 0 {
+	if chain := slices.DeleteFunc(m.EdgesWithin(faces), func(e mesh.EdgeID) bool { return !s.Map.Cut[e] }); len(chain) > 0 {
 		bearing := seam.Bearing(m, chain, shape.Fit{Kind: shape.Cylinder, Axis: pr.Axis, Origin: pr.Origin})
 		if r3.Norm(bearing) > 0 {
 			pr.TurnDeg = math.Round(pr.Bearing(r3.Add(pr.Origin, bearing))*100) / 100

@@ -102,7 +102,7 @@ func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)
 			continue
 		}
 		for _, c := range cuts[i] {
-			s.Cut[c] = true
+			s.Map.Cut[c] = true
 		}
 		if r.part >= 0 {
 			s.Parts[r.part].Method = results[i][0].method
@@ -256,7 +256,7 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, par
 	for _, e := range l.cuts {
 		extra[e] = true
 	}
-	isCut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Cut[e] }
+	isCut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Map.Cut[e] }
 	m := l.doc.Mesh
 	p := mesh.NewPatch(m, faces, isCut)
 	r, err := l.solve(ctx, p, fit, flatten.Constraints{})

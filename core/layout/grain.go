@@ -111,7 +111,7 @@ func (e *SetGrain) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 
 // turnToGrain turns the shells of parts as their grain asks.
 func (s *State) turnToGrain(d *Document, parts map[PartID]bool) {
-	shells, _ := s.Map.Shells(d.Mesh, s.IsCut)
+	shells, _ := s.Map.Shells(d.Mesh)
 	rack := s.newRack(d.Mesh, nil)
 	stacked := s.stacks()
 	for _, sh := range shells {

@@ -72,7 +72,7 @@ func TestShellsAreTurnedByPickedEdges(t *testing.T) {
 	m := d.Mesh
 	var ruling mesh.EdgeID
 	for e := range mesh.EdgeID(m.NumEdges()) {
-		if v := m.EdgeVec(m.EdgeHalf(e)); math.Abs(v.Y) > 0.1 && !d.State.Cut[e] {
+		if v := m.EdgeVec(m.EdgeHalf(e)); math.Abs(v.Y) > 0.1 && !d.State.Map.Cut[e] {
 			ruling = e
 		}
 	}

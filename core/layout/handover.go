@@ -119,7 +119,7 @@ func (e *ShellOff) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 	}
 	var cut []mesh.EdgeID
 	for _, id := range m.BorderOf(e.Faces) {
-		if _, b := m.EdgeFaces(id); b != mesh.None && !d.State.Cut[id] {
+		if _, b := m.EdgeFaces(id); b != mesh.None && !d.State.Map.Cut[id] {
 			cut = append(cut, id)
 		}
 	}

@@ -60,14 +60,14 @@ func TestHalvesThatFitAreJoinedByMovingOne(t *testing.T) {
 			t.Errorf("Euler %d", p.Euler())
 		}
 		for _, e := range ring {
-			if now.State.Cut[e] || !slices.Contains(now.State.Wishes.Held, e) {
-				t.Fatalf("edge %d: cut %v, not remembered", e, now.State.Cut[e])
+			if now.State.Map.Cut[e] || !slices.Contains(now.State.Wishes.Held, e) {
+				t.Fatalf("edge %d: cut %v, not remembered", e, now.State.Map.Cut[e])
 			}
 		}
 	}
 	// Along one edge only they hang by it.
 	now, c := cost(t, d, &layout.Join{Edges: ring[:1]})
-	if r := measure(now); len(r.Shells) != 1 || !c.Rigid || now.State.Cut[ring[0]] || !now.State.Cut[ring[1]] {
+	if r := measure(now); len(r.Shells) != 1 || !c.Rigid || now.State.Map.Cut[ring[0]] || !now.State.Map.Cut[ring[1]] {
 		t.Errorf("one edge: %d shells, cost %+v", len(r.Shells), c)
 	}
 }
@@ -125,7 +125,7 @@ func TestRefusedJoins(t *testing.T) {
 	}{
 		"no edges":         {d, layout.Join{}},
 		"not there":        {d, layout.Join{Edges: []mesh.EdgeID{-1}}},
-		"inside a shell":   {d, layout.Join{Edges: []mesh.EdgeID{mesh.EdgeID(slices.Index(d.State.Cut, false))}}},
+		"inside a shell":   {d, layout.Join{Edges: []mesh.EdgeID{mesh.EdgeID(slices.Index(d.State.Map.Cut, false))}}},
 		"no such face":     {d, layout.Join{Edges: ring, Stays: ptr(mesh.FaceID(1e6))}},
 		"not flat yet":     {apply(t, d, &layout.Clear{}), layout.Join{Edges: ring}},
 		"another density":  {heavy, layout.Join{Edges: ring}},

@@ -46,8 +46,8 @@ func (e *JoinGroup) Apply(ctx context.Context, d *Document, progress func(float6
 		}
 	}
 	var opened []mesh.EdgeID
-	for i, c := range d.State.Cut {
-		if c && !s.Cut[i] {
+	for i, c := range d.State.Map.Cut {
+		if c && !s.Map.Cut[i] {
 			opened = append(opened, mesh.EdgeID(i))
 		}
 	}

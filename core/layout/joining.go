@@ -7,7 +7,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/chart"
+	"morvek/core/atlas"
 	"morvek/core/flatten"
 	"morvek/core/mesh"
 	"morvek/core/unroll"
@@ -16,7 +16,7 @@ import (
 // joining is two shells with the edges along which they are to be one.
 type joining struct {
 	state  *State
-	shells []chart.Shell
+	shells []atlas.Shell
 	of     []int32
 	a, b   int32 // a stays
 	edges  []mesh.EdgeID
@@ -26,7 +26,7 @@ type joining struct {
 // those of other pairs.
 func (s *State) nextJoin(m *mesh.Mesh, edges []mesh.EdgeID, stays *mesh.FaceID) (*joining, []mesh.EdgeID, error) {
 	j := &joining{state: s, a: mesh.None}
-	j.shells, j.of = s.Map.Shells(m, s.IsCut)
+	j.shells, j.of = s.Map.Shells(m)
 	var rest []mesh.EdgeID
 	for _, e := range edges {
 		f, g := m.EdgeFaces(e)

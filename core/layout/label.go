@@ -6,7 +6,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/chart"
+	"morvek/core/atlas"
 	"morvek/core/flow"
 	"morvek/core/mesh"
 )
@@ -58,7 +58,7 @@ func (e *SetLabel) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 		return nil, refuse("these faces look all ways: a word on them has no front; pick fewer")
 	}
 	s.Wishes.Labels = append(s.Wishes.Labels, l)
-	shells, of := s.Map.Shells(m, s.IsCut)
+	shells, of := s.Map.Shells(m)
 	k := of[faces[0]]
 	if k == mesh.None {
 		return s, nil
@@ -95,14 +95,14 @@ func (s *State) labelOn(p *mesh.Patch) *flow.Label {
 
 // fixed returns whether a shell must not be turned by packing: it carries a label, or a
 // grain that goes one way only.
-func (s *State) fixed() func(chart.Shell) bool {
+func (s *State) fixed() func(atlas.Shell) bool {
 	labelled := map[mesh.FaceID]bool{}
 	for _, l := range s.Wishes.Labels {
 		for _, f := range l.Faces {
 			labelled[f] = true
 		}
 	}
-	return func(sh chart.Shell) bool {
+	return func(sh atlas.Shell) bool {
 		return slices.ContainsFunc(sh.Faces, func(f mesh.FaceID) bool {
 			return labelled[f] || s.grain(int(s.FacePart[f])).Sense
 		})

@@ -104,7 +104,7 @@ func (e *Lanes) plan(ctx context.Context, d *Document, progress func(float64)) (
 		}
 		return r, cuts, r.divided(cuts), nil
 	}
-	_, of := d.State.Map.Shells(d.Mesh, d.State.IsCut)
+	_, of := d.State.Map.Shells(d.Mesh)
 	asked, err := shellsAsked(of, e.Faces)
 	if err != nil {
 		return fail(err)

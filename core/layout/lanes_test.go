@@ -41,7 +41,7 @@ func coverage(d *layout.Document) (sum float64) {
 }
 
 func shellCount(d *layout.Document) int {
-	shells, _ := d.State.Map.Shells(d.Mesh, d.State.IsCut)
+	shells, _ := d.State.Map.Shells(d.Mesh)
 	return len(shells)
 }
 
@@ -61,8 +61,8 @@ func TestLanesFreeTheSheet(t *testing.T) {
 	if q.Totals.L2 > 1+1e-9 || q.Totals.Mirrored+q.Totals.Outside+q.Totals.Unmapped > 0 || q.Totals.OverlapShare > 0 || q.Totals.GrainOverDeg > 0.1 {
 		t.Errorf("%+v", q.Totals)
 	}
-	for e, cut := range lanes.State.Cut { // cuts go straight across
-		if v := d.Mesh.EdgeVec(d.Mesh.EdgeHalf(mesh.EdgeID(e))); cut && !d.State.Cut[e] && math.Abs(v.X) > 1e-9 {
+	for e, cut := range lanes.State.Map.Cut { // cuts go straight across
+		if v := d.Mesh.EdgeVec(d.Mesh.EdgeHalf(mesh.EdgeID(e))); cut && !d.State.Map.Cut[e] && math.Abs(v.X) > 1e-9 {
 			t.Errorf("edge %d, which runs along, is cut", e)
 		}
 	}
@@ -108,7 +108,7 @@ func TestLanesDivideAShellThatIsPicked(t *testing.T) {
 	if n := shellCount(three) - shellCount(d); n != 2 {
 		t.Errorf("divided in 3 it has %d more shells", n)
 	}
-	shells, of := three.State.Map.Shells(three.Mesh, three.State.IsCut)
+	shells, of := three.State.Map.Shells(three.Mesh)
 	seen := map[int32]bool{}
 	for _, f := range belt {
 		if seen[of[f]] {

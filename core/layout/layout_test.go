@@ -65,7 +65,7 @@ func TestJarGetsOneOpeningAtTheBack(t *testing.T) {
 		t.Fatalf("%d parts", len(d.State.Parts))
 	}
 	opening := 0
-	for e, cut := range d.State.Cut {
+	for e, cut := range d.State.Map.Cut {
 		h := d.Mesh.EdgeHalf(mesh.EdgeID(e))
 		if !cut || d.Mesh.Twin(h) == mesh.None {
 			continue

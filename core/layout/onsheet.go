@@ -8,7 +8,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
-	"morvek/core/chart"
+	"morvek/core/atlas"
 	"morvek/core/mesh"
 )
 
@@ -34,12 +34,12 @@ func shellsAsked(of []int32, faces []mesh.FaceID) (func(shell int) bool, error) 
 }
 
 // patchOf takes a shell out of the mesh, apart where it is apart on the sheet.
-func (s *State) patchOf(m *mesh.Mesh, shell chart.Shell) *mesh.Patch {
-	return mesh.NewPatch(m, shell.Faces, func(e mesh.EdgeID) bool { return s.Cut[e] || s.Map.Torn(m, e) })
+func (s *State) patchOf(m *mesh.Mesh, shell atlas.Shell) *mesh.Patch {
+	return mesh.NewPatch(m, shell.Faces, func(e mesh.EdgeID) bool { return s.Map.Ends(m, e) })
 }
 
 // lift takes a shell off the sheet.
-func (s *State) lift(m *mesh.Mesh, shell chart.Shell) laid {
+func (s *State) lift(m *mesh.Mesh, shell atlas.Shell) laid {
 	l := laid{patch: s.patchOf(m, shell), density: orOne(s.density(m, shell.Faces))}
 	l.uv = s.Map.Get(l.patch)
 	scaleAll(l.uv, 1/l.density)

@@ -70,7 +70,7 @@ func (o *Open) plan(ctx context.Context, d *Document, progress func(float64)) (o
 		return opened{}, err
 	}
 	for _, e := range corners {
-		s.Cut[e] = true
+		s.Map.Cut[e] = true
 	}
 	chains := make([][]mesh.EdgeID, len(todo))
 	var done atomic.Int64
@@ -104,7 +104,7 @@ func (o *Open) plan(ctx context.Context, d *Document, progress func(float64)) (o
 	}
 	for _, c := range chains {
 		for _, e := range c {
-			s.Cut[e] = true
+			s.Map.Cut[e] = true
 		}
 	}
 	return opened{s, todo, corners}, nil
@@ -146,7 +146,7 @@ func (s *State) isClosed(m *mesh.Mesh, r piece, spared func(mesh.EdgeID) bool) (
 	if isSheet(fit.Kind) {
 		if corners = seam.Corners(p, spared); len(corners) > 0 {
 			own := set(corners)
-			open := mesh.NewPatch(m, r.faces, func(e mesh.EdgeID) bool { return own[e] || s.Cut[e] })
+			open := mesh.NewPatch(m, r.faces, func(e mesh.EdgeID) bool { return own[e] || s.Map.Cut[e] })
 			if !unroll.LiesRigid(open) && unroll.LiesRigid(p) {
 				return false, nil // as round the inner corners of a frame, whose bevels would come apart
 			}

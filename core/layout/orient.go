@@ -50,7 +50,7 @@ func (e *Orient) Apply(_ context.Context, d *Document, _ func(float64)) (*State,
 		}
 	}
 	s := d.State.Clone()
-	shells, of := s.Map.Shells(m, s.IsCut)
+	shells, of := s.Map.Shells(m)
 	asked, err := shellsAsked(of, e.Faces)
 	if err != nil {
 		return nil, err

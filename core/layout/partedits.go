@@ -119,7 +119,7 @@ func (s *State) reassign(m *mesh.Mesh, faces []mesh.FaceID, to PartID) *State {
 			if t == mesh.None {
 				continue
 			}
-			s.Cut[m.Edge(h)] = s.FacePart[f] != s.FacePart[m.FaceOf(t)]
+			s.Map.Cut[m.Edge(h)] = s.FacePart[f] != s.FacePart[m.FaceOf(t)]
 		}
 	}
 	all := s.PartFaces()

@@ -80,7 +80,7 @@ func checkParts(t *testing.T, d *layout.Document) {
 	}
 	for e := range d.Mesh.NumEdges() {
 		a, b := d.Mesh.EdgeFaces(mesh.EdgeID(e))
-		if b != mesh.None && d.State.FacePart[a] != d.State.FacePart[b] && !d.State.Cut[e] {
+		if b != mesh.None && d.State.FacePart[a] != d.State.FacePart[b] && !d.State.Map.Cut[e] {
 			t.Errorf("edge %d between two parts is not cut", e)
 		}
 	}
@@ -112,7 +112,7 @@ func TestMergePartOffAndAssign(t *testing.T) {
 	// Give it back: the wall is as it was, and so are the cuts.
 	back := apply(t, off, &layout.Assign{Faces: faces[:3], To: off.State.FacePart[faces[5]]})
 	checkParts(t, back)
-	if !slices.Equal(back.State.Cut, d.State.Cut) || len(back.State.Parts) != 3 {
+	if !slices.Equal(back.State.Map.Cut, d.State.Map.Cut) || len(back.State.Parts) != 3 {
 		t.Error("giving the faces back does not restore the cuts")
 	}
 	// Merge wall and a lid: one part, no cut between them.

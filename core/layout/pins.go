@@ -6,7 +6,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/chart"
+	"morvek/core/atlas"
 	"morvek/core/flatten"
 	"morvek/core/mesh"
 	"morvek/core/unroll"
@@ -66,7 +66,7 @@ func (e *Pin) Apply(_ context.Context, d *Document, _ func(float64)) (*State, er
 // onePoint returns the corners that are one point of a shell, ascending from the lowest.
 func (s *State) onePoint(m *mesh.Mesh, c mesh.HalfedgeID) []mesh.HalfedgeID {
 	out := []mesh.HalfedgeID{c}
-	torn := func(h mesh.HalfedgeID) bool { return s.Cut[m.Edge(h)] || s.Map.Torn(m, m.Edge(h)) }
+	torn := func(h mesh.HalfedgeID) bool { return s.Map.Ends(m, m.Edge(h)) }
 	for h := c; ; {
 		t := m.Twin(h)
 		if t == mesh.None || torn(h) {
@@ -106,7 +106,7 @@ func (s *State) pinsOf(p *mesh.Patch, density float64) (out []flatten.Pin) {
 }
 
 // setPins puts pinned points of a patch back to the last bit.
-func (s *State) setPins(p *mesh.Patch, was chart.Map) {
+func (s *State) setPins(p *mesh.Patch, was atlas.Map) {
 	at := map[int32]r2.Vec{}
 	pinned := set(s.Wishes.Pins)
 	for i, h := range p.Corner {

@@ -7,7 +7,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/chart"
+	"morvek/core/atlas"
 	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/planar"
@@ -34,8 +34,8 @@ func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*S
 			onTop[f] = true
 		}
 	}
-	shells, _ := s.Map.Shells(d.Mesh, s.IsCut)
-	shells = slices.DeleteFunc(shells, func(sh chart.Shell) bool { return onTop[sh.Faces[0]] })
+	shells, _ := s.Map.Shells(d.Mesh)
+	shells = slices.DeleteFunc(shells, func(sh atlas.Shell) bool { return onTop[sh.Faces[0]] })
 	if len(shells) == 0 {
 		return nil, refuse("there are no shells to pack; flatten something first")
 	}
@@ -95,7 +95,7 @@ func (s *State) grainless(shell []mesh.FaceID) bool {
 
 // stackFaces adds a face of each shell that lies on those of the given faces: a
 // stack moves as one.
-func (s *State) stackFaces(shells []chart.Shell, faces []mesh.FaceID) []mesh.FaceID {
+func (s *State) stackFaces(shells []atlas.Shell, faces []mesh.FaceID) []mesh.FaceID {
 	roots := map[PartID]bool{}
 	stacked := false
 	for _, f := range faces {
@@ -158,7 +158,7 @@ func (e *Move) Apply(_ context.Context, d *Document, _ func(float64)) (*State, e
 		return nil, refuse("a turn by %g° is out of reach; choose less than a hundred turns", e.TurnDeg)
 	}
 	s := d.State.Clone()
-	shells, of := s.Map.Shells(d.Mesh, s.IsCut)
+	shells, of := s.Map.Shells(d.Mesh)
 	var faces []mesh.FaceID
 	seen := map[int32]bool{}
 	for _, f := range s.stackFaces(shells, e.Faces) {

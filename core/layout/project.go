@@ -131,7 +131,7 @@ func hasRoom(p *mesh.Patch, uv []r2.Vec) bool {
 func (s *State) tearAs(m *mesh.Mesh, faces []mesh.FaceID, pr *unroll.Projection) {
 	var rim []mesh.EdgeID
 	for _, e := range m.BorderOf(faces) {
-		if _, b := m.EdgeFaces(e); b != mesh.None && !s.Cut[e] {
+		if _, b := m.EdgeFaces(e); b != mesh.None && !s.Map.Cut[e] {
 			rim = append(rim, e)
 		}
 	}
@@ -141,11 +141,11 @@ func (s *State) tearAs(m *mesh.Mesh, faces []mesh.FaceID, pr *unroll.Projection)
 	}
 	inner := m.EdgesWithin(faces)
 	for _, e := range inner {
-		s.Cut[e] = false
+		s.Map.Cut[e] = false
 	}
 	s.Wishes.Firm, s.Wishes.Held = without(s.Wishes.Firm, inner), without(s.Wishes.Held, inner)
 	for _, e := range pr.Seams(m, faces) {
-		s.Cut[e] = true
+		s.Map.Cut[e] = true
 	}
 }
 
@@ -155,7 +155,7 @@ const facet = 10 * math.Pi / 180
 // cutFacets cuts faces apart where they bend.
 func (s *State) cutFacets(m *mesh.Mesh, faces []mesh.FaceID) {
 	for _, e := range m.EdgesWithin(faces) {
-		s.Cut[e] = s.Cut[e] || math.Abs(m.Dihedral(e)) > facet
+		s.Map.Cut[e] = s.Map.Cut[e] || math.Abs(m.Dihedral(e)) > facet
 	}
 }
 
@@ -190,7 +190,7 @@ func (s *State) projection(p PartID) *unroll.Projection {
 func (l *layer) project(ctx context.Context, p *mesh.Patch, pr *unroll.Projection) error {
 	l.cuts = append(l.cuts, pr.Seams(p.Mesh, p.Faces)...)
 	extra := set(l.cuts)
-	cut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Cut[e] }
+	cut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Map.Cut[e] }
 	for _, group := range p.Mesh.Connected(p.Faces, cut) {
 		q := mesh.NewPatch(p.Mesh, group, cut)
 		uv, err := pr.Lay(ctx, q)

@@ -29,7 +29,7 @@ func (s *State) newRack(m *mesh.Mesh, moving []piece) *rack {
 		}
 	}
 	r := &rack{y: -rackTop}
-	shells, _ := s.Map.Shells(m, s.IsCut)
+	shells, _ := s.Map.Shells(m)
 	for _, sh := range shells {
 		if leaving[sh.Faces[0]] {
 			continue

@@ -111,7 +111,7 @@ func (s *State) regroup(m *mesh.Mesh, found []parts.Part) {
 			if t := m.Twin(h); t != mesh.None {
 				g := m.FaceOf(t)
 				if now := s.FacePart[f] != s.FacePart[g]; now != (was[f] != was[g]) {
-					s.Cut[m.Edge(h)] = now
+					s.Map.Cut[m.Edge(h)] = now
 				}
 			}
 		}

@@ -121,7 +121,7 @@ func (s *State) resetCuts(m *mesh.Mesh, faces []mesh.FaceID) {
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
 			e, t := m.Edge(h), m.Twin(h)
-			s.Cut[e] = t == mesh.None || p != s.FacePart[m.FaceOf(t)] || sharp && math.Abs(m.Dihedral(e)) > sharpEdge
+			s.Map.Cut[e] = t == mesh.None || p != s.FacePart[m.FaceOf(t)] || sharp && math.Abs(m.Dihedral(e)) > sharpEdge
 		}
 	}
 	s.heed(m, faces)

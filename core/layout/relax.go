@@ -7,7 +7,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/chart"
+	"morvek/core/atlas"
 	"morvek/core/flatten"
 	"morvek/core/mesh"
 	"morvek/core/planar"
@@ -65,7 +65,7 @@ func (e *Relax) Apply(ctx context.Context, d *Document, progress func(float64)) 
 	for _, c := range e.Corners {
 		faces = append(faces, m.FaceOf(c))
 	}
-	shells, of := s.Map.Shells(m, s.IsCut)
+	shells, of := s.Map.Shells(m)
 	var list []int32
 	for _, f := range faces {
 		if of[f] == mesh.None {
@@ -88,7 +88,7 @@ func (e *Relax) Apply(ctx context.Context, d *Document, progress func(float64)) 
 	return s, nil
 }
 
-func (e *Relax) shell(ctx context.Context, d *Document, s *State, shell chart.Shell, only flatten.Axis) error {
+func (e *Relax) shell(ctx context.Context, d *Document, s *State, shell atlas.Shell, only flatten.Axis) error {
 	l := s.lift(d.Mesh, shell)
 	keep := flatten.Constraints{Only: only, Pins: s.pinsOf(l.patch, l.density)}
 	if picked, _ := l.vertices(e.Corners); len(picked) > 0 {
@@ -180,7 +180,7 @@ func (e *Nudge) Apply(_ context.Context, d *Document, _ func(float64)) (*State, 
 		return nil, refuse("this move would put the points nowhere: shift %g, %g, reach %g", e.Shift.X, e.Shift.Y, e.Reach)
 	}
 	s := d.State.Clone()
-	shells, of := s.Map.Shells(m, s.IsCut)
+	shells, of := s.Map.Shells(m)
 	by := map[int32][]mesh.HalfedgeID{}
 	var order []int32
 	for _, c := range e.Corners {

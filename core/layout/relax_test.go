@@ -36,7 +36,7 @@ func cornerAt(d *layout.Document, p r3.Vec) mesh.HalfedgeID {
 // torn counts edges that are apart on the sheet without a cut.
 func torn(d *layout.Document) (n int) {
 	for e := range mesh.EdgeID(d.Mesh.NumEdges()) {
-		if _, b := d.Mesh.EdgeFaces(e); b != mesh.None && !d.State.Cut[e] && d.State.Map.Torn(d.Mesh, e) {
+		if _, b := d.Mesh.EdgeFaces(e); b != mesh.None && !d.State.Map.Cut[e] && d.State.Map.Torn(d.Mesh, e) {
 			n++
 		}
 	}

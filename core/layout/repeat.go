@@ -51,10 +51,10 @@ func (s *State) comeOff(m *mesh.Mesh, faces []mesh.FaceID, of func(PartID) bool)
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
 			t := m.Twin(h)
-			if t == mesh.None || s.Cut[m.Edge(h)] || !of(s.FacePart[m.FaceOf(t)]) {
+			if t == mesh.None || s.Map.Cut[m.Edge(h)] || !of(s.FacePart[m.FaceOf(t)]) {
 				continue
 			}
-			s.Cut[m.Edge(h)], attached = true, true
+			s.Map.Cut[m.Edge(h)], attached = true, true
 		}
 	}
 	return attached
@@ -87,7 +87,7 @@ func (s *State) follow(m *mesh.Mesh, pair map[mesh.HalfedgeID]mesh.HalfedgeID, m
 		}
 		if t := m.Twin(h); t != mesh.None {
 			if _, inside := inverse[t]; inside {
-				s.Cut[m.Edge(h)] = s.Cut[m.Edge(a)]
+				s.Map.Cut[m.Edge(h)] = s.Map.Cut[m.Edge(a)]
 			}
 		}
 	}

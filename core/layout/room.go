@@ -93,7 +93,7 @@ func (c *ShellCost) add(p *mesh.Patch, uv []r2.Vec) {
 
 // ShellsOf returns the faces of the shells that have some of the given ones.
 func (s *State) ShellsOf(m *mesh.Mesh, faces []mesh.FaceID) (out []mesh.FaceID) {
-	shells, of := s.Map.Shells(m, s.IsCut)
+	shells, of := s.Map.Shells(m)
 	seen := map[int32]bool{mesh.None: true}
 	for _, f := range faces {
 		if !seen[of[f]] {
@@ -106,7 +106,7 @@ func (s *State) ShellsOf(m *mesh.Mesh, faces []mesh.FaceID) (out []mesh.FaceID) 
 
 // Cost returns the stretch of the shells that have some of the faces.
 func (s *State) Cost(m *mesh.Mesh, faces []mesh.FaceID) (c ShellCost) {
-	shells, of := s.Map.Shells(m, s.IsCut)
+	shells, of := s.Map.Shells(m)
 	seen := map[int32]bool{mesh.None: true}
 	for _, f := range faces {
 		if !seen[of[f]] {
@@ -136,8 +136,8 @@ func (s *State) isFree(m *mesh.Mesh, faces []mesh.FaceID, pad, margin float64) b
 		return false
 	}
 	mine := set(faces)
-	shells, _ := s.Map.Shells(m, s.IsCut)
-	segs := s.Map.Border(m, faces, s.IsCut, 0)
+	shells, _ := s.Map.Shells(m)
+	segs := s.Map.Border(m, faces, 0)
 	tris := s.Map.Triangles(m, faces)
 	n := len(tris)
 	for i, sh := range shells {
@@ -148,7 +148,7 @@ func (s *State) isFree(m *mesh.Mesh, faces []mesh.FaceID, pad, margin float64) b
 		if b.Min.X > own.Max.X+pad || own.Min.X > b.Max.X+pad || b.Min.Y > own.Max.Y+pad || own.Min.Y > b.Max.Y+pad {
 			continue
 		}
-		segs = append(segs, s.Map.Border(m, sh.Faces, s.IsCut, int32(i+1))...)
+		segs = append(segs, s.Map.Border(m, sh.Faces, int32(i+1))...)
 		tris = append(tris, s.Map.Triangles(m, sh.Faces)...)
 	}
 	_, close := planar.MinGap(segs, pad*(1-1e-9))

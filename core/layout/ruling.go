@@ -61,7 +61,7 @@ type laneCut struct {
 func (d *Document) ruling(ctx context.Context) (*ruling, error) {
 	m, s := d.Mesh, d.State
 	r := &ruling{ctx: ctx, doc: d, known: map[[2]int]laneCut{}}
-	shells, _ := s.Map.Shells(m, s.IsCut)
+	shells, _ := s.Map.Shells(m)
 	if len(shells) == 0 {
 		return nil, refuse("nothing lies on the sheet yet; flatten something first")
 	}
@@ -133,7 +133,7 @@ func (r *ruling) within(b *band, edges []mesh.EdgeID) []mesh.EdgeID {
 	own := set(b.faces)
 	return slices.DeleteFunc(slices.Clone(edges), func(e mesh.EdgeID) bool {
 		f, g := r.doc.Mesh.EdgeFaces(e)
-		return g == mesh.None || !own[f] || !own[g] || r.doc.State.Cut[e]
+		return g == mesh.None || !own[f] || !own[g] || r.doc.State.Map.Cut[e]
 	})
 }
 
@@ -146,7 +146,7 @@ func (r *ruling) measure(c *laneCut) {
 			c.seen += m.EdgeLength(e) * x.Edge(e)
 		}
 	}
-	isCut := func(e mesh.EdgeID) bool { return own[e] || s.Cut[e] || s.Map.Torn(m, e) }
+	isCut := func(e mesh.EdgeID) bool { return own[e] || s.Map.Ends(m, e) }
 	for _, faces := range m.Connected(b.faces, isCut) {
 		p := mesh.NewPatch(m, faces, isCut)
 		uv := s.Map.Get(p)
@@ -196,15 +196,15 @@ func (r *ruling) divided(cuts []laneCut) *State {
 		edges = with(edges, c.edges)
 	}
 	for _, e := range edges {
-		s.Cut[e] = true
+		s.Map.Cut[e] = true
 	}
-	was, of := d.State.Map.Shells(d.Mesh, d.State.IsCut)
+	was, of := d.State.Map.Shells(d.Mesh)
 	changed := map[int32]bool{}
 	for _, e := range edges {
 		f, _ := d.Mesh.EdgeFaces(e)
 		changed[of[f]] = true
 	}
-	shells, _ := s.Map.Shells(d.Mesh, s.IsCut)
+	shells, _ := s.Map.Shells(d.Mesh)
 	for _, sh := range shells {
 		k := of[sh.Faces[0]]
 		if !changed[k] || len(sh.Faces) == len(was[k].Faces) {

@@ -19,7 +19,7 @@ import (
 
 // openings are the cuts between two faces of one part.
 func openings(d *layout.Document) (out []mesh.EdgeID) {
-	for i, c := range d.State.Cut {
+	for i, c := range d.State.Map.Cut {
 		a, b := d.Mesh.EdgeFaces(mesh.EdgeID(i))
 		if c && b != mesh.None && d.State.FacePart[a] == d.State.FacePart[b] {
 			out = append(out, mesh.EdgeID(i))
@@ -180,8 +180,8 @@ func TestTheDialRespectsWishesAndLeavesTheRestInPlace(t *testing.T) {
 	d := attached(t, cuboid(t, 3, 1, 2), 1)
 	const held = mesh.EdgeID(0)
 	d = apply(t, d, &layout.Hold{Edges: []mesh.EdgeID{held}, Held: true}, &layout.Dial{Dial: 1})
-	if d.State.Cut[held] || len(measure(d).Shells) != 5 {
-		t.Errorf("held: cut %v, %d shells, want 5", d.State.Cut[held], len(measure(d).Shells))
+	if d.State.Map.Cut[held] || len(measure(d).Shells) != 5 {
+		t.Errorf("held: cut %v, %d shells, want 5", d.State.Map.Cut[held], len(measure(d).Shells))
 	}
 	moved := 0
 	before := attached(t, cuboid(t, 3, 1, 2), 1).State.Map.UV
@@ -197,9 +197,9 @@ func TestTheDialRespectsWishesAndLeavesTheRestInPlace(t *testing.T) {
 	if n := len(measure(d).Shells); n != 1 {
 		t.Fatalf("dial at 0: %d shells, want 1", n)
 	}
-	firm := mesh.EdgeID(slices.Index(d.State.Cut, false))
+	firm := mesh.EdgeID(slices.Index(d.State.Map.Cut, false))
 	d = apply(t, d, &layout.Cut{Edges: []mesh.EdgeID{firm}}, &layout.Dial{Dial: 0, Pack: true})
-	if !d.State.Cut[firm] {
+	if !d.State.Map.Cut[firm] {
 		t.Error("the dial closed what was cut by hand")
 	}
 	disks(t, d)
@@ -380,7 +380,7 @@ func TestTheAuditEqualsTheCuts(t *testing.T) {
 			t.Fatal(err)
 		}
 		var cut []mesh.EdgeID
-		for i, is := range c.d.State.Cut {
+		for i, is := range c.d.State.Map.Cut {
 			if _, b := c.d.Mesh.EdgeFaces(mesh.EdgeID(i)); is && b != mesh.None {
 				cut = append(cut, mesh.EdgeID(i))
 			}
@@ -420,7 +420,7 @@ func TestOpeningTwiceIsOpeningOnce(t *testing.T) {
 		if len(openings(once)) == 0 {
 			t.Errorf("%s: nothing opened", name)
 		}
-		if twice := apply(t, once, &layout.Open{}); !slices.Equal(once.State.Cut, twice.State.Cut) {
+		if twice := apply(t, once, &layout.Open{}); !slices.Equal(once.State.Map.Cut, twice.State.Map.Cut) {
 			t.Errorf("%s: %d cuts, then %d", name, len(openings(once)), len(openings(twice)))
 		}
 		if list, err := once.Suggest(context.Background()); err != nil || len(list) != 0 {

@@ -38,7 +38,7 @@ func (e *Snap) Plan(ctx context.Context, d *Document) (*State, flow.Snapped, err
 		return nil, sum, err
 	}
 	s := d.State.Clone()
-	shells, of := s.Map.Shells(m, s.IsCut)
+	shells, of := s.Map.Shells(m)
 	asked, err := shellsAsked(of, e.Faces)
 	if err != nil {
 		return nil, sum, err

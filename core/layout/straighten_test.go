@@ -24,16 +24,16 @@ func zigzag(t *testing.T) *layout.Document {
 		q := m.Points[p]
 		return int(math.Round(math.Atan2(q.Z, q.X) / (2 * math.Pi / 16))), int(math.Round(q.Y))
 	}
-	for e := range s.Cut {
+	for e := range s.Map.Cut {
 		h := m.EdgeHalf(mesh.EdgeID(e))
 		a, y := step(m.From(h))
 		b, z := step(m.To(h))
 		low := min(y, z)
 		switch {
 		case a == b && y != z: // up at 0 and 1 by turns
-			s.Cut[e] = s.Cut[e] || a == low%2
+			s.Map.Cut[e] = s.Map.Cut[e] || a == low%2
 		case y == z && y > 0 && y < 8: // and across in between
-			s.Cut[e] = s.Cut[e] || min(a, b) == 0 && max(a, b) == 1
+			s.Map.Cut[e] = s.Map.Cut[e] || min(a, b) == 0 && max(a, b) == 1
 		}
 	}
 	return apply(t, d.With(s), &layout.Flatten{}, &layout.Pack{})
@@ -53,7 +53,7 @@ func TestStraighten(t *testing.T) {
 	refused(t, d, &layout.Straighten{}, "pick a face")
 	// What people cut stays, crooked as it is.
 	var cuts []mesh.EdgeID
-	for e, c := range d.State.Cut {
+	for e, c := range d.State.Map.Cut {
 		if f, g := d.Mesh.EdgeFaces(mesh.EdgeID(e)); c && g != mesh.None && f != g {
 			cuts = append(cuts, mesh.EdgeID(e))
 		}

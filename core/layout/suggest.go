@@ -53,15 +53,15 @@ func (d *Document) Suggest(ctx context.Context) ([]Suggestion, error) {
 	corner := set(plan.corners)
 	dome := map[mesh.FaceID]bool{} // darts are suggested for disks, openings for the rest
 	for _, p := range plan.todo {
-		if mesh.NewPatch(m, p.faces, func(e mesh.EdgeID) bool { return corner[e] || s.Cut[e] }).IsDisk() {
+		if mesh.NewPatch(m, p.faces, func(e mesh.EdgeID) bool { return corner[e] || s.Map.Cut[e] }).IsDisk() {
 			for _, f := range p.faces {
 				dome[f] = true
 			}
 		}
 	}
 	byReason := map[Reason][]mesh.EdgeID{}
-	for i, c := range plan.state.Cut {
-		if !c || s.Cut[i] {
+	for i, c := range plan.state.Map.Cut {
+		if !c || s.Map.Cut[i] {
 			continue
 		}
 		e := mesh.EdgeID(i)
@@ -77,7 +77,7 @@ func (d *Document) Suggest(ctx context.Context) ([]Suggestion, error) {
 	}
 	spared := s.spared(m)
 	bad := map[mesh.FaceID]bool{}
-	shells, _ := s.Map.Shells(m, s.IsCut)
+	shells, _ := s.Map.Shells(m)
 	for _, sh := range shells {
 		if ps := s.partsOf(sh.Faces); len(ps) < 2 {
 			continue
@@ -88,7 +88,7 @@ func (d *Document) Suggest(ctx context.Context) ([]Suggestion, error) {
 			}
 		}
 	}
-	for i, c := range s.Cut {
+	for i, c := range s.Map.Cut {
 		e := mesh.EdgeID(i)
 		f, g := m.EdgeFaces(e)
 		if c || g == mesh.None || spared(e) {

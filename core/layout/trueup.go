@@ -7,7 +7,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/chart"
+	"morvek/core/atlas"
 	"morvek/core/flatten"
 	"morvek/core/flow"
 	"morvek/core/mesh"
@@ -89,7 +89,7 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 		return nil, nil, err
 	}
 	s := d.State.Clone()
-	shells, of := s.Map.Shells(m, s.IsCut)
+	shells, of := s.Map.Shells(m)
 	asked, err := shellsAsked(of, e.Faces)
 	if err != nil {
 		return nil, nil, err
@@ -187,7 +187,7 @@ func (t *TruedShell) worthIt(k shape.Kind) bool {
 
 // begin notes how straight a shell is; with others it is left as it is where there is
 // nothing to gain.
-func (e *TrueUp) begin(l laid, shell chart.Shell, withOthers bool) TruedShell {
+func (e *TrueUp) begin(l laid, shell atlas.Shell, withOthers bool) TruedShell {
 	t := TruedShell{Face: shell.Faces[0], Was: l.straight(l.uv)}
 	t.Straight, t.LeftAsIs = t.Was, withOthers && t.Was > alreadyStraight
 	return t

@@ -110,7 +110,7 @@ func (s *State) heed(m *mesh.Mesh, faces []mesh.FaceID) {
 		for h := lo; h < hi; h++ {
 			e := m.Edge(h)
 			if m.Twin(h) != mesh.None {
-				s.Cut[e] = firm[e] || s.Cut[e] && !spared(e)
+				s.Map.Cut[e] = firm[e] || s.Map.Cut[e] && !spared(e)
 			}
 		}
 	}

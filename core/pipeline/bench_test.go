@@ -76,7 +76,7 @@ func creasesInView(d *layout.Document) float64 {
 		case g == mesh.None:
 		case math.Abs(m.Dihedral(e)) >= crease:
 			sum += m.EdgeLength(e) * x.Edge(e)
-		case d.State.Cut[e] && d.State.FacePart[f] == d.State.FacePart[g]:
+		case d.State.Map.Cut[e] && d.State.FacePart[f] == d.State.FacePart[g]:
 			sum += m.EdgeLength(e) * mean[d.State.FacePart[f]]
 		}
 	}

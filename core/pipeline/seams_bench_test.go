@@ -65,7 +65,7 @@ func BenchmarkOnTheBench(b *testing.B) {
 	}
 	d := r.Doc
 	var seams, inner []mesh.EdgeID
-	for i, cut := range d.State.Cut {
+	for i, cut := range d.State.Map.Cut {
 		e := mesh.EdgeID(i)
 		if f, g := m.EdgeFaces(e); g != mesh.None && cut && d.State.FacePart[f] != d.State.FacePart[g] {
 			seams = append(seams, e)

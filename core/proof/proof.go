@@ -11,7 +11,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/chart"
+	"morvek/core/atlas"
 	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/parallel"
@@ -29,8 +29,7 @@ type Sheet struct {
 // Input is a map to be measured.
 type Input struct {
 	Mesh     *mesh.Mesh
-	Map      chart.Map
-	Cut      func(mesh.EdgeID) bool
+	Map      atlas.Map
 	Part     func(mesh.FaceID) int     // part of a face, or -1
 	Grain    func(part int) flow.Grain // wished direction
 	Flow     flow.Settings
@@ -155,7 +154,7 @@ func Measure(in Input) Report {
 		in.Weight = func(int) float64 { return 1 }
 	}
 	var r Report
-	shells, of := in.Map.Shells(in.Mesh, in.Cut)
+	shells, of := in.Map.Shells(in.Mesh)
 	r.ShellOf = of
 	r.Stretch = make([]float32, in.Mesh.NumFaces())
 	r.Angular, r.GrainErr = make([]float32, in.Mesh.NumFaces()), make([]float32, in.Mesh.NumFaces())

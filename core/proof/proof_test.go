@@ -8,7 +8,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
-	"morvek/core/chart"
+	"morvek/core/atlas"
 	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
@@ -16,7 +16,7 @@ import (
 )
 
 // two is a mesh of two strips of 1 by 8 a unit apart, mapped true at a tenth.
-func two(t *testing.T) (*mesh.Mesh, chart.Map) {
+func two(t *testing.T) (*mesh.Mesh, atlas.Map) {
 	t.Helper()
 	w := meshtest.NewWelder()
 	for k := range 2 {
@@ -24,7 +24,7 @@ func two(t *testing.T) (*mesh.Mesh, chart.Map) {
 		w.Face(w.Point(r3.Vec{X: x}), w.Point(r3.Vec{X: x + 1}), w.Point(r3.Vec{X: x + 1, Y: 8}), w.Point(r3.Vec{X: x, Y: 8}))
 	}
 	m := w.Mesh(t)
-	c := chart.New(m)
+	c := atlas.New(m)
 	for h, p := range m.CornerPoint {
 		v := m.Points[p]
 		c.UV[h] = r2.Vec{X: 0.1 + 0.1*v.X, Y: 0.1 + 0.1*v.Y}
@@ -33,8 +33,8 @@ func two(t *testing.T) (*mesh.Mesh, chart.Map) {
 	return m, c
 }
 
-func measure(m *mesh.Mesh, c chart.Map, change func(*proof.Input)) proof.Report {
-	in := proof.Input{Mesh: m, Map: c, Cut: func(mesh.EdgeID) bool { return false }, Part: func(f mesh.FaceID) int { return int(f) },
+func measure(m *mesh.Mesh, c atlas.Map, change func(*proof.Input)) proof.Report {
+	in := proof.Input{Mesh: m, Map: c, Part: func(f mesh.FaceID) int { return int(f) },
 		Grain: func(int) flow.Grain { return flow.Grain{} }, Flow: flow.Settings{Up: r3.Vec{Y: 1}}, Sheet: proof.Sheet{Size: 1000, Padding: 8, Tiles: 1}}
 	if change != nil {
 		change(&in)
@@ -68,26 +68,26 @@ func TestATrueMapIsFoundTrue(t *testing.T) {
 
 // Each thing done wrong on purpose is found, and only that.
 func TestEachFaultIsFound(t *testing.T) {
-	move := func(c chart.Map, f int, at func(r2.Vec) r2.Vec) {
+	move := func(c atlas.Map, f int, at func(r2.Vec) r2.Vec) {
 		for h := 4 * f; h < 4*f+4; h++ {
 			c.UV[h] = at(c.UV[h])
 		}
 	}
 	for _, c := range []struct {
 		name   string
-		spoil  func(chart.Map)
+		spoil  func(atlas.Map)
 		want   string
 		accept bool
 	}{
-		{"unmapped", func(c chart.Map) { c.Mapped[1] = false }, proof.Unmapped, false},
-		{"mirrored", func(c chart.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: 0.7 - q.X, Y: q.Y} }) }, proof.Mirrored, false},
-		{"overlapping", func(c chart.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X - 0.15, Y: q.Y} }) }, proof.Overlap, false},
-		{"outside", func(c chart.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X + 0.65, Y: q.Y} }) }, proof.Outside, false},
-		{"too close", func(c chart.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X - 0.097, Y: q.Y} }) }, proof.TooClose, true},
-		{"stretched", func(c chart.Map) {
+		{"unmapped", func(c atlas.Map) { c.Mapped[1] = false }, proof.Unmapped, false},
+		{"mirrored", func(c atlas.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: 0.7 - q.X, Y: q.Y} }) }, proof.Mirrored, false},
+		{"overlapping", func(c atlas.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X - 0.15, Y: q.Y} }) }, proof.Overlap, false},
+		{"outside", func(c atlas.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X + 0.65, Y: q.Y} }) }, proof.Outside, false},
+		{"too close", func(c atlas.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X - 0.097, Y: q.Y} }) }, proof.TooClose, true},
+		{"stretched", func(c atlas.Map) {
 			move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: 0.3 + (q.X-0.3)*1.25, Y: 0.1 + (q.Y-0.1)*0.8} })
 		}, proof.Stretched, true},
-		{"another density", func(c chart.Map) {
+		{"another density", func(c atlas.Map) {
 			move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: 0.3 + (q.X-0.3)*0.7, Y: 0.1 + (q.Y-0.1)*0.7} })
 		}, proof.Density, true},
 	} {
@@ -184,7 +184,7 @@ func TestGrainErrorIsMeasured(t *testing.T) {
 // adds to it is the shell's own fault.
 func TestGrainFloor(t *testing.T) {
 	m := meshtest.Grid(t, 6, 1, func(u, v float64) r3.Vec { return r3.Vec{X: 6 * u, Y: v} })
-	c := chart.New(m)
+	c := atlas.New(m)
 	for h, p := range m.CornerPoint {
 		c.UV[h] = r2.Scale(0.1, r2.Vec{X: m.Points[p].X, Y: m.Points[p].Y})
 	}
@@ -200,7 +200,7 @@ func TestGrainFloor(t *testing.T) {
 	best := math.Inf(1) // over all turns
 	var over, rms []float64
 	for deg := range 180 {
-		turned := chart.Map{UV: slices.Clone(c.UV), Mapped: c.Mapped}
+		turned := atlas.Map{UV: slices.Clone(c.UV), Mapped: c.Mapped, Cut: c.Cut}
 		sin, cos := math.Sincos(float64(deg) * math.Pi / 180)
 		for h, q := range turned.UV {
 			q = r2.Sub(q, r2.Vec{X: 0.4, Y: 0.4})
@@ -263,7 +263,7 @@ func TestSeamShares(t *testing.T) {
 		w.Face(p(x, 0), p(x+1, 0), p(x+1, 1), p(x, 1))
 	}
 	m := w.Mesh(t)
-	c := chart.New(m)
+	c := atlas.New(m)
 	for f := range 3 {
 		for k, q := range []r2.Vec{{}, {X: 0.1}, {X: 0.1, Y: 0.1}, {Y: 0.1}} {
 			c.UV[4*f+k] = r2.Add(q, r2.Vec{X: 0.2 * float64(f)})

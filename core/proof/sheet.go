@@ -7,7 +7,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/chart"
+	"morvek/core/atlas"
 	"morvek/core/mesh"
 	"morvek/core/planar"
 )
@@ -138,14 +138,14 @@ func (r *Report) stackedTogether(in Input, a, b mesh.FaceID) bool {
 	return p != q && in.Stack(p) == in.Stack(q)
 }
 
-func (r *Report) gaps(in Input, shells []chart.Shell) {
+func (r *Report) gaps(in Input, shells []atlas.Shell) {
 	px := float64(in.Sheet.Size)
 	var segs []planar.Segment
 	for i, s := range shells {
 		if r.Shells[i].StackedOn != nil || r.Shells[i].Area == 0 {
 			continue
 		}
-		segs = append(segs, in.Map.Border(in.Mesh, s.Faces, in.Cut, int32(i))...)
+		segs = append(segs, in.Map.Border(in.Mesh, s.Faces, int32(i))...)
 	}
 	r.Totals.MinGapPx = -1
 	if len(segs) == 0 {

@@ -163,7 +163,7 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 			out.collapsed = append(out.collapsed, f)
 		}
 	}
-	p := mesh.NewPatch(m, faces, in.Cut)
+	p := mesh.NewPatch(m, faces, in.Map.IsCut)
 	uv := in.Map.Get(p)
 	s.straight, s.edges = flow.StraightShare(p, uv)
 	out.closed = len(p.Borders()) == 0

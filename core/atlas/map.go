@@ -1,7 +1,8 @@
-// Package chart is a map on a mesh: a sheet coordinate for every corner. It
-// tells where the map is torn, which faces hang together on the sheet (shells),
-// and where their borders run.
-package chart
+// Package atlas is a map of a mesh: where its shells end, and a sheet coordinate for
+// every corner. It tells where the map is torn, which faces hang together on the sheet
+// (shells), where their borders run, and moves shells about: off the sheet and back,
+// to a free place, to the rack, onto each other.
+package atlas
 
 import (
 	"slices"
@@ -16,11 +17,12 @@ import (
 type Map struct {
 	UV     []r2.Vec // per corner
 	Mapped []bool   // per face
+	Cut    []bool   // per edge: shells end here
 }
 
 // New returns a map of a mesh on which nothing is mapped.
 func New(m *mesh.Mesh) Map {
-	return Map{UV: make([]r2.Vec, m.NumCorners()), Mapped: make([]bool, m.NumFaces())}
+	return Map{UV: make([]r2.Vec, m.NumCorners()), Mapped: make([]bool, m.NumFaces()), Cut: make([]bool, m.NumEdges())}
 }
 
 // FromSource returns the map that came with a mesh; faces with a corner that
@@ -43,11 +45,17 @@ func FromSource(m *mesh.Mesh) Map {
 }
 
 // Clone returns a copy that can be changed on its own.
-func (c Map) Clone() Map { return Map{slices.Clone(c.UV), slices.Clone(c.Mapped)} }
+func (c Map) Clone() Map { return Map{UV: slices.Clone(c.UV), Mapped: slices.Clone(c.Mapped), Cut: slices.Clone(c.Cut)} }
 
 // tear is the distance on the sheet above which two coordinates of one point
 // are two places; files round to about seven digits.
 const tear = 1e-6
+
+// IsCut tells whether shells end at an edge.
+func (c Map) IsCut(e mesh.EdgeID) bool { return c.Cut[e] }
+
+// Ends tells whether shells end at an edge, since it is cut or the map is torn there.
+func (c Map) Ends(m *mesh.Mesh, e mesh.EdgeID) bool { return c.Cut[e] || c.Torn(m, e) }
 
 // Torn tells whether the map is apart at an edge that two mapped faces share.
 func (c Map) Torn(m *mesh.Mesh, e mesh.EdgeID) bool {
@@ -70,10 +78,9 @@ type Shell struct {
 }
 
 // Shells returns the shells of the mapped faces, in order of their first face,
-// and the shell of each face (None if unmapped). cut edges separate as well as
-// torn ones.
-func (c Map) Shells(m *mesh.Mesh, cut func(mesh.EdgeID) bool) (shells []Shell, of []int32) {
-	region, n := m.Regions(func(e mesh.EdgeID) bool { return cut(e) || c.Torn(m, e) })
+// and the shell of each face (None if unmapped).
+func (c Map) Shells(m *mesh.Mesh) (shells []Shell, of []int32) {
+	region, n := m.Regions(func(e mesh.EdgeID) bool { return c.Ends(m, e) })
 	index := make([]int32, n)
 	for i := range index {
 		index[i] = mesh.None
@@ -107,14 +114,13 @@ func (c Map) Triangles(m *mesh.Mesh, faces []mesh.FaceID) []planar.Triangle {
 	return out
 }
 
-// Border returns the segments along which a shell ends on the sheet, given
-// what separates shells.
-func (c Map) Border(m *mesh.Mesh, faces []mesh.FaceID, cut func(mesh.EdgeID) bool, group int32) []planar.Segment {
+// Border returns the segments along which a shell ends on the sheet.
+func (c Map) Border(m *mesh.Mesh, faces []mesh.FaceID, group int32) []planar.Segment {
 	var out []planar.Segment
 	for _, f := range faces {
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
-			if e := m.Edge(h); m.Twin(h) == mesh.None || cut(e) || c.Torn(m, e) {
+			if m.Twin(h) == mesh.None || c.Ends(m, m.Edge(h)) {
 				out = append(out, planar.Segment{A: c.UV[h], B: c.UV[m.Next(h)], Group: group})
 			}
 		}

@@ -1,4 +1,4 @@
-package chart_test
+package atlas_test
 
 import (
 	"math"
@@ -8,16 +8,16 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
-	"morvek/core/chart"
+	"morvek/core/atlas"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 )
 
 // strip is a flat strip of n × 2 unit quads, mapped as it lies.
-func strip(t *testing.T, n int) (*mesh.Mesh, chart.Map) {
+func strip(t *testing.T, n int) (*mesh.Mesh, atlas.Map) {
 	t.Helper()
 	m := meshtest.Grid(t, n, 2, func(u, v float64) r3.Vec { return r3.Vec{X: u * float64(n), Y: 2 * v} })
-	c := chart.New(m)
+	c := atlas.New(m)
 	p := meshtest.Whole(m)
 	uv := make([]r2.Vec, len(p.Pos))
 	for i, q := range p.Pos {
@@ -29,7 +29,7 @@ func strip(t *testing.T, n int) (*mesh.Mesh, chart.Map) {
 
 func noCut(mesh.EdgeID) bool { return false }
 
-func shift(m *mesh.Mesh, c chart.Map, by r2.Vec, faces ...mesh.FaceID) {
+func shift(m *mesh.Mesh, c atlas.Map, by r2.Vec, faces ...mesh.FaceID) {
 	for _, f := range faces {
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
@@ -40,17 +40,17 @@ func shift(m *mesh.Mesh, c chart.Map, by r2.Vec, faces ...mesh.FaceID) {
 
 func TestShellsPartWhereCutOrTorn(t *testing.T) {
 	m, c := strip(t, 4)
-	if s, of := c.Shells(m, noCut); len(s) != 1 || len(s[0].Faces) != 8 || slices.Max(of) != 0 {
+	if s, of := c.Shells(m); len(s) != 1 || len(s[0].Faces) != 8 || slices.Max(of) != 0 {
 		t.Fatalf("the whole strip is %d shells", len(s))
 	}
 	// Faces 3 and 7 are the last column.
 	torn := c.Clone()
 	shift(m, torn, r2.Vec{X: 1}, 3, 7)
-	s, of := torn.Shells(m, noCut)
+	s, of := torn.Shells(m)
 	if len(s) != 2 || !slices.Equal(s[1].Faces, []mesh.FaceID{3, 7}) || of[7] != 1 || of[6] != 0 {
 		t.Errorf("torn it is %v", s)
 	}
-	if s, _ := c.Shells(m, noCut); len(s) != 1 {
+	if s, _ := c.Shells(m); len(s) != 1 {
 		t.Error("the copy was not its own")
 	}
 	column := func(e mesh.EdgeID) bool { // the line x = 1
@@ -58,12 +58,16 @@ func TestShellsPartWhereCutOrTorn(t *testing.T) {
 		b := m.Points[m.To(m.EdgeHalf(e))]
 		return a.X == 1 && b.X == 1
 	}
-	if s, _ := c.Shells(m, column); len(s) != 2 || len(s[0].Faces) != 2 {
+	split := c.Clone()
+	for e := range split.Cut {
+		split.Cut[e] = column(mesh.EdgeID(e))
+	}
+	if s, _ := split.Shells(m); len(s) != 2 || len(s[0].Faces) != 2 {
 		t.Errorf("cut along a column it is %v", s)
 	}
 	// What is not mapped is in no shell and separates.
 	c.Mapped[1], c.Mapped[5] = false, false
-	if s, of := c.Shells(m, noCut); len(s) != 2 || of[1] != mesh.None || of[5] != mesh.None {
+	if s, of := c.Shells(m); len(s) != 2 || of[1] != mesh.None || of[5] != mesh.None {
 		t.Errorf("with a column unmapped it is %v, %v", s, of)
 	}
 }
@@ -71,19 +75,19 @@ func TestShellsPartWhereCutOrTorn(t *testing.T) {
 func TestRoundingIsNoTear(t *testing.T) {
 	m, c := strip(t, 2)
 	shift(m, c, r2.Vec{X: 4e-7, Y: -4e-7}, 1)
-	if s, _ := c.Shells(m, noCut); len(s) != 1 {
+	if s, _ := c.Shells(m); len(s) != 1 {
 		t.Errorf("a shift within the rounding of files makes %d shells", len(s))
 	}
 	shift(m, c, r2.Vec{X: 4e-6}, 1)
-	if s, _ := c.Shells(m, noCut); len(s) != 2 {
+	if s, _ := c.Shells(m); len(s) != 2 {
 		t.Errorf("a shift beyond it makes %d", len(s))
 	}
 }
 
 func TestBorderRunsOnceRound(t *testing.T) {
 	m, c := strip(t, 3)
-	s, _ := c.Shells(m, noCut)
-	border := c.Border(m, s[0].Faces, noCut, 7)
+	s, _ := c.Shells(m)
+	border := c.Border(m, s[0].Faces, 7)
 	var length float64
 	var sum r2.Vec
 	for _, g := range border {
@@ -133,12 +137,12 @@ func TestSourceMapLacksFacesWithAnOpenCorner(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if c := chart.FromSource(m); c.Mapped[0] || c.Mapped[1] {
+	if c := atlas.FromSource(m); c.Mapped[0] || c.Mapped[1] {
 		t.Error("a file without a map gives one")
 	}
 	m.SourceUV = []r2.Vec{{X: 0.25}, {X: 0.5}, {Y: 0.5}}
 	m.CornerUV = []int32{0, 1, 2, 0, 2, mesh.None}
-	c := chart.FromSource(m)
+	c := atlas.FromSource(m)
 	if !c.Mapped[0] || c.Mapped[1] || c.UV[1] != (r2.Vec{X: 0.5}) {
 		t.Errorf("mapped %v, corner 1 at %v", c.Mapped, c.UV[1])
 	}
