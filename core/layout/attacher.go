@@ -3,6 +3,7 @@ package layout
 import (
 	"context"
 	"math"
+	"runtime"
 	"slices"
 	"sync/atomic"
 
@@ -81,7 +82,7 @@ func (a *attacher) round(progress func(float64)) error {
 	var done atomic.Int64
 	return sideBySide(a, list, func(j joint) int { return j.a }, func(a *attacher, c joint) {
 		if n := done.Add(1); n%64 == 0 {
-			report(progress, float64(n)/float64(len(list)))
+			parallel.Report(progress, float64(n)/float64(len(list)))
 		}
 		a.attach(c)
 	})
@@ -100,7 +101,7 @@ func sideBySide[T any](a *attacher, list []T, pieceOf func(T) int, do func(*atta
 		at[c] = append(at[c], x)
 	}
 	g, ctx := parallel.WithContext(a.ctx)
-	g.SetLimit(workers)
+	g.SetLimit(runtime.GOMAXPROCS(0))
 	for _, c := range order {
 		g.Go(func() error {
 			own := *a
@@ -211,4 +212,30 @@ func (a *attacher) attach(j joint) {
 	for _, i := range u.own {
 		a.groups[i] = u
 	}
+}
+
+// attachFlat leaves pieces attached to a neighbour where the union still lies flat, as the
+// dial asks.
+func attachFlat(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
+	s := d.State.Clone()
+	stacked := s.stacks()
+	a := newAttacher(ctx, d, s, func(p piece) bool { return !stacked(p.part) })
+	dial := s.Settings.Dial
+	if dial < 1 {
+		a.worth = (1 - dial) / dial
+		a.longest = 0.35 / dial * math.Sqrt(a.total) // longer strips are hard to lay out
+		if err := a.round(parallel.Part(progress, 0, 0.5)); err != nil {
+			return nil, err
+		}
+	}
+	if a.stretch = 1 + 0.1*(0.5-dial); a.stretch > 1 {
+		a.grain = 5 * math.Pi / 180
+		if err := a.round(parallel.Part(progress, 0.5, 1)); err != nil {
+			return nil, err
+		}
+	}
+	if err := a.slivers(); err != nil {
+		return nil, err
+	}
+	return s, nil
 }

@@ -80,7 +80,7 @@ func (o *Option) trouble() int {
 // weighUp returns what one projection would make of faces, ascending.
 func (d *Document) weighUp(ctx context.Context, faces []mesh.FaceID, pr unroll.Projection) (Option, error) {
 	o := Option{Projection: pr}
-	s, err := (&Project{Faces: faces, Projection: pr}).Apply(ctx, d, nil)
+	s, err := projectFaces(ctx, d, projecting{Faces: faces, Projection: pr}, nil)
 	if ctx.Err() != nil {
 		return o, ctx.Err()
 	}

@@ -10,6 +10,7 @@ import (
 
 	"morvek/core/atlas"
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 )
 
 // Dial suggests all seams anew for a place between fewer pieces (0) and less stretch
@@ -41,17 +42,20 @@ func (e *Dial) Apply(ctx context.Context, d *Document, progress func(float64)) (
 	s := d.State.Clone()
 	s.Settings.Dial = e.Dial
 	s.resetCuts(d.Mesh, allFaces(d.Mesh))
-	s, err := d.With(s).chain(ctx, part(progress, 0, 0.5), &Open{}, &Attach{})
+	p, err := openWalls(ctx, d.With(s), nil, parallel.Part(progress, 0, 0.25))
 	if err != nil {
+		return nil, err
+	}
+	if s, err = attachFlat(ctx, d.With(p.state), parallel.Part(progress, 0.25, 0.5)); err != nil {
 		return nil, err
 	}
 	if !slices.Contains(d.State.Map.Mapped, true) {
 		return s, nil
 	}
-	if s, err = s.flattenChanged(ctx, d, part(progress, 0.5, 0.7)); err != nil {
+	if s, err = s.flattenChanged(ctx, d, parallel.Part(progress, 0.5, 0.7)); err != nil {
 		return nil, err
 	}
-	lanes, err := (&Lanes{}).Apply(ctx, d.With(s), part(progress, 0.7, 0.8))
+	_, _, lanes, err := divideLanes(ctx, d.With(s), nil, 0, parallel.Part(progress, 0.7, 0.8))
 	switch {
 	case err == nil:
 		s = lanes
@@ -62,25 +66,7 @@ func (e *Dial) Apply(ctx context.Context, d *Document, progress func(float64)) (
 	if !e.Pack {
 		return s, nil
 	}
-	return (&Pack{}).Apply(ctx, d.With(s), part(progress, 0.8, 1))
-}
-
-// chain applies edits one after the other.
-func (d *Document) chain(ctx context.Context, progress func(float64), edits ...Edit) (*State, error) {
-	for i, e := range edits {
-		n := float64(len(edits))
-		s, err := e.Apply(ctx, d, part(progress, float64(i)/n, float64(i+1)/n))
-		if err != nil {
-			return nil, err
-		}
-		d = d.With(s)
-	}
-	return d.State, nil
-}
-
-// part tells the progress of a part of a work as that of the whole.
-func part(progress func(float64), from, to float64) func(float64) {
-	return func(done float64) { report(progress, from+(to-from)*done) }
+	return packAll(ctx, d.With(s), parallel.Part(progress, 0.8, 1))
 }
 
 // Recognised tells whether shapes were sought, rather than taken from the file.
@@ -111,7 +97,7 @@ func (s *State) flattenChanged(ctx context.Context, d *Document, progress func(f
 	if len(todo) == 0 {
 		return s, nil
 	}
-	now, err := (&Flatten{Faces: todo}).Apply(ctx, d.With(s), progress)
+	now, err := flattenPieces(ctx, d.With(s), flattenOptions{Faces: todo}, progress)
 	if err != nil {
 		return nil, err
 	}

@@ -8,6 +8,7 @@ import (
 
 	"morvek/core/flatten"
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 	"morvek/core/unroll"
 )
 
@@ -40,7 +41,7 @@ func (e *Fill) Apply(ctx context.Context, d *Document, progress func(float64)) (
 		if err := s.fill(ctx, m, group); err != nil {
 			return nil, err
 		}
-		report(progress, float64(i+1)/float64(len(groups)))
+		parallel.Report(progress, float64(i+1)/float64(len(groups)))
 	}
 	return s, nil
 }

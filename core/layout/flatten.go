@@ -19,8 +19,6 @@ import (
 	"morvek/core/unroll"
 )
 
-var workers = runtime.GOMAXPROCS(0)
-
 // Flatten lays pieces flat, true to size and upright, on the rack beside the
 // sheet or, for a single piece that still fits, where its shell lay before. A
 // piece that cannot lie flat in one is divided, which the part's note says; where
@@ -58,6 +56,21 @@ type flatShell struct {
 
 // Apply implements Edit.
 func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
+	return flattenPieces(ctx, d, flattenOptions{e.Faces, e.Method, e.MaxIterations, e.watched}, progress)
+}
+
+// flattenOptions says what is flattened and how; see the edit of that name.
+type flattenOptions struct {
+	Faces         []mesh.FaceID  // a face of each piece; none: all pieces
+	Method        flatten.Method // none: what the shape asks for
+	MaxIterations int            // 0: until nothing changes
+
+	watched
+}
+
+// flattenPieces lays pieces flat, on the rack or, for a single piece that still fits, where
+// its shell lay before; what cannot lie flat in one is divided.
+func flattenPieces(ctx context.Context, d *Document, e flattenOptions, progress func(float64)) (*State, error) {
 	if err := checkFaces(d.Mesh, e.Faces); err != nil {
 		return nil, err
 	}
@@ -71,10 +84,10 @@ func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)
 	var done atomic.Int64
 	spared, scale := s.spared(d.Mesh), d.Density()
 	g, gctx := parallel.WithContext(ctx)
-	g.SetLimit(workers)
+	g.SetLimit(runtime.GOMAXPROCS(0))
 	for i, r := range todo {
 		g.Go(func() error {
-			l := layer{doc: d, state: s, density: scale, limit: s.Settings.stretchLimit(), spared: spared, how: e}
+			l := layer{doc: d, state: s, density: scale, limit: s.Settings.stretchLimit(), spared: spared, how: &e}
 			err := parallel.Catch(func() error { return l.piece(gctx, r) })
 			kept := (errors.Is(err, flatten.ErrNotDisk) || errors.Is(err, errSqueezed)) && slices.ContainsFunc(d.Mesh.EdgesWithin(r.faces), l.spared)
 			if err != nil && len(e.Faces) == 0 && gctx.Err() == nil && !kept {
@@ -88,7 +101,7 @@ func (e *Flatten) Apply(ctx context.Context, d *Document, progress func(float64)
 				return s.explain(r.part, err)
 			}
 			results[i], cuts[i] = l.out, l.cuts
-			report(progress, float64(done.Add(1))/float64(len(todo)))
+			parallel.Report(progress, float64(done.Add(1))/float64(len(todo)))
 			return nil
 		})
 	}
@@ -193,7 +206,7 @@ type layer struct {
 	density float64 // sheet units per model unit
 	limit   float64
 	spared  func(mesh.EdgeID) bool // never divided here
-	how     *Flatten
+	how     *flattenOptions
 	out     []flatShell
 	cuts    []mesh.EdgeID
 }

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 )
 
 // Join makes one shell of the two beside picked edges. The smaller moves to the
@@ -79,7 +80,7 @@ func (e *Join) plan(ctx context.Context, d *Document, progress func(float64)) (*
 			return nil, c, err
 		}
 		left = rest
-		report(progress, 1-float64(len(left))/float64(len(e.Edges)))
+		parallel.Report(progress, 1-float64(len(left))/float64(len(e.Edges)))
 	}
 	if c.Joined == 0 {
 		return nil, c, refuse("no two shells meet at these edges; pick a seam between two flattened shells")

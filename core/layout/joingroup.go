@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 )
 
 // JoinGroup joins all shells that have a picked face, as far as the unions stretch
@@ -37,11 +38,11 @@ func (e *JoinGroup) Apply(ctx context.Context, d *Document, progress func(float6
 	a := newAttacher(ctx, d, s, func(p piece) bool { return slices.ContainsFunc(p.faces, func(f mesh.FaceID) bool { return picked[f] }) })
 	a.grain = 2 * math.Pi / 180
 	a.firm = nil // what was cut by hand may be joined when asked for
-	if err := a.round(part(progress, 0, 0.4)); err != nil {
+	if err := a.round(parallel.Part(progress, 0, 0.4)); err != nil {
 		return nil, err
 	}
 	if a.stretch = e.Limit; a.stretch > 1 {
-		if err := a.round(part(progress, 0.4, 0.8)); err != nil {
+		if err := a.round(parallel.Part(progress, 0.4, 0.8)); err != nil {
 			return nil, err
 		}
 	}
@@ -55,5 +56,5 @@ func (e *JoinGroup) Apply(ctx context.Context, d *Document, progress func(float6
 		return nil, refuse("none of these shells can be joined within this stretch")
 	}
 	s.cutByHand(d.Mesh, opened, false)
-	return s.flattenChanged(ctx, d, part(progress, 0.8, 1))
+	return s.flattenChanged(ctx, d, parallel.Part(progress, 0.8, 1))
 }

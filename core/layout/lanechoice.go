@@ -5,6 +5,7 @@ import (
 	"context"
 	"maps"
 	"math"
+	"morvek/core/parallel"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
@@ -98,7 +99,7 @@ func (r *ruling) choose(ctx context.Context, progress func(float64)) ([]laneCut,
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
-		report(progress, 0.5*float64(k)/float64(len(limits)))
+		parallel.Report(progress, 0.5*float64(k)/float64(len(limits)))
 		if limit < 0.6*wanted {
 			break
 		}
@@ -125,7 +126,7 @@ func (r *ruling) choose(ctx context.Context, progress func(float64)) ([]laneCut,
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
-		report(progress, 0.5+0.5*float64(k)/float64(len(groups)))
+		parallel.Report(progress, 0.5+0.5*float64(k)/float64(len(groups)))
 		for n := 2; n <= 6; n++ {
 			try := maps.Clone(plan)
 			r.divide(try, g, n)

@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 )
 
 // Lanes divides the shells that rule the sheet: one strip as long as the sheet leaves
@@ -38,11 +39,11 @@ type Division struct {
 
 // Apply implements Edit.
 func (e *Lanes) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
-	_, cuts, s, err := e.plan(ctx, d, part(progress, 0, 0.4))
+	_, cuts, s, err := e.plan(ctx, d, parallel.Part(progress, 0, 0.4))
 	if err != nil || len(cuts) == 0 || !e.Pack {
 		return s, err
 	}
-	return (&Pack{}).Apply(ctx, d.With(s), part(progress, 0.4, 1))
+	return packAll(ctx, d.With(s), parallel.Part(progress, 0.4, 1))
 }
 
 // Plan gives the state after the edit with what each division costs, and how many times
@@ -61,7 +62,7 @@ func (e *Lanes) Plan(ctx context.Context, d *Document) (s *State, list []Divisio
 		list = append(list, Division{cost.Part, len(c.areas), c.edges, cost.Length, cost.Exposure})
 	}
 	if e.Pack { // as it is against as it will be
-		if s, err = (&Pack{}).Apply(ctx, d.With(s), nil); err != nil {
+		if s, err = packAll(ctx, d.With(s), nil); err != nil {
 			return nil, nil, 0, err
 		}
 		first := r.bands[0]
@@ -76,22 +77,33 @@ func (e *Lanes) Plan(ctx context.Context, d *Document) (s *State, list []Divisio
 }
 
 func (e *Lanes) plan(ctx context.Context, d *Document, progress func(float64)) (*ruling, []laneCut, *State, error) {
+	r, cuts, s, err := divideLanes(ctx, d, e.Faces, e.Pieces, progress)
+	if err == nil {
+		for _, f := range e.Faces {
+			s.markHand(f)
+		}
+	}
+	return r, cuts, s, err
+}
+
+// divideLanes divides the shells with some faces each in so many pieces, 0 for 2, or those
+// that rule the sheet where none are given.
+func divideLanes(ctx context.Context, d *Document, of []mesh.FaceID, pieces int, progress func(float64)) (*ruling, []laneCut, *State, error) {
 	fail := func(err error) (*ruling, []laneCut, *State, error) { return nil, nil, nil, err }
-	if err := checkFaces(d.Mesh, e.Faces); err != nil {
+	if err := checkFaces(d.Mesh, of); err != nil {
 		return fail(err)
 	}
-	pieces := e.Pieces
 	if pieces == 0 {
 		pieces = 2
 	}
 	if pieces < 2 || pieces > mostLanes {
-		return fail(refuse("a shell cannot be divided in %d; choose 2 to %d", e.Pieces, mostLanes))
+		return fail(refuse("a shell cannot be divided in %d; choose 2 to %d", pieces, mostLanes))
 	}
 	r, err := d.ruling(ctx)
 	if err != nil {
 		return fail(err)
 	}
-	if len(e.Faces) == 0 {
+	if len(of) == 0 {
 		if d.State.Settings.Undivided {
 			return fail(refuse("the settings keep shells undivided; pick the one to divide"))
 		}
@@ -104,8 +116,8 @@ func (e *Lanes) plan(ctx context.Context, d *Document, progress func(float64)) (
 		}
 		return r, cuts, r.divided(cuts), nil
 	}
-	_, of := d.State.Map.Shells(d.Mesh)
-	asked, err := shellsAsked(of, e.Faces)
+	_, shell := d.State.Map.Shells(d.Mesh)
+	asked, err := shellsAsked(shell, of)
 	if err != nil {
 		return fail(err)
 	}
@@ -123,11 +135,7 @@ func (e *Lanes) plan(ctx context.Context, d *Document, progress func(float64)) (
 		}
 		cuts = append(cuts, c)
 	}
-	s := r.divided(cuts)
-	for _, f := range e.Faces {
-		s.markHand(f)
-	}
-	return r, cuts, s, nil
+	return r, cuts, r.divided(cuts), nil
 }
 
 // mostLanes bounds the pieces one shell is divided in.

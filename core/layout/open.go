@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"runtime"
 	"slices"
 	"sync/atomic"
 
@@ -36,7 +37,7 @@ func (o *Open) Describe() string {
 
 // Apply implements Edit.
 func (o *Open) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
-	p, err := o.plan(ctx, d, progress)
+	p, err := openWalls(ctx, d, o.Parts, progress)
 	return p.state, err
 }
 
@@ -47,18 +48,19 @@ type opened struct {
 	corners []mesh.EdgeID // corner cuts
 }
 
-func (o *Open) plan(ctx context.Context, d *Document, progress func(float64)) (opened, error) {
+// openWalls cuts the openings of some parts, of all where none are given.
+func openWalls(ctx context.Context, d *Document, of []PartID, progress func(float64)) (opened, error) {
 	s := d.State.Clone()
-	for _, p := range o.Parts {
+	for _, p := range of {
 		if p < 0 || int(p) >= len(s.Parts) {
 			return opened{}, refuse("there is no part %d", p)
 		}
 	}
-	todo, corners, err := s.closed(ctx, d.Mesh, o.Parts)
+	todo, corners, err := s.closed(ctx, d.Mesh, of)
 	if err != nil {
 		return opened{}, err
 	}
-	if len(todo)+len(corners) == 0 && len(o.Parts) > 0 {
+	if len(todo)+len(corners) == 0 && len(of) > 0 {
 		return opened{}, refuse("nothing here closes on itself; no opening is needed")
 	}
 	var look []mesh.FaceID
@@ -77,7 +79,7 @@ func (o *Open) plan(ctx context.Context, d *Document, progress func(float64)) (o
 	spared := s.spared(d.Mesh)
 	run := func(list []int, bearing func(i int) r3.Vec) error {
 		g, ctx := parallel.WithContext(ctx)
-		g.SetLimit(workers)
+		g.SetLimit(runtime.GOMAXPROCS(0))
 		for _, i := range list {
 			g.Go(func() error {
 				r := todo[i]
@@ -85,7 +87,7 @@ func (o *Open) plan(ctx context.Context, d *Document, progress func(float64)) (o
 				cost := seam.InLine(d.Mesh, op.fit, seam.HiddenCost(d.Mesh, x, op.fit), bearing(i))
 				var err error
 				chains[i], err = op.open(ctx, r.faces, seam.Sparing(cost, spared))
-				report(progress, float64(done.Add(1))/float64(len(todo)))
+				parallel.Report(progress, float64(done.Add(1))/float64(len(todo)))
 				return err
 			})
 		}
@@ -120,7 +122,7 @@ func (s *State) closed(ctx context.Context, m *mesh.Mesh, parts []PartID) (todo 
 	spared := s.spared(m)
 	needs, cuts := make([]bool, len(list)), make([][]mesh.EdgeID, len(list))
 	g, ctx := parallel.WithContext(ctx)
-	g.SetLimit(workers)
+	g.SetLimit(runtime.GOMAXPROCS(0))
 	for i, r := range list {
 		g.Go(func() error {
 			needs[i], cuts[i] = s.isClosed(m, r, spared)
@@ -327,12 +329,6 @@ func (s *State) fit(p PartID) shape.Fit {
 		return shape.Fit{Kind: shape.Free}
 	}
 	return s.Parts[p].Fit
-}
-
-func report(progress func(float64), share float64) {
-	if progress != nil {
-		progress(share)
-	}
 }
 
 // piece is a set of faces that hang together over uncut edges.

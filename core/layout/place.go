@@ -26,6 +26,11 @@ func (*Pack) Describe() string { return "pack the sheet" }
 
 // Apply implements Edit.
 func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
+	return packAll(ctx, d, progress)
+}
+
+// packAll lays all shells on the sheet at one texel density, as large as it finds.
+func packAll(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
 	s := d.State.Clone()
 	stacks := s.stackRepeats(d.Mesh)
 	onTop := map[mesh.FaceID]bool{}

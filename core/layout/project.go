@@ -12,6 +12,7 @@ import (
 
 	"morvek/core/flatten"
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 	"morvek/core/planar"
 	"morvek/core/unroll"
 )
@@ -40,6 +41,19 @@ func (e *Project) Describe() string {
 
 // Apply implements Edit.
 func (e *Project) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
+	return projectFaces(ctx, d, projecting{e.Faces, e.Projection, e.InPlace, e.EachFacet}, progress)
+}
+
+// projecting says what is laid by which projection; see the edit of that name.
+type projecting struct {
+	Faces      []mesh.FaceID
+	Projection unroll.Projection
+	InPlace    bool
+	EachFacet  bool
+}
+
+// projectFaces lays faces by a projection with its parameters.
+func projectFaces(ctx context.Context, d *Document, e projecting, progress func(float64)) (*State, error) {
 	m := d.Mesh
 	if err := checkPick(m, e.Faces); err != nil {
 		return nil, err
@@ -95,7 +109,7 @@ func (e *Project) Apply(ctx context.Context, d *Document, progress func(float64)
 		if unroll.Tangled(p, uv) {
 			over++
 		}
-		report(progress, float64(i+1)/float64(len(groups)))
+		parallel.Report(progress, float64(i+1)/float64(len(groups)))
 	}
 	note := ""
 	if n := len(pr.Away(m, faces)); n > 0 {

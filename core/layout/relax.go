@@ -10,6 +10,7 @@ import (
 	"morvek/core/atlas"
 	"morvek/core/flatten"
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 	"morvek/core/planar"
 )
 
@@ -83,7 +84,7 @@ func (e *Relax) Apply(ctx context.Context, d *Document, progress func(float64)) 
 		if err := e.shell(ctx, d, s, shells[k], only); err != nil {
 			return nil, err
 		}
-		report(progress, float64(i+1)/float64(len(list)))
+		parallel.Report(progress, float64(i+1)/float64(len(list)))
 	}
 	return s, nil
 }

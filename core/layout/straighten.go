@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"morvek/core/mesh"
+	"morvek/core/parallel"
 	"morvek/core/proof"
 )
 
@@ -46,11 +47,11 @@ func (e *Straighten) Apply(ctx context.Context, d *Document, progress func(float
 	slices.Sort(faces)
 	was := proof.Jogs(d.ProofInput())
 	s.resetCuts(m, faces)
-	s, err := d.With(s).chain(ctx, part(progress, 0, 0.4), &Open{})
+	p, err := openWalls(ctx, d.With(s), nil, parallel.Part(progress, 0, 0.4))
 	if err != nil {
 		return nil, err
 	}
-	if s, err = s.flattenChanged(ctx, d, part(progress, 0.4, 0.9)); err != nil {
+	if s, err = p.state.flattenChanged(ctx, d, parallel.Part(progress, 0.4, 0.9)); err != nil {
 		return nil, err
 	}
 	if proof.Jogs(d.With(s).ProofInput()) >= was {

@@ -46,7 +46,7 @@ func (d *Document) Suggest(ctx context.Context) ([]Suggestion, error) {
 			out = append(out, d.suggestion(why, s.FacePart[f], c))
 		}
 	}
-	plan, err := (&Open{}).plan(ctx, d, nil)
+	plan, err := openWalls(ctx, d, nil, nil)
 	if err != nil {
 		return nil, err
 	}

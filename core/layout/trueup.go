@@ -3,6 +3,7 @@ package layout
 import (
 	"context"
 	"math"
+	"runtime"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
@@ -111,7 +112,7 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 	}
 	lifted, out := make([]laid, len(list)), make([]TruedShell, len(list))
 	g, gctx := parallel.WithContext(ctx)
-	g.SetLimit(workers)
+	g.SetLimit(runtime.GOMAXPROCS(0))
 	for i, k := range list {
 		g.Go(func() (err error) {
 			lifted[i] = s.lift(m, shells[k])
@@ -154,7 +155,7 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 		if !all {
 			s.markHand(shells[k].Faces[0])
 		}
-		report(progress, float64(i+1)/float64(len(list)))
+		parallel.Report(progress, float64(i+1)/float64(len(list)))
 	}
 	if i := slices.IndexFunc(out, func(t TruedShell) bool { return t.Why != "" }); !changed && !all && i >= 0 {
 		return nil, nil, refuse("%s stays as it is: %s", s.nameOf(out[i].Face), out[i].Why)

@@ -247,8 +247,11 @@ func (*ViewFrom) Kind() string { return "view-from" }
 func (*ViewFrom) Describe() string { return "set the viewing sides" }
 
 // Apply implements Edit.
-func (e *ViewFrom) Apply(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
-	set := d.State.Settings
-	set.Sides = e.Sides
-	return (&Set{Settings: set}).Apply(ctx, d, progress)
+func (e *ViewFrom) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
+	s := d.State.Clone()
+	s.Settings.Sides = e.Sides
+	if err := s.Settings.Check(); err != nil {
+		return nil, err
+	}
+	return s, nil
 }
