@@ -54,16 +54,16 @@ func (m Model) Known() (*mesh.Mesh, Truth, error) {
 
 // JunkMap is the kind of map that comes along with models: everything seen from
 // the front, squeezed together, backs on fronts.
-func JunkMap(m *mesh.Mesh) atlas.Map {
+func JunkMap(m *mesh.Mesh) *atlas.Map {
 	c := atlas.New(m)
 	lo, hi := m.Bounds()
 	size := r3.Sub(hi, lo)
 	for h, p := range m.CornerPoint {
 		v := m.Points[p]
-		c.UV[h] = r2.Vec{X: 0.1 + 0.8*(v.X-lo.X)/math.Max(size.X, 1e-9), Y: 0.05 + 0.5*(v.Y-lo.Y)/math.Max(size.Y, 1e-9)}
+		c.Put(mesh.HalfedgeID(h), r2.Vec{X: 0.1 + 0.8*(v.X-lo.X)/math.Max(size.X, 1e-9), Y: 0.05 + 0.5*(v.Y-lo.Y)/math.Max(size.Y, 1e-9)})
 	}
-	for f := range c.Mapped {
-		c.Mapped[f] = true
+	for f := range c.Mapped() {
+		c.SetMapped(mesh.FaceID(f), true)
 	}
 	return c
 }

@@ -141,7 +141,7 @@ func TestJunkMapIsJunk(t *testing.T) {
 		lo, hi := m.Corners(mesh.FaceID(f))
 		var twice float64
 		for h := lo; h < hi; h++ {
-			a, b := c.UV[h], c.UV[m.Next(h)]
+			a, b := c.At(h), c.At(m.Next(h))
 			twice += a.X*b.Y - b.X*a.Y
 			if a.X < 0 || a.X > 1 || a.Y < 0 || a.Y > 1 {
 				t.Fatalf("corner %d lies at %v", h, a)

@@ -61,7 +61,7 @@ func document(ctx context.Context, m Model) (n store.NewDocument, d *layout.Docu
 	junk := JunkMap(built)
 	var file bytes.Buffer
 	name := m.Slug + ".obj"
-	if err := meshio.Write(&file, name, built, func(c mesh.HalfedgeID) (r2.Vec, bool) { return junk.UV[c], true }); err != nil {
+	if err := meshio.Write(&file, name, built, func(c mesh.HalfedgeID) (r2.Vec, bool) { return junk.At(c), true }); err != nil {
 		return n, nil, err
 	}
 	read, err := meshio.Read(ctx, name, bytes.NewReader(file.Bytes()))
@@ -69,7 +69,9 @@ func document(ctx context.Context, m Model) (n store.NewDocument, d *layout.Docu
 		return n, nil, err
 	}
 	d = layout.New(read, layout.DefaultSettings())
-	d.State.Wishes.Labels = m.labels(read)
+	tx := d.Begin()
+	tx.Wishes.Labels = m.labels(read)
+	d = d.With(tx.Done())
 	state, err := d.State.MarshalBinary()
 	if err != nil {
 		return n, nil, err

@@ -64,8 +64,8 @@ func (d *Documents) load(ctx context.Context, id int64, m *mesh.Mesh) (*Opened, 
 			return nil, fmt.Errorf("the stored model: %w", err)
 		}
 	}
-	state := &layout.State{}
-	if err := state.UnmarshalBinary(st.Snapshot); err != nil {
+	doc, err := layout.Restore(m, st.Snapshot)
+	if err != nil {
 		return nil, err
 	}
 	for _, b := range st.Deltas {
@@ -77,13 +77,12 @@ func (d *Documents) load(ctx context.Context, id int64, m *mesh.Mesh) (*Opened, 
 		if st.Back {
 			step = delta.Undo
 		}
-		if state, err = step(state); err != nil {
+		state, err := step(doc.State)
+		if err != nil {
 			return nil, err
 		}
-	}
-	doc, err := layout.Restore(m, state)
-	if err != nil {
-		return nil, err
+		state.Settle()
+		doc = doc.With(state)
 	}
 	o := &Opened{Row: st.Document, Doc: doc}
 	if _, _, err := d.Exposure(ctx, o); err != nil { // suggestions ask for it
@@ -147,6 +146,9 @@ func (d *Documents) Append(ctx context.Context, o *Opened, edits []layout.Edit, 
 	if err != nil {
 		return nil, err
 	}
+	for _, s := range states {
+		s.Settle()
+	}
 	return d.keep(&Opened{Row: row, Doc: o.Doc.With(last)}), nil
 }
 
@@ -156,12 +158,9 @@ func (d *Documents) Append(ctx context.Context, o *Opened, edits []layout.Edit, 
 func Rows(before *layout.State, edits []layout.Edit, states []*layout.State) ([]store.Edit, error) {
 	rows := make([]store.Edit, len(edits))
 	for i, e := range edits {
-		if err := states[i].Finite(); err != nil {
+		delta := layout.Diff(before, states[i])
+		if err := delta.Finite(); err != nil {
 			return nil, fmt.Errorf("%s: %w", e.Kind(), err)
-		}
-		delta, err := layout.Diff(before, states[i])
-		if err != nil {
-			return nil, err
 		}
 		b, err := delta.MarshalBinary()
 		if err != nil {
@@ -212,6 +211,7 @@ func (d *Documents) Step(ctx context.Context, id, base int64, back bool) (*Opene
 	if err != nil {
 		return nil, err
 	}
+	next.Settle()
 	return d.keep(&Opened{Row: row, Doc: o.Doc.With(next)}), nil
 }
 

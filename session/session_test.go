@@ -184,8 +184,9 @@ func TestStatesWithoutNumbersAreNotStored(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, bad := range []float64{math.NaN(), math.Inf(1), -1e300} {
-		s := o.Doc.State.Clone()
-		s.Map.UV[3].Y = bad
+		tx := o.Doc.Begin()
+		tx.Map.Put(3, r2.Vec{Y: bad})
+		s := tx.Done()
 		if _, err := docs.Append(ctx, o, []layout.Edit{&layout.Clear{}}, []*layout.State{s}); !errors.Is(err, layout.ErrRefused) {
 			t.Errorf("a coordinate of %g: %v", bad, err)
 		}

@@ -78,16 +78,17 @@ func encodeMesh(m *mesh.Mesh) []byte {
 func encodeLayout(o *session.Opened) []byte {
 	m, s, r := o.Doc.Mesh, o.Doc.State, o.Proof()
 	b := newBlock("MVL3", 9)
+	uv := s.Map.UV()
 	b.floats(2*m.NumCorners(), func(i int) float32 {
 		if i%2 == 0 {
-			return float32(s.Map.UV[i/2].X)
+			return float32(uv[i/2].X)
 		}
-		return float32(s.Map.UV[i/2].Y)
+		return float32(uv[i/2].Y)
 	})
-	b.ints(m.NumFaces(), func(i int) int32 { return int32(s.FacePart[i]) })
+	b.ints(m.NumFaces(), func(i int) int32 { return int32(s.PartOf(mesh.FaceID(i))) })
 	b.ints(m.NumFaces(), func(i int) int32 { return r.ShellOf[i] })
-	b.flags(m.NumFaces(), func(i int) bool { return s.Map.Mapped[i] })
-	b.flags(m.NumEdges(), func(i int) bool { return s.Map.Cut[i] })
+	b.flags(m.NumFaces(), func(i int) bool { return s.Map.IsMapped(mesh.FaceID(i)) })
+	b.flags(m.NumEdges(), func(i int) bool { return s.Map.IsCut(mesh.EdgeID(i)) })
 	b.floats(m.NumFaces(), func(i int) float32 { return r.Stretch[i] })
 	b.floats(m.NumFaces(), func(i int) float32 { return r.Angular[i] })
 	b.floats(m.NumFaces(), func(i int) float32 { return r.GrainErr[i] })
@@ -101,7 +102,7 @@ func encodeLayout(o *session.Opened) []byte {
 func grainDirections(o *session.Opened) []int8 {
 	m, s := o.Doc.Mesh, o.Doc.State
 	out := make([]int8, 3*m.NumFaces())
-	for f, p := range s.FacePart {
+	for f, p := range s.FaceParts() {
 		if p < 0 {
 			continue
 		}

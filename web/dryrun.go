@@ -77,9 +77,9 @@ func countParts(was, will *layout.State) *partsView {
 	for p, faces := range before {
 		into := map[layout.PartID]bool{}
 		for _, f := range faces {
-			into[will.FacePart[f]] = true
+			into[will.PartOf(f)] = true
 		}
-		switch q := will.FacePart[faces[0]]; {
+		switch q := will.PartOf(faces[0]); {
 		case len(into) > 1:
 			v.Split++
 		case len(after[q]) > len(before[p]):

@@ -29,7 +29,7 @@ func foldFindings(list []proof.Finding, s *layout.State) []findingView {
 		v := findingView{Severity: f.Severity, Mend: f.Kind == proof.Crooked, Words: findingWords[f.Kind], Value: findingValue(f, s.Settings.Unit)}
 		root := layout.NoPart
 		if len(f.Faces) > 0 {
-			if root = s.FacePart[f.Faces[0]]; root != layout.NoPart {
+			if root = s.PartOf(f.Faces[0]); root != layout.NoPart {
 				v.Part = s.Parts[root].Name
 				root = s.RepeatRoot(root)
 			}

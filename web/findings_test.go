@@ -6,15 +6,21 @@ import (
 
 	"morvek/core/layout"
 	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
 	"morvek/core/proof"
+
+	"gonum.org/v1/gonum/spatial/r3"
 )
 
 func TestFindingsOnRepeatsAreFolded(t *testing.T) {
 	first := layout.PartID(0)
-	s := &layout.State{
-		Parts:    []layout.Part{{Name: "bolt 1"}, {Name: "bolt 2", RepeatOf: &first}, {Name: "lid"}},
-		FacePart: []layout.PartID{0, 1, 2, layout.NoPart, layout.NoPart},
+	five := meshtest.Grid(t, 5, 1, func(u, v float64) r3.Vec { return r3.Vec{X: 5 * u, Y: v} })
+	tx := layout.New(five, layout.DefaultSettings()).Begin()
+	tx.Parts = []*layout.Part{{Name: "bolt 1"}, {Name: "bolt 2", RepeatOf: &first}, {Name: "lid"}}
+	for f, p := range []layout.PartID{0, 1, 2, layout.NoPart, layout.NoPart} {
+		tx.SetPart(mesh.FaceID(f), p)
 	}
+	s := tx.Done()
 	find := func(kind string, value float64, f mesh.FaceID) proof.Finding {
 		return proof.Finding{Kind: kind, Severity: "look", Value: value, Faces: []mesh.FaceID{f, 4}}
 	}

@@ -21,7 +21,7 @@ func newFlowView(o *session.Opened, p layout.PartID) (v flowView) {
 	r := o.Proof()
 	seen := map[int32]bool{}
 	var area, straight, grain float64
-	for f, q := range o.Doc.State.FacePart {
+	for f, q := range o.Doc.State.FaceParts() {
 		k := r.ShellOf[f]
 		if q != p || k == mesh.None || seen[k] {
 			continue

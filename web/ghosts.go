@@ -127,11 +127,8 @@ func (s *Server) ghost(c echo.Context) error {
 
 // newGhostView lists what changes between a document and a next state of it.
 func newGhostView(d *layout.Document, next *layout.State) (v ghostView, err error) {
-	delta, err := layout.Diff(d.State, next)
-	if err != nil {
-		return v, err
-	}
-	for _, u := range delta.UV {
+	delta := layout.Diff(d.State, next)
+	for _, u := range delta.Map.Corners {
 		v.Corners = append(v.Corners, int32(u.Corner))
 		v.UV = append(v.UV, float32(u.New.X), float32(u.New.Y))
 	}
@@ -139,15 +136,15 @@ func newGhostView(d *layout.Document, next *layout.State) (v ghostView, err erro
 	for _, f := range faces {
 		v.Faces = append(v.Faces, int32(f))
 	}
-	for _, id := range delta.Cut {
-		if next.Map.Cut[id] {
+	for _, id := range delta.Map.Cut {
+		if next.Map.IsCut(id) {
 			v.Opened = append(v.Opened, int32(id))
 		} else {
 			v.Closed = append(v.Closed, int32(id))
 		}
 	}
 	if len(faces) > 0 {
-		around := append(next.ShellsOf(d.Mesh, faces), faces...) // what a hole is filled in
+		around := append(next.Map.ShellsOf(faces), faces...) // what a hole is filled in
 		v.Stretch = &costView{stretchOf(d.Mesh, d.State, around), stretchOf(d.Mesh, next, around)}
 	}
 	return v, nil
@@ -157,7 +154,7 @@ func newGhostView(d *layout.Document, next *layout.State) (v ghostView, err erro
 func stretchOf(m *mesh.Mesh, s *layout.State, faces []mesh.FaceID) stretchView {
 	c := s.Cost(m, faces)
 	v := stretchView{Shells: c.Shells, L2: finite(c.L2), Angular: finite(c.Angular)}
-	if p := s.FacePart[faces[0]]; p >= 0 {
+	if p := s.PartOf(faces[0]); p >= 0 {
 		v.Note = s.Parts[p].Note
 	}
 	return v
@@ -178,7 +175,7 @@ func sumUp(ctx context.Context, o *session.Opened) (*figures, error) {
 }
 
 func partName(s *layout.State, f mesh.FaceID) string {
-	if p := s.FacePart[f]; p >= 0 {
+	if p := s.PartOf(f); p >= 0 {
 		return s.Parts[p].Name
 	}
 	return "this piece"

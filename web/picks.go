@@ -44,7 +44,7 @@ func (s *Server) pick(c echo.Context) error {
 	case "material":
 		out = m.SameMaterial(r.Faces)
 	case "unmapped":
-		for f, ok := range o.Doc.State.Map.Mapped {
+		for f, ok := range o.Doc.State.Map.Mapped() {
 			if !ok {
 				out = append(out, mesh.FaceID(f))
 			}

@@ -48,7 +48,7 @@ func (s *Server) projections(c echo.Context) error {
 	st := o.Doc.State
 	var fitted unroll.Kind
 	if len(r.Faces) > 0 && r.Faces[0] >= 0 && int(r.Faces[0]) < o.Doc.Mesh.NumFaces() {
-		if p := st.FacePart[r.Faces[0]]; p >= 0 {
+		if p := st.PartOf(r.Faces[0]); p >= 0 {
 			fitted = unroll.Of(st.Parts[p].Fit.Kind)
 		}
 	}
@@ -93,7 +93,7 @@ func outline(m *mesh.Mesh, s *layout.State, faces []mesh.FaceID) []float32 {
 	if s == nil {
 		return out
 	}
-	segs := s.Map.Border(m, faces, 0)
+	segs := s.Map.Border(faces, 0)
 	if len(segs) == 0 {
 		return out
 	}

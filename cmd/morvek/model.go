@@ -46,7 +46,7 @@ func runModel(_ context.Context, args []string, stdout, stderr io.Writer) (int, 
 		return exitUsage, fmt.Errorf("%w; choose %s or station-mast", err, strings.Join(names, ", "))
 	}
 	junk := demo.JunkMap(m)
-	uv := func(c mesh.HalfedgeID) (r2.Vec, bool) { return junk.UV[c], true }
+	uv := func(c mesh.HalfedgeID) (r2.Vec, bool) { return junk.At(c), true }
 	write := func(w io.Writer) error { return obj.Write(w, m, uv) }
 	if *out == "" {
 		return exitDone, write(stdout)

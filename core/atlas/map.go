@@ -1,70 +1,118 @@
 // Package atlas is a map of a mesh: where its shells end, and a sheet coordinate for
 // every corner. It tells where the map is torn, which faces hang together on the sheet
 // (shells), where their borders run, and moves shells about: off the sheet and back,
-// to a free place, to the rack, onto each other.
+// to a free place, to the rack, onto each other. It knows nothing of parts or of how
+// anything is laid flat.
+//
+// A map is frozen and may be read by many, or a draft that one goroutine changes; a draft
+// shares with its base what it has not changed, and remembers what it has.
 package atlas
 
 import (
 	"slices"
+	"sync"
 
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/mesh"
-	"morvek/core/planar"
 )
 
-// Map is a sheet coordinate per corner. Sheet units: 1 is the edge of a tile.
+// Map is a sheet coordinate per corner, and which edges are cut. Sheet units: 1 is the
+// edge of a tile.
 type Map struct {
-	UV     []r2.Vec // per corner
-	Mapped []bool   // per face
-	Cut    []bool   // per edge: shells end here
+	mesh   *mesh.Mesh
+	uv     []r2.Vec // per corner
+	mapped []bool   // per face
+	cut    []bool   // per edge: shells end here
+
+	draft *draft  // nil: frozen
+	from  *origin // nil: nothing is known of what was before
+	once  *sync.Once
+	found found // once for all that is frozen
 }
 
-// New returns a map of a mesh on which nothing is mapped.
-func New(m *mesh.Mesh) Map {
-	return Map{UV: make([]r2.Vec, m.NumCorners()), Mapped: make([]bool, m.NumFaces()), Cut: make([]bool, m.NumEdges())}
+// draft is what is known of a map that is being changed.
+type draft struct {
+	base    *Map // nil: nothing before it
+	uv      bool // these are its own, not those of its base
+	mapped  bool
+	cut     bool
+	corners []mesh.HalfedgeID // changed, with repeats
+	faces   []mesh.FaceID
+	edges   []mesh.EdgeID
+	stale   bool // found is of a state before
 }
 
-// FromSource returns the map that came with a mesh; faces with a corner that
-// has no coordinate are unmapped.
-func FromSource(m *mesh.Mesh) Map {
+// New returns a draft on which nothing is mapped or cut.
+func New(m *mesh.Mesh) *Map {
+	return &Map{mesh: m, uv: make([]r2.Vec, m.NumCorners()), mapped: make([]bool, m.NumFaces()), cut: make([]bool, m.NumEdges()),
+		draft: &draft{uv: true, mapped: true, cut: true, stale: true}}
+}
+
+// FromSource returns a draft of the map that came with a mesh, cut where that is torn;
+// faces with a corner that has no coordinate are unmapped.
+func FromSource(m *mesh.Mesh) *Map {
 	c := New(m)
-	if m.CornerUV == nil {
-		return c
-	}
 	for f := range m.NumFaces() {
 		lo, hi := m.Corners(mesh.FaceID(f))
-		c.Mapped[f] = !slices.Contains(m.CornerUV[lo:hi], mesh.None)
-		if c.Mapped[f] {
-			for h := lo; h < hi; h++ {
-				c.UV[h] = m.SourceUV[m.CornerUV[h]]
-			}
+		if m.CornerUV == nil || slices.Contains(m.CornerUV[lo:hi], mesh.None) {
+			continue
 		}
+		c.mapped[f] = true
+		for h := lo; h < hi; h++ {
+			c.uv[h] = m.SourceUV[m.CornerUV[h]]
+		}
+	}
+	for i := range c.cut {
+		e := mesh.EdgeID(i)
+		a, b := m.EdgeFaces(e)
+		// Faces nobody has mapped hang together; there is no seam to keep.
+		c.cut[i] = b == mesh.None || c.mapped[a] && c.mapped[b] && c.Torn(e)
 	}
 	return c
 }
 
-// Clone returns a copy that can be changed on its own.
-func (c Map) Clone() Map { return Map{UV: slices.Clone(c.UV), Mapped: slices.Clone(c.Mapped), Cut: slices.Clone(c.Cut)} }
+// Of returns a frozen map of a mesh with what was stored of one: a coordinate per corner,
+// and flags per face and per edge. It takes the slices over. It returns false if they do
+// not belong to the mesh.
+func Of(m *mesh.Mesh, uv []r2.Vec, mapped, cut []bool) (*Map, bool) {
+	if len(uv) != m.NumCorners() || len(mapped) != m.NumFaces() || len(cut) != m.NumEdges() {
+		return nil, false
+	}
+	return &Map{mesh: m, uv: uv, mapped: mapped, cut: cut, once: new(sync.Once)}, true
+}
+
+// Mesh is what is mapped.
+func (c *Map) Mesh() *mesh.Mesh { return c.mesh }
+
+// At is the coordinate of a corner, 0, 0 where its face is not mapped.
+func (c *Map) At(h mesh.HalfedgeID) r2.Vec { return c.uv[h] }
+
+// IsMapped tells whether a face lies on the sheet or the rack.
+func (c *Map) IsMapped(f mesh.FaceID) bool { return c.mapped[f] }
+
+// AnyMapped tells whether any face does.
+func (c *Map) AnyMapped() bool { return slices.Contains(c.mapped, true) }
+
+// IsCut tells whether shells end at an edge.
+func (c *Map) IsCut(e mesh.EdgeID) bool { return c.cut[e] }
+
+// Ends tells whether shells end at an edge, since it is cut or the map is torn there.
+func (c *Map) Ends(e mesh.EdgeID) bool { return c.cut[e] || c.Torn(e) }
 
 // tear is the distance on the sheet above which two coordinates of one point
 // are two places; files round to about seven digits.
 const tear = 1e-6
 
-// IsCut tells whether shells end at an edge.
-func (c Map) IsCut(e mesh.EdgeID) bool { return c.Cut[e] }
-
-// Ends tells whether shells end at an edge, since it is cut or the map is torn there.
-func (c Map) Ends(m *mesh.Mesh, e mesh.EdgeID) bool { return c.Cut[e] || c.Torn(m, e) }
-
 // Torn tells whether the map is apart at an edge that two mapped faces share.
-func (c Map) Torn(m *mesh.Mesh, e mesh.EdgeID) bool {
+func (c *Map) Torn(e mesh.EdgeID) bool {
+	m := c.mesh
 	h := m.EdgeHalf(e)
 	t := m.Twin(h)
-	if t == mesh.None || !c.Mapped[m.FaceOf(h)] || !c.Mapped[m.FaceOf(t)] {
+	if t == mesh.None || !c.mapped[m.FaceOf(h)] || !c.mapped[m.FaceOf(t)] {
 		return true
 	}
-	return apart(c.UV[h], c.UV[m.Next(t)]) || apart(c.UV[m.Next(h)], c.UV[t])
+	return apart(c.uv[h], c.uv[m.Next(t)]) || apart(c.uv[m.Next(h)], c.uv[t])
 }
 
 func apart(a, b r2.Vec) bool {
@@ -72,78 +120,12 @@ func apart(a, b r2.Vec) bool {
 	return max(d.X, -d.X) > tear || max(d.Y, -d.Y) > tear
 }
 
-// Shell is a set of faces that hang together on the sheet.
-type Shell struct {
-	Faces []mesh.FaceID // ascending
-}
+// UV are all coordinates, Mapped which faces have them, Cuts which edges are cut: shared,
+// not to be changed.
+func (c *Map) UV() []r2.Vec { return c.uv }
 
-// Shells returns the shells of the mapped faces, in order of their first face,
-// and the shell of each face (None if unmapped).
-func (c Map) Shells(m *mesh.Mesh) (shells []Shell, of []int32) {
-	region, n := m.Regions(func(e mesh.EdgeID) bool { return c.Ends(m, e) })
-	index := make([]int32, n)
-	for i := range index {
-		index[i] = mesh.None
-	}
-	of = region
-	for f, r := range region {
-		if !c.Mapped[f] {
-			of[f] = mesh.None
-			continue
-		}
-		if index[r] == mesh.None {
-			index[r] = int32(len(shells))
-			shells = append(shells, Shell{})
-		}
-		of[f] = index[r]
-		shells[index[r]].Faces = append(shells[index[r]].Faces, mesh.FaceID(f))
-	}
-	return shells, of
-}
+// Mapped tells of each face whether it lies on the sheet or the rack; see UV.
+func (c *Map) Mapped() []bool { return c.mapped }
 
-// Triangles returns the triangles of faces on the sheet.
-func (c Map) Triangles(m *mesh.Mesh, faces []mesh.FaceID) []planar.Triangle {
-	t := m.Triangles()
-	var out []planar.Triangle
-	for _, f := range faces {
-		for k := t.FaceStart[f]; k < t.FaceStart[f+1]; k++ {
-			q := t.Corner[k]
-			out = append(out, planar.Triangle{c.UV[q[0]], c.UV[q[1]], c.UV[q[2]]})
-		}
-	}
-	return out
-}
-
-// Border returns the segments along which a shell ends on the sheet.
-func (c Map) Border(m *mesh.Mesh, faces []mesh.FaceID, group int32) []planar.Segment {
-	var out []planar.Segment
-	for _, f := range faces {
-		lo, hi := m.Corners(f)
-		for h := lo; h < hi; h++ {
-			if m.Twin(h) == mesh.None || c.Ends(m, m.Edge(h)) {
-				out = append(out, planar.Segment{A: c.UV[h], B: c.UV[m.Next(h)], Group: group})
-			}
-		}
-	}
-	return out
-}
-
-// Set writes the coordinates of a patch, given per vertex, into the map and
-// marks its faces as mapped.
-func (c Map) Set(p *mesh.Patch, uv []r2.Vec) {
-	for i, h := range p.Corner {
-		c.UV[h] = uv[p.CornerVert[i]]
-	}
-	for _, f := range p.Faces {
-		c.Mapped[f] = true
-	}
-}
-
-// Get reads the coordinates of a patch per vertex.
-func (c Map) Get(p *mesh.Patch) []r2.Vec {
-	uv := make([]r2.Vec, len(p.Pos))
-	for i, h := range p.Corner {
-		uv[p.CornerVert[i]] = c.UV[h]
-	}
-	return uv
-}
+// Cuts tells of each edge whether shells end there; see UV.
+func (c *Map) Cuts() []bool { return c.cut }

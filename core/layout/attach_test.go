@@ -82,7 +82,7 @@ func TestPartsComeOffToGoTheirOwnWay(t *testing.T) {
 	}
 	for _, s := range r.Shells {
 		for _, f := range s.Faces {
-			if heavy := d.State.FacePart[f] == 2; heavy && len(s.Faces) != 1 {
+			if heavy := d.State.PartOf(f) == 2; heavy && len(s.Faces) != 1 {
 				t.Error("the weighed part is attached still")
 			}
 		}

@@ -43,7 +43,8 @@ type group struct {
 type attacher struct {
 	ctx    context.Context
 	doc    *Document
-	state  *State
+	state  *Tx
+	cut    []bool // per edge, as it will be
 	firm   map[mesh.EdgeID]bool
 	groups []*group // per piece, shared when attached
 	within []int32  // component of each piece
@@ -56,8 +57,11 @@ type attacher struct {
 }
 
 // newAttacher attaches nothing yet; only pieces that are of it take part.
-func newAttacher(ctx context.Context, d *Document, s *State, of func(piece) bool) *attacher {
-	a := &attacher{ctx: ctx, doc: d, state: s, firm: set(s.Wishes.Firm), longest: math.Inf(1), worth: math.Inf(1), stretch: 1, grain: 0.5 * math.Pi / 180}
+func newAttacher(ctx context.Context, d *Document, s *Tx, of func(piece) bool) *attacher {
+	a := &attacher{ctx: ctx, doc: d, state: s, cut: make([]bool, d.Mesh.NumEdges()), firm: set(s.Wishes.Firm), longest: math.Inf(1), worth: math.Inf(1), stretch: 1, grain: 0.5 * math.Pi / 180}
+	for e := range a.cut {
+		a.cut[e] = s.Map.IsCut(mesh.EdgeID(e))
+	}
 	component, _ := d.Mesh.Components()
 	for i, p := range s.pieces(d.Mesh) {
 		g := &group{faces: p.faces, part: p.part, own: []int{i}, fill: unknown}
@@ -114,8 +118,14 @@ func sideBySide[T any](a *attacher, list []T, pieceOf func(T) int, do func(*atta
 			return nil
 		})
 	}
-	return g.Wait()
+	err := g.Wait()
+	for e, cut := range a.cut { // components share no edge, but a change has one writer
+		a.state.Map.SetCut(mesh.EdgeID(e), cut)
+	}
+	return err
 }
+
+func (a *attacher) isCut(e mesh.EdgeID) bool { return a.cut[e] }
 
 // exact tells whether unions must lie flat without stretch.
 func (a *attacher) exact() bool { return a.stretch <= 1 }
@@ -183,7 +193,7 @@ func (a *attacher) attach(j joint) {
 	}
 	for _, g := range []*group{g, h} {
 		if g.fill == unknown {
-			g.fill = a.lay(g.faces, g.part, a.state.IsCut)
+			g.fill = a.lay(g.faces, g.part, a.isCut)
 		}
 		if g.fill == 0 {
 			return
@@ -198,7 +208,7 @@ func (a *attacher) attach(j joint) {
 		u.part, u.area = h.part, h.area
 	}
 	slices.Sort(u.faces)
-	u.fill = a.lay(u.faces, u.part, func(e mesh.EdgeID) bool { return a.state.Map.Cut[e] && !open[e] })
+	u.fill = a.lay(u.faces, u.part, func(e mesh.EdgeID) bool { return a.cut[e] && !open[e] })
 	if u.fill == 0 {
 		return
 	}
@@ -207,7 +217,7 @@ func (a *attacher) attach(j joint) {
 		return
 	}
 	for _, e := range j.edges {
-		a.state.Map.Cut[e] = false
+		a.cut[e] = false
 	}
 	for _, i := range u.own {
 		a.groups[i] = u
@@ -217,7 +227,7 @@ func (a *attacher) attach(j joint) {
 // attachFlat leaves pieces attached to a neighbour where the union still lies flat, as the
 // dial asks.
 func attachFlat(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
-	s := d.State.Clone()
+	s := d.Begin()
 	stacked := s.stacks()
 	a := newAttacher(ctx, d, s, func(p piece) bool { return !stacked(p.part) })
 	dial := s.Settings.Dial
@@ -237,5 +247,5 @@ func attachFlat(ctx context.Context, d *Document, progress func(float64)) (*Stat
 	if err := a.slivers(); err != nil {
 		return nil, err
 	}
-	return s, nil
+	return s.Done(), nil
 }

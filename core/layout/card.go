@@ -57,7 +57,7 @@ func (d *Document) Card(r proof.Report) Card {
 	waiting := make([]int, len(s.Parts))
 	outside := make([]int, len(s.Parts))
 	for _, sh := range r.Shells {
-		b := s.boxOf(d.Mesh, sh.Faces)
+		b := s.Map.Box(sh.Faces)
 		for _, p := range s.partsOf(sh.Faces) { // attached parts share a shell
 			shells[p] = append(shells[p], sh)
 			switch {
@@ -105,7 +105,7 @@ func (s *State) partsOf(faces []mesh.FaceID) []PartID {
 	var out []PartID
 	seen := map[PartID]bool{NoPart: true}
 	for _, f := range faces {
-		if p := s.FacePart[f]; !seen[p] {
+		if p := s.PartOf(f); !seen[p] {
 			seen[p] = true
 			out = append(out, p)
 		}
@@ -113,14 +113,14 @@ func (s *State) partsOf(faces []mesh.FaceID) []PartID {
 	return out
 }
 
-func (d *Document) cells(p Part, faces []mesh.FaceID, shells []proof.Shell, waiting, outside, findings int) (c [6]Cell) {
+func (d *Document) cells(p *Part, faces []mesh.FaceID, shells []proof.Shell, waiting, outside, findings int) (c [6]Cell) {
 	done := Cell{Suggested, "", "done by Morvek"}
 	if p.ByHand {
 		done = Cell{ByHand, "", "changed by hand"}
 	}
 	mapped := 0
 	for _, f := range faces {
-		if d.State.Map.Mapped[f] {
+		if d.State.Map.IsMapped(f) {
 			mapped++
 		}
 	}

@@ -66,8 +66,8 @@ func (e *CarryOver) Plan(_ context.Context, d *Document) (*State, []Carried, err
 			return nil, nil, err
 		}
 	}
-	s := d.State.Clone()
-	shells, of := s.Map.Shells(m)
+	s := d.Begin()
+	shells, of := s.Map.Shells()
 	edges := e.Edges
 	if e.Material {
 		if e.From == nil {
@@ -122,7 +122,7 @@ func (e *CarryOver) Plan(_ context.Context, d *Document) (*State, []Carried, err
 		if reached[to] {
 			from, to = to, from
 		}
-		r := (&joining{state: s, of: of, shells: shells, a: from, b: to, edges: p.edges}).rim(m)
+		r := (&joining{state: s.State, of: of, shells: shells, a: from, b: to, edges: p.edges}).rim(m)
 		s.carry(m, r, shells[to].Faces)
 		reached[to] = true
 	}
@@ -130,7 +130,7 @@ func (e *CarryOver) Plan(_ context.Context, d *Document) (*State, []Carried, err
 		if !reached[p.a] || !reached[p.b] {
 			continue
 		}
-		r := (&joining{state: s, of: of, shells: shells, a: p.a, b: p.b, edges: p.edges}).rim(m)
+		r := (&joining{state: s.State, of: of, shells: shells, a: p.a, b: p.b, edges: p.edges}).rim(m)
 		c := Carried{From: shells[p.a].Faces[0], To: shells[p.b].Faces[0], Edges: p.edges, Length: p.length, Closing: !crossed[i]}
 		for i := range r.a {
 			q := r2.Sub(r.a[i], r.b[i])
@@ -141,7 +141,7 @@ func (e *CarryOver) Plan(_ context.Context, d *Document) (*State, []Carried, err
 	if len(out) == 0 {
 		return nil, nil, refuse("the shell that stays does not lie at these seams; pick seams of it")
 	}
-	return s, out, nil
+	return s.Done(), out, nil
 }
 
 // largestAt is the largest shell at seams that is not reached yet, or −1.
@@ -197,11 +197,11 @@ func (c Carry) Words() string {
 func (s *State) seamsOfMaterial(m *mesh.Mesh, name string) (out []mesh.EdgeID) {
 	stacked := s.stacks()
 	free := func(f mesh.FaceID) bool {
-		return s.Map.Mapped[f] && m.MaterialName(f) == name && !stacked(s.FacePart[f])
+		return s.Map.IsMapped(f) && m.MaterialName(f) == name && !stacked(s.PartOf(f))
 	}
 	for i := range m.NumEdges() {
 		e := mesh.EdgeID(i)
-		if a, b := m.EdgeFaces(e); b != mesh.None && free(a) && free(b) && (s.Map.Ends(m, e)) {
+		if a, b := m.EdgeFaces(e); b != mesh.None && free(a) && free(b) && (s.Map.Ends(e)) {
 			out = append(out, e)
 		}
 	}
@@ -252,7 +252,7 @@ const cornerOfASeam = 30 * math.Pi / 180
 
 // carry turns and shifts a shell so that its side of a rim lies on the other one but for
 // whole tiles, as near to where it was as that allows.
-func (s *State) carry(m *mesh.Mesh, r rim, faces []mesh.FaceID) {
+func (s *Tx) carry(m *mesh.Mesh, r rim, faces []mesh.FaceID) {
 	n := 1 / float64(len(r.a))
 	best, quarter := math.Inf(1), 0
 	var shift r2.Vec
@@ -274,7 +274,7 @@ func (s *State) carry(m *mesh.Mesh, r rim, faces []mesh.FaceID) {
 	for _, f := range faces {
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
-			q := s.Map.UV[h]
+			q := s.Map.At(h)
 			was, now = r2.Add(was, q), r2.Add(now, r2.Add(planar.Quarter(q, quarter), shift))
 			count++
 		}
@@ -284,7 +284,7 @@ func (s *State) carry(m *mesh.Mesh, r rim, faces []mesh.FaceID) {
 	for _, f := range faces {
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
-			s.Map.UV[h] = r2.Add(planar.Quarter(s.Map.UV[h], quarter), shift)
+			s.Map.Put(h, r2.Add(planar.Quarter(s.Map.At(h), quarter), shift))
 		}
 		s.markHand(f)
 	}

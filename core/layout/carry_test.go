@@ -22,7 +22,7 @@ func TestPatternIsCarriedAroundABox(t *testing.T) {
 	for e := range mesh.EdgeID(m.NumEdges()) {
 		if v := m.EdgeVec(m.EdgeHalf(e)); math.Abs(v.Y) > 1 {
 			upright = append(upright, e)
-			if !d.State.Map.Cut[e] {
+			if !d.State.Map.IsCut(e) {
 				d = apply(t, d, &layout.Cut{Edges: []mesh.EdgeID{e}})
 			}
 		}
@@ -42,7 +42,7 @@ func TestPatternIsCarriedAroundABox(t *testing.T) {
 		}
 	}
 	now := apply(t, d, &layout.CarryOver{Edges: three})
-	if left, _ := layout.Diff(s, now.State); !left.Empty() {
+	if left := layout.Diff(s, now.State); !left.Empty() {
 		t.Error("what was planned is not what was done")
 	}
 	if measure(now).Totals.Mirrored > 0 || torn(now) > 0 {
@@ -54,7 +54,7 @@ func TestPatternIsCarriedAroundABox(t *testing.T) {
 	again := apply(t, d, &layout.CarryOver{Edges: three, From: &f})
 	lo, hi := m.Corners(stay)
 	for c := lo; c < hi; c++ {
-		if again.State.Map.UV[c] != d.State.Map.UV[c] {
+		if again.State.Map.At(c) != d.State.Map.At(c) {
 			t.Error("the shell that stays moved")
 		}
 	}
@@ -80,15 +80,15 @@ func TestBordersOfShellsComeOnPixels(t *testing.T) {
 		t.Errorf("%+v", did)
 	}
 	d = apply(t, d, &layout.Snap{Faces: []mesh.FaceID{0}})
-	if left, _ := layout.Diff(s, d.State); !left.Empty() {
+	if left := layout.Diff(s, d.State); !left.Empty() {
 		t.Error("what was planned is not what was done")
 	}
-	for c := range d.State.Map.UV {
+	for c := range d.State.Map.UV() {
 		h := mesh.HalfedgeID(c)
-		if e := d.Mesh.Edge(h); d.Mesh.Twin(h) != mesh.None && !d.State.Map.Cut[e] {
+		if e := d.Mesh.Edge(h); d.Mesh.Twin(h) != mesh.None && !d.State.Map.IsCut(e) {
 			continue
 		}
-		a, b := d.State.Map.UV[h], d.State.Map.UV[d.Mesh.Next(h)]
+		a, b := d.State.Map.At(h), d.State.Map.At(d.Mesh.Next(h))
 		x := 256 * a.X
 		if math.Abs(a.Y-b.Y) < math.Abs(a.X-b.X) {
 			x = 256 * a.Y

@@ -14,7 +14,7 @@ func (d *Document) UV() func(mesh.HalfedgeID) (r2.Vec, bool) {
 		if d.reduced.From != nil {
 			c = d.reduced.From[c]
 		}
-		return d.State.Map.UV[c], d.State.Map.Mapped[d.Mesh.FaceOf(c)]
+		return d.State.Map.At(c), d.State.Map.IsMapped(d.Mesh.FaceOf(c))
 	}
 }
 
@@ -23,21 +23,21 @@ func (d *Document) Template() template.Sheet {
 	s := d.State
 	m := d.Mesh
 	out := template.Sheet{Tiles: s.Settings.Sheet.Tiles}
-	shells, of := s.Map.Shells(m)
+	shells, of := s.Map.Shells()
 	for i, sh := range shells {
-		t := template.Shell{Part: int(s.FacePart[sh.Faces[0]])}
+		t := template.Shell{Part: int(s.PartOf(sh.Faces[0]))}
 		if t.Part >= 0 {
 			t.Name = s.Parts[t.Part].Name
 		}
-		for _, tri := range s.Map.Triangles(m, sh.Faces) {
+		for _, tri := range s.Map.Triangles(sh.Faces) {
 			t.Fill = append(t.Fill, tri)
 		}
 		for _, f := range sh.Faces {
 			lo, hi := m.Corners(f)
 			for h := lo; h < hi; h++ {
-				l := template.Line{A: s.Map.UV[h], B: s.Map.UV[m.Next(h)]}
+				l := template.Line{A: s.Map.At(h), B: s.Map.At(m.Next(h))}
 				switch tw := m.Twin(h); {
-				case tw == mesh.None || of[m.FaceOf(tw)] != int32(i) || s.Map.Ends(m, m.Edge(h)):
+				case tw == mesh.None || of[m.FaceOf(tw)] != int32(i) || s.Map.Ends(m.Edge(h)):
 					t.Border = append(t.Border, l)
 				case h < tw:
 					t.Inner = append(t.Inner, l)

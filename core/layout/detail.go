@@ -49,9 +49,9 @@ func (e *Detail) Apply(ctx context.Context, d *Document, progress func(float64))
 	if err != nil {
 		return nil, err
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	meant := func(f mesh.FaceID) bool {
-		p := s.FacePart[f]
+		p := s.PartOf(f)
 		return p == NoPart || !s.Parts[p].Locked && (len(e.Parts) == 0 || slices.Contains(e.Parts, p))
 	}
 	var found []parts.Part
@@ -64,7 +64,7 @@ func (e *Detail) Apply(ctx context.Context, d *Document, progress func(float64))
 	if len(e.Parts) == 0 {
 		s.Settings.Finer = o.Detail - parts.Default().Detail
 	}
-	return s, nil
+	return s.Done(), nil
 }
 
 // Split takes a part apart into the pieces it was read as.
@@ -90,9 +90,9 @@ func (e *Split) Apply(_ context.Context, d *Document, _ func(float64)) (*State, 
 	case len(p.Pieces) < 2:
 		return nil, refuse("%s was read as one thing; to divide it, pick faces and part them off", p.Name)
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	s.regroup(d.Mesh, asParts(p.Pieces))
-	return s, nil
+	return s.Done(), nil
 }
 
 // Unite makes one part of a part and of those it belongs with, one step up the reading.
@@ -125,12 +125,12 @@ func (e *Unite) Apply(ctx context.Context, d *Document, progress func(float64)) 
 	if !ok {
 		return nil, refuse("%s was read as part of nothing larger; to unite it, choose its neighbours with Shift and merge", p.Name)
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	for _, f := range above.Faces {
-		if q := s.FacePart[f]; q >= 0 && s.Parts[q].Locked {
+		if q := s.PartOf(f); q >= 0 && s.Parts[q].Locked {
 			return nil, refuse("%s belongs with %s, which is locked; unlock it first", p.Name, s.Parts[q].Name)
 		}
 	}
 	s.regroup(d.Mesh, []parts.Part{above})
-	return s, nil
+	return s.Done(), nil
 }

@@ -8,6 +8,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/layout"
+	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/shape"
 )
@@ -72,13 +73,13 @@ func TestDetailLeavesWhatReadsTheSame(t *testing.T) {
 	if next.State.Parts[0].Name != "front of the house" {
 		t.Errorf("the part is called %s", next.State.Parts[0].Name)
 	}
-	for e, cut := range d.State.Map.Cut {
-		if next.State.Map.Cut[e] != cut {
+	for e, cut := range d.State.Map.Cuts() {
+		if next.State.Map.IsCut(mesh.EdgeID(e)) != cut {
 			t.Fatalf("edge %d changed", e)
 		}
 	}
-	for f, mapped := range d.State.Map.Mapped {
-		if next.State.Map.Mapped[f] != mapped {
+	for f, mapped := range d.State.Map.Mapped() {
+		if next.State.Map.IsMapped(mesh.FaceID(f)) != mapped {
 			t.Fatalf("face %d lost its place", f)
 		}
 	}
@@ -112,15 +113,15 @@ func TestSplitKeepsOpenings(t *testing.T) {
 	d := apply(t, bollard(t), &layout.Recognise{}, &layout.Open{})
 	split := apply(t, d, &layout.Split{Part: 0})
 	checkParts(t, split)
-	for e, cut := range d.State.Map.Cut {
-		if cut && !split.State.Map.Cut[e] {
+	for e, cut := range d.State.Map.Cuts() {
+		if cut && !split.State.Map.IsCut(mesh.EdgeID(e)) {
 			t.Fatalf("the cut at edge %d is gone", e)
 		}
 	}
 	again := apply(t, split, &layout.Unite{Part: 2})
-	for e, cut := range d.State.Map.Cut {
-		if again.State.Map.Cut[e] != cut {
-			t.Fatalf("edge %d is cut: %v, was %v", e, again.State.Map.Cut[e], cut)
+	for e, cut := range d.State.Map.Cuts() {
+		if again.State.Map.IsCut(mesh.EdgeID(e)) != cut {
+			t.Fatalf("edge %d is cut: %v, was %v", e, again.State.Map.IsCut(mesh.EdgeID(e)), cut)
 		}
 	}
 }

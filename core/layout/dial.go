@@ -6,9 +6,6 @@ import (
 	"fmt"
 	"slices"
 
-	"gonum.org/v1/gonum/spatial/r2"
-
-	"morvek/core/atlas"
 	"morvek/core/mesh"
 	"morvek/core/parallel"
 )
@@ -39,39 +36,39 @@ func (e *Dial) Apply(ctx context.Context, d *Document, progress func(float64)) (
 	if !d.State.Recognised() {
 		return nil, refuse("nothing is recognised yet; recognise parts first, the seams follow from them")
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	s.Settings.Dial = e.Dial
 	s.resetCuts(d.Mesh, allFaces(d.Mesh))
-	p, err := openWalls(ctx, d.With(s), nil, parallel.Part(progress, 0, 0.25))
+	p, err := openWalls(ctx, d.With(s.Done()), nil, parallel.Part(progress, 0, 0.25))
 	if err != nil {
 		return nil, err
 	}
-	if s, err = attachFlat(ctx, d.With(p.state), parallel.Part(progress, 0.25, 0.5)); err != nil {
+	now, err := attachFlat(ctx, d.With(p.state), parallel.Part(progress, 0.25, 0.5))
+	if err != nil {
 		return nil, err
 	}
-	if !slices.Contains(d.State.Map.Mapped, true) {
-		return s, nil
+	if !d.State.Map.AnyMapped() {
+		return now, nil
 	}
-	if s, err = s.flattenChanged(ctx, d, parallel.Part(progress, 0.5, 0.7)); err != nil {
+	if now, err = now.flattenChanged(ctx, d, parallel.Part(progress, 0.5, 0.7)); err != nil {
 		return nil, err
 	}
-	_, _, lanes, err := divideLanes(ctx, d.With(s), nil, 0, parallel.Part(progress, 0.7, 0.8))
+	_, _, lanes, err := divideLanes(ctx, d.With(now), nil, 0, parallel.Part(progress, 0.7, 0.8))
 	switch {
 	case err == nil:
-		s = lanes
-		s.stay(d, d.sameShell())
+		now = lanes.stay(d, d.sameShell())
 	case !errors.Is(err, ErrRefused): // refused: there is nothing to divide
 		return nil, err
 	}
 	if !e.Pack {
-		return s, nil
+		return now, nil
 	}
-	return packAll(ctx, d.With(s), parallel.Part(progress, 0.8, 1))
+	return packAll(ctx, d.With(now), parallel.Part(progress, 0.8, 1))
 }
 
 // Recognised tells whether shapes were sought, rather than taken from the file.
 func (s *State) Recognised() bool {
-	return slices.ContainsFunc(s.Parts, func(p Part) bool { return p.Grain.Mode != "" || p.Fit.Kind != "free" })
+	return slices.ContainsFunc(s.Parts, func(p *Part) bool { return p.Grain.Mode != "" || p.Fit.Kind != "free" })
 }
 
 func allFaces(m *mesh.Mesh) []mesh.FaceID {
@@ -90,7 +87,7 @@ func (s *State) flattenChanged(ctx context.Context, d *Document, progress func(f
 	same := d.sameShell()
 	var todo []mesh.FaceID // one face of each piece
 	for _, p := range s.pieces(m) {
-		if !same(s, p.faces) && d.State.Map.Mapped[p.faces[0]] {
+		if !same(s, p.faces) && d.State.Map.IsMapped(p.faces[0]) {
 			todo = append(todo, p.faces[0])
 		}
 	}
@@ -101,15 +98,14 @@ func (s *State) flattenChanged(ctx context.Context, d *Document, progress func(f
 	if err != nil {
 		return nil, err
 	}
-	now.stay(d, same)
-	return now, nil
+	return now.stay(d, same), nil
 }
 
 // sameShell tells whether faces are a shell of the document with the same cuts in another
 // state.
 func (d *Document) sameShell() func(now *State, faces []mesh.FaceID) bool {
 	m := d.Mesh
-	old, of := d.State.Map.Shells(m)
+	old, of := d.State.Map.Shells()
 	return func(now *State, faces []mesh.FaceID) bool {
 		k := of[faces[0]]
 		if k == mesh.None || !slices.Equal(old[k].Faces, faces) {
@@ -118,7 +114,7 @@ func (d *Document) sameShell() func(now *State, faces []mesh.FaceID) bool {
 		for _, f := range faces {
 			lo, hi := m.Corners(f)
 			for h := lo; h < hi; h++ {
-				if t := m.Twin(h); t != mesh.None && of[m.FaceOf(t)] == k && now.Map.Cut[m.Edge(h)] != d.State.Map.Cut[m.Edge(h)] {
+				if t := m.Twin(h); t != mesh.None && of[m.FaceOf(t)] == k && now.Map.IsCut(m.Edge(h)) != d.State.Map.IsCut(m.Edge(h)) {
 					return false
 				}
 			}
@@ -129,18 +125,13 @@ func (d *Document) sameShell() func(now *State, faces []mesh.FaceID) bool {
 
 // stay puts shells that are as they were back in their place: a piece that was divided
 // before may have been divided the same way again.
-func (s *State) stay(d *Document, same func(*State, []mesh.FaceID) bool) {
-	shells, _ := s.Map.Shells(d.Mesh)
+func (s *State) stay(d *Document, same func(*State, []mesh.FaceID) bool) *State {
+	tx := s.begin()
+	shells, _ := s.Map.Shells()
 	for _, sh := range shells {
 		if same(s, sh.Faces) {
-			s.copyMap(d.Mesh, sh, d.State.Map.UV)
+			tx.Map.TakeBack(sh.Faces, d.State.Map)
 		}
 	}
-}
-
-func (s *State) copyMap(m *mesh.Mesh, sh atlas.Shell, from []r2.Vec) {
-	for _, f := range sh.Faces {
-		lo, hi := m.Corners(f)
-		copy(s.Map.UV[lo:hi], from[lo:hi])
-	}
+	return tx.Done()
 }

@@ -6,7 +6,6 @@ package layout
 
 import (
 	"math"
-	"slices"
 	"sync"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -84,33 +83,22 @@ func (s Settings) Flow() flow.Settings {
 	return flow.Settings{GrainOnV: s.GrainOnV, Up: s.Up.Vec(), Back: r3.Scale(-1, s.Up.Front())}
 }
 
-// State is everything an edit can change.
+// State is everything an edit can change. It does not change itself: Begin does.
 type State struct {
 	Settings Settings
-	Parts    []Part
-	FacePart []PartID // per face
-	Map      atlas.Map
+	Parts    []*Part
+	Map      *atlas.Map
 	Wishes   Wishes
+
+	partOf []PartID // per face
+	from   *origin  // nil: nothing is known of what was before
 }
 
-// Clone returns a copy that can be changed on its own.
-func (s *State) Clone() *State {
-	return &State{
-		Settings: s.Settings, Parts: slices.Clone(s.Parts), FacePart: slices.Clone(s.FacePart),
-		Map: s.Map.Clone(), Wishes: s.Wishes, // wishes are replaced, not changed
-	}
-}
+// PartOf is the part a face belongs to.
+func (s *State) PartOf(f mesh.FaceID) PartID { return s.partOf[f] }
 
-// Finite returns an error if a coordinate on the sheet is no number, infinite or beyond
-// anything a sheet can show.
-func (s *State) Finite() error {
-	for _, q := range s.Map.UV {
-		if !(math.Abs(q.X) < 1e9 && math.Abs(q.Y) < 1e9) {
-			return refuse("this would leave points without a place on the sheet")
-		}
-	}
-	return nil
-}
+// FaceParts is the part of every face: shared, not to be changed.
+func (s *State) FaceParts() []PartID { return s.partOf }
 
 // Document is a mesh with the state of its map. A document is not changed by
 // edits: they give a new state.
@@ -156,37 +144,44 @@ type shared struct {
 // New returns the document of a mesh as it was brought in: one part for each
 // connected piece, cut where the map that came along is torn. Faces that only stand in
 // the way of connection are carried along (see mesh.Reduce).
-func New(source *mesh.Mesh, s Settings) *Document { return newDocument(source, mesh.Reduce(source), s) }
-
-// Restore returns the document of a mesh in a state that was stored, or an error if they
-// do not belong together.
-func Restore(source *mesh.Mesh, st *State) (*Document, error) {
+func New(source *mesh.Mesh, s Settings) *Document {
 	r := mesh.Reduce(source)
-	if err := st.Fits(r.Mesh); err != nil {
-		if st.Fits(source) != nil {
-			return nil, err
-		}
-		r = &mesh.Reduced{Mesh: source} // stored before faces were carried along
-	}
-	return newDocument(source, r, st.Settings).With(st), nil
+	return newDocument(source, r, asItCame(r.Mesh, s))
 }
 
-func newDocument(source *mesh.Mesh, r *mesh.Reduced, s Settings) *Document {
-	m := r.Mesh
-	st := &State{Settings: s, FacePart: make([]PartID, m.NumFaces()), Map: atlas.FromSource(m)}
-	piece, n := m.Components()
-	for f, p := range piece {
-		st.FacePart[f] = PartID(p)
-		if int(p) == len(st.Parts) { // pieces are numbered by their first face
-			st.Parts = append(st.Parts, Part{Name: pieceName(m, mesh.FaceID(f), int(p), n), Fit: shape.Fit{Kind: shape.Free}})
+// Restore returns the document of a mesh in a state that was stored, or ErrCorrupt if they do
+// not belong together.
+func Restore(source *mesh.Mesh, state []byte) (*Document, error) {
+	stored, err := decodeState(state)
+	if err != nil {
+		return nil, err
+	}
+	r := mesh.Reduce(source)
+	s, err := stored.on(r.Mesh)
+	if err != nil {
+		r = &mesh.Reduced{Mesh: source} // stored before faces were carried along
+		if s, err = stored.on(source); err != nil {
+			return nil, err
 		}
 	}
-	for e := range st.Map.Cut {
-		a, b := m.EdgeFaces(mesh.EdgeID(e))
-		// Faces nobody has mapped hang together; there is no seam to keep.
-		st.Map.Cut[e] = b == mesh.None || st.Map.Mapped[a] && st.Map.Mapped[b] && st.Map.Torn(m, mesh.EdgeID(e))
+	return newDocument(source, r, s), nil
+}
+
+func newDocument(source *mesh.Mesh, r *mesh.Reduced, s *State) *Document {
+	return &Document{Mesh: r.Mesh, Source: source, reduced: r, State: s, shared: &shared{exposure: map[viewing]*seam.Exposure{}}}
+}
+
+// asItCame is the state of a mesh as it was brought in.
+func asItCame(m *mesh.Mesh, s Settings) *State {
+	st := &State{Settings: s, partOf: make([]PartID, m.NumFaces()), Map: atlas.FromSource(m).Freeze()}
+	piece, n := m.Components()
+	for f, p := range piece {
+		st.partOf[f] = PartID(p)
+		if int(p) == len(st.Parts) { // pieces are numbered by their first face
+			st.Parts = append(st.Parts, &Part{Name: pieceName(m, mesh.FaceID(f), int(p), n), Fit: shape.Fit{Kind: shape.Free}})
+		}
 	}
-	return &Document{Mesh: m, Source: source, reduced: r, State: st, shared: &shared{exposure: map[viewing]*seam.Exposure{}}}
+	return st
 }
 
 // With returns the document of the same mesh in another state.
@@ -208,12 +203,12 @@ func (d *Document) Exposure() *seam.Exposure {
 }
 
 // IsCut tells whether shells end at an edge.
-func (s *State) IsCut(e mesh.EdgeID) bool { return s.Map.Cut[e] }
+func (s *State) IsCut(e mesh.EdgeID) bool { return s.Map.IsCut(e) }
 
 // PartFaces returns the faces of each part, ascending.
 func (s *State) PartFaces() [][]mesh.FaceID {
 	out := make([][]mesh.FaceID, len(s.Parts))
-	for f, p := range s.FacePart {
+	for f, p := range s.partOf {
 		if p >= 0 {
 			out[p] = append(out[p], mesh.FaceID(f))
 		}
@@ -226,7 +221,7 @@ func (d *Document) ProofInput() proof.Input {
 	s := d.State
 	in := proof.Input{
 		Mesh: d.Mesh, Map: s.Map,
-		Part:  func(f mesh.FaceID) int { return int(s.FacePart[f]) },
+		Part:  func(f mesh.FaceID) int { return int(s.PartOf(f)) },
 		Grain: func(p int) flow.Grain { return s.grain(p) },
 		Flow:  s.Settings.Flow(), Sheet: s.Settings.Sheet,
 		Stack:    func(p int) int { return int(s.stackRoot(PartID(p))) },
@@ -251,14 +246,14 @@ func (d *Document) Density() float64 {
 	t := d.Mesh.Triangles()
 	for f, a := range d.Mesh.FaceAreas() {
 		area += a
-		if !d.State.Map.Mapped[f] {
+		if !d.State.Map.IsMapped(mesh.FaceID(f)) {
 			continue
 		}
 		mapped += a
 		for k := t.FaceStart[f]; k < t.FaceStart[f+1]; k++ {
 			c := t.Corner[k]
-			uv := d.State.Map.UV
-			onSheet += math.Abs((uv[c[1]].X-uv[c[0]].X)*(uv[c[2]].Y-uv[c[0]].Y)-(uv[c[2]].X-uv[c[0]].X)*(uv[c[1]].Y-uv[c[0]].Y)) / 2
+			a, b, c2 := d.State.Map.At(c[0]), d.State.Map.At(c[1]), d.State.Map.At(c[2])
+			onSheet += math.Abs((b.X-a.X)*(c2.Y-a.Y)-(c2.X-a.X)*(b.Y-a.Y)) / 2
 		}
 	}
 	switch {

@@ -196,10 +196,10 @@ func setCuts(d *Document, edges []mesh.EdgeID, to bool, none string) (*State, er
 	if err := checkEdges(d.Mesh, edges); err != nil {
 		return nil, err
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	var changed []mesh.EdgeID
 	for _, e := range edges {
-		if d.Mesh.Twin(d.Mesh.EdgeHalf(e)) == mesh.None || s.Map.Cut[e] == to {
+		if d.Mesh.Twin(d.Mesh.EdgeHalf(e)) == mesh.None || s.Map.IsCut(e) == to {
 			continue // borders are always ends
 		}
 		changed = append(changed, e)
@@ -208,13 +208,13 @@ func setCuts(d *Document, edges []mesh.EdgeID, to bool, none string) (*State, er
 		return nil, refuse("%s", none)
 	}
 	s.cutByHand(d.Mesh, changed, to)
-	return s, nil
+	return s.Done(), nil
 }
 
 // cutByHand cuts edges or closes them, and remembers that people wanted it so.
-func (s *State) cutByHand(m *mesh.Mesh, edges []mesh.EdgeID, to bool) {
+func (s *Tx) cutByHand(m *mesh.Mesh, edges []mesh.EdgeID, to bool) {
 	for _, e := range edges {
-		s.Map.Cut[e] = to
+		s.Map.SetCut(e, to)
 		a, b := m.EdgeFaces(e)
 		s.markHand(a)
 		s.markHand(b)
@@ -227,9 +227,9 @@ func (s *State) cutByHand(m *mesh.Mesh, edges []mesh.EdgeID, to bool) {
 	}
 }
 
-func (s *State) markHand(f mesh.FaceID) {
-	if p := s.FacePart[f]; p >= 0 {
-		s.Parts[p].ByHand = true
+func (s *Tx) markHand(f mesh.FaceID) {
+	if p := s.PartOf(f); p >= 0 {
+		s.Part(p).ByHand = true
 	}
 }
 
@@ -254,24 +254,18 @@ func (c *Clear) Apply(_ context.Context, d *Document, _ func(float64)) (*State, 
 	if err := checkFaces(d.Mesh, c.Faces); err != nil {
 		return nil, err
 	}
-	s := d.State.Clone()
-	clearFace := func(f mesh.FaceID) {
-		s.Map.Mapped[f] = false
-		lo, hi := d.Mesh.Corners(f)
-		clear(s.Map.UV[lo:hi])
-	}
-	if !slices.Contains(s.Map.Mapped, true) {
+	s := d.Begin()
+	if !s.Map.AnyMapped() {
 		return nil, refuse("nothing is mapped yet")
 	}
-	for _, f := range c.Faces {
-		clearFace(f)
+	faces := c.Faces
+	if len(faces) == 0 {
+		faces = allFaces(d.Mesh)
 	}
-	if len(c.Faces) == 0 {
-		for f := range s.Map.Mapped {
-			clearFace(mesh.FaceID(f))
-		}
+	for _, f := range faces {
+		s.Map.Unmap(f)
 	}
-	return s, nil
+	return s.Done(), nil
 }
 
 // Rename gives a part another name.
@@ -294,9 +288,9 @@ func (r *Rename) Apply(_ context.Context, d *Document, _ func(float64)) (*State,
 	if r.Name == "" || len(r.Name) > 200 {
 		return nil, refuse("a part needs a name of 1 to 200 letters")
 	}
-	s := d.State.Clone()
-	s.Parts[r.Part].Name = r.Name
-	return s, nil
+	s := d.Begin()
+	s.Part(r.Part).Name = r.Name
+	return s.Done(), nil
 }
 
 // Set changes the settings of the document.
@@ -315,14 +309,14 @@ func (e *Set) Apply(_ context.Context, d *Document, _ func(float64)) (*State, er
 	if err := e.Settings.Check(); err != nil {
 		return nil, err
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	if s.Settings.Repeats == Stack && e.Settings.Repeats != Stack { // stacks come apart with the next packing
 		for i := range s.Parts {
-			s.Parts[i].StackedOn = nil
+			s.Part(PartID(i)).StackedOn = nil
 		}
 	}
 	s.Settings = e.Settings
-	return s, nil
+	return s.Done(), nil
 }
 
 // Units and Ups are the units a model can be in and the axes that can be up.

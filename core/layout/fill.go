@@ -6,6 +6,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
+	"morvek/core/atlas"
 	"morvek/core/flatten"
 	"morvek/core/mesh"
 	"morvek/core/parallel"
@@ -32,7 +33,7 @@ func (e *Fill) Apply(ctx context.Context, d *Document, progress func(float64)) (
 	if err := checkPick(m, e.Faces); err != nil {
 		return nil, err
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	if err := s.unstacked(s.stacks(), e.Faces); err != nil {
 		return nil, err
 	}
@@ -43,25 +44,25 @@ func (e *Fill) Apply(ctx context.Context, d *Document, progress func(float64)) (
 		}
 		parallel.Report(progress, float64(i+1)/float64(len(groups)))
 	}
-	return s, nil
+	return s.Done(), nil
 }
 
 // around returns the shell that most of the border of faces touches over edges that are
 // not cut, and the shells of all faces.
 func (s *State) around(m *mesh.Mesh, faces []mesh.FaceID) (shell int32, of []int32) {
 	in := set(faces)
-	rest := s.Map.Clone()
+	rest := s.Map.Draft()
 	for _, f := range faces {
-		rest.Mapped[f] = false
+		rest.SetMapped(f, false)
 	}
-	_, of = rest.Shells(m)
+	_, of = rest.Shells()
 	length := map[int32]float64{}
 	shell = mesh.None
 	for _, f := range faces {
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
 			t := m.Twin(h)
-			if t == mesh.None || in[m.FaceOf(t)] || s.Map.Cut[m.Edge(h)] {
+			if t == mesh.None || in[m.FaceOf(t)] || s.Map.IsCut(m.Edge(h)) {
 				continue
 			}
 			if k := of[m.FaceOf(t)]; k != mesh.None {
@@ -75,27 +76,27 @@ func (s *State) around(m *mesh.Mesh, faces []mesh.FaceID) (shell int32, of []int
 	return shell, of
 }
 
-func (s *State) fill(ctx context.Context, m *mesh.Mesh, faces []mesh.FaceID) error {
+func (s *Tx) fill(ctx context.Context, m *mesh.Mesh, faces []mesh.FaceID) error {
 	shell, of := s.around(m, faces)
 	if shell == mesh.None {
 		return refuse("there is no hole to fill: nothing that is mapped lies beside these %d faces; flatten them as a shell", len(faces))
 	}
 	in := set(faces)
-	p := mesh.NewPatch(m, faces, s.IsCut)
+	p := s.Map.Patch(faces)
 	place := map[int32]r2.Vec{} // exactly, on the sheet
 	for c, h := range p.Corner {
 		t := m.Twin(h)
-		if t == mesh.None || in[m.FaceOf(t)] || s.Map.Cut[m.Edge(h)] {
+		if t == mesh.None || in[m.FaceOf(t)] || s.Map.IsCut(m.Edge(h)) {
 			continue
 		}
 		if of[m.FaceOf(t)] != shell {
 			if of[m.FaceOf(t)] != mesh.None { // it lies elsewhere: a seam
-				s.Map.Cut[m.Edge(h)] = true
+				s.Map.SetCut(m.Edge(h), true)
 			}
 			continue
 		}
 		a, b := p.Ends(int32(c))
-		place[a], place[b] = s.Map.UV[m.Next(t)], s.Map.UV[t]
+		place[a], place[b] = s.Map.At(m.Next(t)), s.Map.At(t)
 	}
 	var shellFaces []mesh.FaceID
 	for f, k := range of {
@@ -103,7 +104,7 @@ func (s *State) fill(ctx context.Context, m *mesh.Mesh, faces []mesh.FaceID) err
 			shellFaces = append(shellFaces, mesh.FaceID(f))
 		}
 	}
-	density := s.density(m, shellFaces)
+	density := s.Map.Density(shellFaces)
 	if !(density > 0) {
 		return refuse("the shell around these faces has no size on the sheet; flatten it first")
 	}
@@ -120,14 +121,14 @@ func (s *State) fill(ctx context.Context, m *mesh.Mesh, faces []mesh.FaceID) err
 	if n := flatten.Flips(p, uv); n > 0 {
 		return refuse("these faces do not fit into their hole: %d would turn over; pick some faces around them as well", n)
 	}
-	scaleAll(uv, density)
+	atlas.Scale(uv, density)
 	for v, q := range place {
 		uv[v] = q
 	}
 	s.Map.Set(p, uv)
 	union := slices.Concat(shellFaces, faces)
 	slices.Sort(union)
-	if q := mesh.NewPatch(m, union, s.IsCut); unroll.Tangled(q, s.Map.Get(q)) {
+	if q := s.Map.Patch(union); unroll.Tangled(q, s.Map.Get(q)) {
 		return refuse("these faces do not fit into their hole: they would lie on faces around it; pick some of those as well")
 	}
 	return nil

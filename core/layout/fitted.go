@@ -28,7 +28,7 @@ func (d *Document) fitted(faces []mesh.FaceID, kind unroll.Kind, others func() [
 	if len(faces) == 0 {
 		return pr
 	}
-	part := s.FacePart[faces[0]]
+	part := s.PartOf(faces[0])
 	fit := s.fit(part)
 	if part >= 0 && s.Parts[part].Projection != nil && s.Parts[part].Projection.Kind == kind {
 		return *s.Parts[part].Projection
@@ -71,7 +71,7 @@ func (d *Document) fitted(faces []mesh.FaceID, kind unroll.Kind, others func() [
 			pr.Origin = r3.Add(fit.Origin, r3.Scale(along, fit.Axis))
 		}
 	}
-	if chain := slices.DeleteFunc(m.EdgesWithin(faces), func(e mesh.EdgeID) bool { return !s.Map.Cut[e] }); len(chain) > 0 {
+	if chain := slices.DeleteFunc(m.EdgesWithin(faces), func(e mesh.EdgeID) bool { return !s.Map.IsCut(e) }); len(chain) > 0 {
 		bearing := seam.Bearing(m, chain, shape.Fit{Kind: shape.Cylinder, Axis: pr.Axis, Origin: pr.Origin})
 		if r3.Norm(bearing) > 0 {
 			pr.TurnDeg = math.Round(pr.Bearing(r3.Add(pr.Origin, bearing))*100) / 100

@@ -11,6 +11,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
+	"morvek/core/atlas"
 	"morvek/core/flatten"
 	"morvek/core/mesh"
 	"morvek/core/parallel"
@@ -77,7 +78,7 @@ func flattenPieces(ctx context.Context, d *Document, e flattenOptions, progress 
 	if e.Method != "" && !slices.Contains(flatten.Methods, e.Method) {
 		return nil, refuse("there is no way of flattening called %q", e.Method)
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	todo := s.piecesOf(d.Mesh, e.Faces)
 	results := make([][]flatShell, len(todo))
 	cuts := make([][]mesh.EdgeID, len(todo))
@@ -87,7 +88,7 @@ func flattenPieces(ctx context.Context, d *Document, e flattenOptions, progress 
 	g.SetLimit(runtime.GOMAXPROCS(0))
 	for i, r := range todo {
 		g.Go(func() error {
-			l := layer{doc: d, state: s, density: scale, limit: s.Settings.stretchLimit(), spared: spared, how: &e}
+			l := layer{doc: d, state: s.State, density: scale, limit: s.Settings.stretchLimit(), spared: spared, how: &e}
 			err := parallel.Catch(func() error { return l.piece(gctx, r) })
 			kept := (errors.Is(err, flatten.ErrNotDisk) || errors.Is(err, errSqueezed)) && slices.ContainsFunc(d.Mesh.EdgesWithin(r.faces), l.spared)
 			if err != nil && len(e.Faces) == 0 && gctx.Err() == nil && !kept {
@@ -108,23 +109,23 @@ func flattenPieces(ctx context.Context, d *Document, e flattenOptions, progress 
 	if err := g.Wait(); err != nil {
 		return nil, err
 	}
-	rack := s.newRack(d.Mesh, todo)
+	rack := s.Map.NewRack(facesOf(todo)...)
 	for i, r := range todo {
 		if len(results[i]) == 0 {
-			s.leaveOut(d.Mesh, r)
+			s.leaveOut(r)
 			continue
 		}
 		for _, c := range cuts[i] {
-			s.Map.Cut[c] = true
+			s.Map.SetCut(c, true)
 		}
 		if r.part >= 0 {
-			s.Parts[r.part].Method = results[i][0].method
+			s.Part(r.part).Method = results[i][0].method
 			if len(e.Faces) > 0 {
-				s.Parts[r.part].Projection = nil
+				s.Part(r.part).Projection = nil
 			}
-			s.Parts[r.part].Note = ""
+			s.Part(r.part).Note = ""
 			if n := len(results[i]); n > 1 {
-				s.Parts[r.part].Note = fmt.Sprintf("does not lie flat in one; divided into %d", n)
+				s.Part(r.part).Note = fmt.Sprintf("does not lie flat in one; divided into %d", n)
 			}
 		}
 		for _, f := range results[i] {
@@ -136,24 +137,22 @@ func flattenPieces(ctx context.Context, d *Document, e flattenOptions, progress 
 				s.setPins(f.patch, d.State.Map)
 				continue
 			}
-			if len(todo) > 1 || len(results[i]) > 1 || !s.inItsPlace(d, f) {
-				rack.put(f)
+			if len(todo) > 1 || len(results[i]) > 1 || !s.Map.InItsPlace(d.State.Map, s.Settings.Sheet.Tiles, f.patch, f.uv) {
+				rack.Put(f.uv)
 				s.Map.Set(f.patch, f.uv)
 			}
 		}
 	}
-	return s, nil
+	return s.Done(), nil
 }
 
 // leaveOut takes the map off a piece that closes on itself and says so.
-func (s *State) leaveOut(m *mesh.Mesh, r piece) {
+func (s *Tx) leaveOut(r piece) {
 	for _, f := range r.faces {
-		s.Map.Mapped[f] = false
-		lo, hi := m.Corners(f)
-		clear(s.Map.UV[lo:hi])
+		s.Map.Unmap(f)
 	}
 	if r.part >= 0 {
-		s.Parts[r.part].Note = "closes on itself and may not be opened: cut an opening by hand, or keep less of it whole"
+		s.Part(r.part).Note = "closes on itself and may not be opened: cut an opening by hand, or keep less of it whole"
 	}
 }
 
@@ -189,6 +188,14 @@ func (s *State) piecesOf(m *mesh.Mesh, faces []mesh.FaceID) []piece {
 				break
 			}
 		}
+	}
+	return out
+}
+
+func facesOf(list []piece) [][]mesh.FaceID {
+	out := make([][]mesh.FaceID, len(list))
+	for i, p := range list {
+		out[i] = p.faces
 	}
 	return out
 }
@@ -231,13 +238,13 @@ func (l *layer) solve(ctx context.Context, p *mesh.Patch, fit shape.Fit, keep fl
 	set := flatten.Settings{Method: l.how.Method, MaxIterations: l.how.MaxIterations, Keep: keep}
 	set.Progress = l.how.frames(p, func(uv []r2.Vec) {
 		if len(keep.Pins) > 1 {
-			scaleAll(uv, l.density)
+			atlas.Scale(uv, l.density)
 			return
 		}
 		flatten.TrueScale(p, uv)
-		l.state.orient(p, uv, l.state.FacePart[p.Faces[0]])
-		scaleAll(uv, l.density)
-		centreOn(l.doc, p, uv)
+		l.state.orient(p, uv, l.state.PartOf(p.Faces[0]))
+		atlas.Scale(uv, l.density)
+		atlas.CentreOn(l.doc.State.Map, p, uv)
 	})
 	if l.how.Method == "" && len(keep.Pins) == 0 {
 		return unroll.Unroll(ctx, p, fit, set)
@@ -269,7 +276,7 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, par
 	for _, e := range l.cuts {
 		extra[e] = true
 	}
-	isCut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Map.Cut[e] }
+	isCut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Map.IsCut(e) }
 	m := l.doc.Mesh
 	p := mesh.NewPatch(m, faces, isCut)
 	r, err := l.solve(ctx, p, fit, flatten.Constraints{})

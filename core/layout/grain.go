@@ -64,7 +64,7 @@ func (e *SetGrain) Describe() string {
 
 // Apply implements Edit.
 func (e *SetGrain) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
-	s := d.State.Clone()
+	s := d.Begin()
 	faces := s.PartFaces()
 	own := set(e.Parts)
 	if len(e.Materials) == 0 {
@@ -89,10 +89,11 @@ func (e *SetGrain) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 		}
 	}
 	for p := range s.Parts {
-		part := &s.Parts[p]
-		switch {
-		case !own[PartID(p)]:
+		if !own[PartID(p)] {
 			continue
+		}
+		part := s.Part(PartID(p))
+		switch {
 		case len(e.Materials) > 0 || e.Of == GrainByShape:
 			part.GrainOwn = false
 			part.Grain = s.grainFor(d.Mesh, faces[p], part)
@@ -106,19 +107,19 @@ func (e *SetGrain) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 		part.ByHand = true
 	}
 	s.turnToGrain(d, own)
-	return s, nil
+	return s.Done(), nil
 }
 
 // turnToGrain turns the shells of parts as their grain asks.
-func (s *State) turnToGrain(d *Document, parts map[PartID]bool) {
-	shells, _ := s.Map.Shells(d.Mesh)
-	rack := s.newRack(d.Mesh, nil)
+func (s *Tx) turnToGrain(d *Document, parts map[PartID]bool) {
+	shells, _ := s.Map.Shells()
+	rack := s.Map.NewRack()
 	stacked := s.stacks()
 	for _, sh := range shells {
-		if p := s.FacePart[sh.Faces[0]]; p < 0 || !parts[p] || stacked(p) {
+		if p := s.PartOf(sh.Faces[0]); p < 0 || !parts[p] || stacked(p) {
 			continue
 		}
-		l := s.lift(d.Mesh, sh)
+		l := s.Map.Lift(sh)
 		s.turnShell(d, rack, &l, s.orientOwn)
 	}
 }
@@ -140,7 +141,7 @@ func (s *State) grainFor(m *mesh.Mesh, faces []mesh.FaceID, p *Part) flow.Grain 
 
 // followNeighbours gives walls that are about as long around as along the grain of what
 // goes on smoothly from them: a straight of a bent pipe takes that of the pipe.
-func (s *State) followNeighbours(m *mesh.Mesh, fresh func(PartID) bool) {
+func (s *Tx) followNeighbours(m *mesh.Mesh, fresh func(PartID) bool) {
 	const smooth = 20 * math.Pi / 180
 	all := s.PartFaces()
 	balanced := make([]bool, len(all))
@@ -148,7 +149,7 @@ func (s *State) followNeighbours(m *mesh.Mesh, fresh func(PartID) bool) {
 		balanced[p] = flow.Balanced(m, faces, s.Parts[p].Fit)
 	}
 	for p, faces := range all {
-		part := &s.Parts[p]
+		part := s.Parts[p]
 		wished := slices.ContainsFunc(s.Wishes.Grains, func(w MaterialGrain) bool { return w.Material == MaterialOf(m, faces) })
 		if !balanced[p] || !fresh(PartID(p)) || part.GrainOwn || wished {
 			continue
@@ -158,19 +159,19 @@ func (s *State) followNeighbours(m *mesh.Mesh, fresh func(PartID) bool) {
 			lo, hi := m.Corners(f)
 			for h := lo; h < hi; h++ {
 				t := m.Twin(h)
-				if t == mesh.None || s.FacePart[m.FaceOf(t)] == PartID(p) || math.Abs(m.Dihedral(m.Edge(h))) > smooth {
+				if t == mesh.None || s.PartOf(m.FaceOf(t)) == PartID(p) || math.Abs(m.Dihedral(m.Edge(h))) > smooth {
 					continue
 				}
-				if q := s.FacePart[m.FaceOf(t)]; q >= 0 && !balanced[q] {
+				if q := s.PartOf(m.FaceOf(t)); q >= 0 && !balanced[q] {
 					along += m.EdgeLength(m.Edge(h)) * s.Parts[q].runsAlong(part.Fit.Axis)
 				}
 			}
 		}
 		switch {
 		case along > 0:
-			part.Grain, _ = flow.AxisGrain(part.Fit, flow.Along)
+			s.Part(PartID(p)).Grain, _ = flow.AxisGrain(part.Fit, flow.Along)
 		case along < 0:
-			part.Grain, _ = flow.AxisGrain(part.Fit, flow.Around)
+			s.Part(PartID(p)).Grain, _ = flow.AxisGrain(part.Fit, flow.Around)
 		}
 	}
 }
@@ -257,7 +258,7 @@ func (s *State) eachWish(p *mesh.Patch, uv []r2.Vec, visit func(face int32, g fl
 			continue
 		}
 		f := p.Faces[p.TriFace[i]]
-		g, n := s.grain(int(s.FacePart[f])), p.Mesh.FaceNormals()[f]
+		g, n := s.grain(int(s.PartOf(f))), p.Mesh.FaceNormals()[f]
 		if w, has := g.At(p.Mesh.FaceCentre(f), n); has {
 			visit(p.TriFace[i], g, d[i], w, n)
 		}

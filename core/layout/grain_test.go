@@ -48,7 +48,7 @@ func TestGrainTurnsItsShells(t *testing.T) {
 	for _, x := range []float64{1, -1} {
 		one := apply(t, plate, &layout.SetGrain{Parts: []layout.PartID{0}, GrainWish: layout.GrainWish{Of: layout.GrainToward, Direction: r3.Vec{X: x}, Sense: true}})
 		a, b := cornerAt(one, r3.Vec{Z: -1}), cornerAt(one, r3.Vec{X: 3, Z: -1})
-		if d := one.State.Map.UV[b].X - one.State.Map.UV[a].X; d*x <= 0 || grainError(one) > 0.1 {
+		if d := one.State.Map.At(b).X - one.State.Map.At(a).X; d*x <= 0 || grainError(one) > 0.1 {
 			t.Errorf("pointing %g along X it runs %g on the sheet, off by %g°", x, d, grainError(one))
 		}
 	}
@@ -72,14 +72,14 @@ func TestShellsAreTurnedByPickedEdges(t *testing.T) {
 	m := d.Mesh
 	var ruling mesh.EdgeID
 	for e := range mesh.EdgeID(m.NumEdges()) {
-		if v := m.EdgeVec(m.EdgeHalf(e)); math.Abs(v.Y) > 0.1 && !d.State.Map.Cut[e] {
+		if v := m.EdgeVec(m.EdgeHalf(e)); math.Abs(v.Y) > 0.1 && !d.State.Map.IsCut(e) {
 			ruling = e
 		}
 	}
 	for _, v := range []bool{false, true} {
 		now := apply(t, d, &layout.Orient{Faces: []mesh.FaceID{0}, Edges: []mesh.EdgeID{ruling}, AlongV: v})
 		h := m.EdgeHalf(ruling)
-		e := r2.Sub(now.State.Map.UV[m.Next(h)], now.State.Map.UV[h])
+		e := r2.Sub(now.State.Map.At(m.Next(h)), now.State.Map.At(h))
 		if off := e.Y; v && math.Abs(e.X) > 1e-9 || !v && math.Abs(off) > 1e-9 {
 			t.Errorf("along V %v: the edge runs %v", v, e)
 		}
@@ -154,13 +154,8 @@ func TestGrainOfAMaterial(t *testing.T) {
 	again := apply(t, d, &layout.Recognise{}, &layout.Flatten{}, &layout.Pack{})
 	check("recognised again", again, -0.25, -0.25)
 	// A state that is stored keeps it.
-	b, err := again.State.MarshalBinary()
-	if err != nil {
-		t.Fatal(err)
-	}
-	var back layout.State
-	if err := back.UnmarshalBinary(b); err != nil || len(back.Wishes.Grains) != 1 {
-		t.Errorf("stored: %v, %+v", err, back.Wishes.Grains)
+	if back := restored(t, again).State; len(back.Wishes.Grains) != 1 {
+		t.Errorf("stored: %+v", back.Wishes.Grains)
 	}
 	d = apply(t, d, &layout.SetGrain{Materials: []string{"ash_wood"}, GrainWish: layout.GrainWish{Of: layout.GrainByShape}})
 	if len(d.State.Wishes.Grains) != 0 || slope(d, 0) == -0.25 {

@@ -49,7 +49,7 @@ func (e *HandOver) Apply(ctx context.Context, d *Document, progress func(float64
 			}
 			if g := m.FaceOf(t); !picked[g] && region[g] != region[f] {
 				if beside[region[g]] == nil {
-					beside[region[g]] = &border{part: d.State.FacePart[g]}
+					beside[region[g]] = &border{part: d.State.PartOf(g)}
 				}
 				beside[region[g]].length += m.EdgeLength(m.Edge(h))
 			}
@@ -73,9 +73,9 @@ func (e *HandOver) Apply(ctx context.Context, d *Document, progress func(float64
 			return nil, refuse("some of these faces belong to the neighbour already; pick a strip of one shell")
 		}
 	}
-	s := d.State.Clone()
-	if p := beside[to].part; slices.ContainsFunc(e.Faces, func(f mesh.FaceID) bool { return s.FacePart[f] != p }) && p >= 0 {
-		s = s.reassign(m, e.Faces, p)
+	s := d.Begin()
+	if p := beside[to].part; slices.ContainsFunc(e.Faces, func(f mesh.FaceID) bool { return s.PartOf(f) != p }) && p >= 0 {
+		s.reassign(m, e.Faces, p)
 	}
 	var cut, closed []mesh.EdgeID
 	for _, f := range e.Faces {
@@ -94,7 +94,7 @@ func (e *HandOver) Apply(ctx context.Context, d *Document, progress func(float64
 	}
 	s.cutByHand(m, closed, false)
 	s.cutByHand(m, cut, true)
-	return s.flattenChanged(ctx, d, progress)
+	return s.Done().flattenChanged(ctx, d, progress)
 }
 
 // ShellOff makes picked faces a shell of their own, as they lie; it waits on the
@@ -119,23 +119,23 @@ func (e *ShellOff) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 	}
 	var cut []mesh.EdgeID
 	for _, id := range m.BorderOf(e.Faces) {
-		if _, b := m.EdgeFaces(id); b != mesh.None && !d.State.Map.Cut[id] {
+		if _, b := m.EdgeFaces(id); b != mesh.None && !d.State.Map.IsCut(id) {
 			cut = append(cut, id)
 		}
 	}
 	if len(cut) == 0 {
 		return nil, refuse("these faces are a shell of their own already")
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	s.cutByHand(m, cut, true)
 	var mapped []mesh.FaceID
 	for _, f := range e.Faces {
-		if s.Map.Mapped[f] {
+		if s.Map.IsMapped(f) {
 			mapped = append(mapped, f)
 		}
 	}
 	if len(mapped) > 0 {
-		s.toRack(m, mapped)
+		s.Map.ToRack(mapped)
 	}
-	return s, nil
+	return s.Done(), nil
 }

@@ -63,7 +63,7 @@ func (e *Join) plan(ctx context.Context, d *Document, progress func(float64)) (*
 			return nil, c, err
 		}
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	left := slices.Clone(e.Edges)
 	for {
 		j, rest, err := s.nextJoin(d.Mesh, left, e.Stays)
@@ -85,5 +85,5 @@ func (e *Join) plan(ctx context.Context, d *Document, progress func(float64)) (*
 	if c.Joined == 0 {
 		return nil, c, refuse("no two shells meet at these edges; pick a seam between two flattened shells")
 	}
-	return s, c, nil
+	return s.Done(), c, nil
 }

@@ -52,7 +52,7 @@ func TestHalvesThatFitAreJoinedByMovingOne(t *testing.T) {
 		}
 		// What stays does so to the digit, unless the union has no room there.
 		lo, hi := d.Mesh.Corners(stays)
-		if same := slices.Equal(now.State.Map.UV[lo:hi], d.State.Map.UV[lo:hi]); same == c.OnRack {
+		if same := slices.Equal(now.State.Map.UV()[lo:hi], d.State.Map.UV()[lo:hi]); same == c.OnRack {
 			t.Errorf("the shell that stays moved: %v, on the rack: %v", !same, c.OnRack)
 		}
 		p := mesh.NewPatch(now.Mesh, meshtest.All(now.Mesh), now.State.IsCut)
@@ -60,14 +60,14 @@ func TestHalvesThatFitAreJoinedByMovingOne(t *testing.T) {
 			t.Errorf("Euler %d", p.Euler())
 		}
 		for _, e := range ring {
-			if now.State.Map.Cut[e] || !slices.Contains(now.State.Wishes.Held, e) {
-				t.Fatalf("edge %d: cut %v, not remembered", e, now.State.Map.Cut[e])
+			if now.State.Map.IsCut(e) || !slices.Contains(now.State.Wishes.Held, e) {
+				t.Fatalf("edge %d: cut %v, not remembered", e, now.State.Map.IsCut(e))
 			}
 		}
 	}
 	// Along one edge only they hang by it.
 	now, c := cost(t, d, &layout.Join{Edges: ring[:1]})
-	if r := measure(now); len(r.Shells) != 1 || !c.Rigid || now.State.Map.Cut[ring[0]] || !now.State.Map.Cut[ring[1]] {
+	if r := measure(now); len(r.Shells) != 1 || !c.Rigid || now.State.Map.IsCut(ring[0]) || !now.State.Map.IsCut(ring[1]) {
 		t.Errorf("one edge: %d shells, cost %+v", len(r.Shells), c)
 	}
 }
@@ -125,7 +125,7 @@ func TestRefusedJoins(t *testing.T) {
 	}{
 		"no edges":         {d, layout.Join{}},
 		"not there":        {d, layout.Join{Edges: []mesh.EdgeID{-1}}},
-		"inside a shell":   {d, layout.Join{Edges: []mesh.EdgeID{mesh.EdgeID(slices.Index(d.State.Map.Cut, false))}}},
+		"inside a shell":   {d, layout.Join{Edges: []mesh.EdgeID{mesh.EdgeID(slices.Index(d.State.Map.Cuts(), false))}}},
 		"no such face":     {d, layout.Join{Edges: ring, Stays: ptr(mesh.FaceID(1e6))}},
 		"not flat yet":     {apply(t, d, &layout.Clear{}), layout.Join{Edges: ring}},
 		"another density":  {heavy, layout.Join{Edges: ring}},
@@ -189,8 +189,8 @@ func TestAStripIsHandedToTheNeighbour(t *testing.T) {
 	d = apply(t, d, &layout.HandOver{Faces: []mesh.FaceID{2}})
 	r := measure(d)
 	sizes := []int{len(r.Shells[0].Faces), len(r.Shells[1].Faces)}
-	if len(r.Shells) != 2 || !slices.Equal(sizes, []int{3, 1}) || d.State.FacePart[2] != d.State.FacePart[0] || math.Abs(r.Totals.L2-1) > 1e-9 {
-		t.Errorf("shells of %v faces, part %d, L2 %g", sizes, d.State.FacePart[2], r.Totals.L2)
+	if len(r.Shells) != 2 || !slices.Equal(sizes, []int{3, 1}) || d.State.PartOf(2) != d.State.PartOf(0) || math.Abs(r.Totals.L2-1) > 1e-9 {
+		t.Errorf("shells of %v faces, part %d, L2 %g", sizes, d.State.PartOf(2), r.Totals.L2)
 	}
 	for _, e := range []*layout.HandOver{{}, {Faces: []mesh.FaceID{0}}, {Faces: []mesh.FaceID{2, 3}, To: ptr(mesh.FaceID(2))}} {
 		if _, err := e.Apply(context.Background(), d, nil); !errors.Is(err, layout.ErrRefused) {
@@ -206,8 +206,8 @@ func TestFacesBecomeAShellOfTheirOwnAsTheyLie(t *testing.T) {
 	if len(r.Shells) != 3 || math.Abs(r.Totals.L2-1) > 1e-9 {
 		t.Fatalf("%d shells, L2 %g", len(r.Shells), r.Totals.L2)
 	}
-	for c, q := range now.State.Map.UV {
-		if d.Mesh.FaceOf(mesh.HalfedgeID(c)) != 3 && q != d.State.Map.UV[c] {
+	for c, q := range now.State.Map.UV() {
+		if d.Mesh.FaceOf(mesh.HalfedgeID(c)) != 3 && q != d.State.Map.At(mesh.HalfedgeID(c)) {
 			t.Errorf("corner %d moved with it", c)
 		} else if d.Mesh.FaceOf(mesh.HalfedgeID(c)) == 3 && q.Y > 0 {
 			t.Errorf("corner %d is not on the rack", c)
@@ -230,7 +230,7 @@ func TestAJoinNeverLandsOnOthers(t *testing.T) {
 		low := math.Inf(1)
 		for _, f := range []mesh.FaceID{c.Stays, c.Moves} {
 			lo, hi := d.Mesh.Corners(f)
-			for _, q := range now.State.Map.UV[lo:hi] {
+			for _, q := range now.State.Map.UV()[lo:hi] {
 				low = min(low, q.Y)
 			}
 		}

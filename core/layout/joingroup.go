@@ -33,7 +33,7 @@ func (e *JoinGroup) Apply(ctx context.Context, d *Document, progress func(float6
 	if e.Limit != 0 && !(e.Limit >= 1 && e.Limit <= 3) {
 		return nil, refuse("a stretch limit of %g is not possible; choose 1 to 3", e.Limit)
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	picked := set(e.Faces)
 	a := newAttacher(ctx, d, s, func(p piece) bool { return slices.ContainsFunc(p.faces, func(f mesh.FaceID) bool { return picked[f] }) })
 	a.grain = 2 * math.Pi / 180
@@ -47,14 +47,14 @@ func (e *JoinGroup) Apply(ctx context.Context, d *Document, progress func(float6
 		}
 	}
 	var opened []mesh.EdgeID
-	for i, c := range d.State.Map.Cut {
-		if c && !s.Map.Cut[i] {
-			opened = append(opened, mesh.EdgeID(i))
+	for i := range d.Mesh.NumEdges() {
+		if e := mesh.EdgeID(i); d.State.Map.IsCut(e) && !s.Map.IsCut(e) {
+			opened = append(opened, e)
 		}
 	}
 	if len(opened) == 0 {
 		return nil, refuse("none of these shells can be joined within this stretch")
 	}
 	s.cutByHand(d.Mesh, opened, false)
-	return s.flattenChanged(ctx, d, parallel.Part(progress, 0.8, 1))
+	return s.Done().flattenChanged(ctx, d, parallel.Part(progress, 0.8, 1))
 }

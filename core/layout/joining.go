@@ -16,6 +16,7 @@ import (
 // joining is two shells with the edges along which they are to be one.
 type joining struct {
 	state  *State
+	tx     *Tx // nil: nothing is changed
 	shells []atlas.Shell
 	of     []int32
 	a, b   int32 // a stays
@@ -24,9 +25,9 @@ type joining struct {
 
 // nextJoin takes the first pair of shells that meet at some of the edges; rest are
 // those of other pairs.
-func (s *State) nextJoin(m *mesh.Mesh, edges []mesh.EdgeID, stays *mesh.FaceID) (*joining, []mesh.EdgeID, error) {
-	j := &joining{state: s, a: mesh.None}
-	j.shells, j.of = s.Map.Shells(m)
+func (s *Tx) nextJoin(m *mesh.Mesh, edges []mesh.EdgeID, stays *mesh.FaceID) (*joining, []mesh.EdgeID, error) {
+	j := &joining{state: s.State, tx: s, a: mesh.None}
+	j.shells, j.of = s.Map.Shells()
 	var rest []mesh.EdgeID
 	for _, e := range edges {
 		f, g := m.EdgeFaces(e)
@@ -88,23 +89,23 @@ func (j *joining) extend(m *mesh.Mesh) {
 type rim struct{ a, b []r2.Vec } // ends of each edge, twice as many as edges
 
 func (j *joining) rim(m *mesh.Mesh) (r rim) {
-	uv := j.state.Map.UV
+	at := j.state.Map.At
 	for _, e := range j.edges {
 		h := m.EdgeHalf(e)
 		t := m.Twin(h)
 		if j.of[m.FaceOf(h)] != j.a {
 			h, t = t, h
 		}
-		r.a = append(r.a, uv[h], uv[m.Next(h)])
-		r.b = append(r.b, uv[m.Next(t)], uv[t])
+		r.a = append(r.a, at(h), at(m.Next(h)))
+		r.b = append(r.b, at(m.Next(t)), at(t))
 	}
 	return r
 }
 
-func (j *joining) do(ctx context.Context, d *Document, s *State, c *JoinCost) error {
+func (j *joining) do(ctx context.Context, d *Document, s *Tx, c *JoinCost) error {
 	m := d.Mesh
 	a, b := j.shells[j.a].Faces, j.shells[j.b].Faces
-	if p, q := s.FacePart[a[0]], s.FacePart[b[0]]; s.Weight(p) != s.Weight(q) {
+	if p, q := s.PartOf(a[0]), s.PartOf(b[0]); s.Weight(p) != s.Weight(q) {
 		return refuse("these shells get different room on the sheet (×%g and ×%g); give them one weight first", s.Weight(p), s.Weight(q))
 	}
 	for _, faces := range [][]mesh.FaceID{a, b} {
@@ -131,7 +132,7 @@ func (j *joining) do(ctx context.Context, d *Document, s *State, c *JoinCost) er
 			return err
 		}
 	}
-	p := mesh.NewPatch(m, union, s.IsCut)
+	p := s.Map.Patch(union)
 	if uv := s.Map.Get(p); unroll.Tangled(p, uv) {
 		return refuse("the joined shell would land on itself; join along fewer edges or leave it cut")
 	}
@@ -139,7 +140,7 @@ func (j *joining) do(ctx context.Context, d *Document, s *State, c *JoinCost) er
 	c.After = max(c.After, after)
 	if !s.hasRoom(m, union) {
 		c.OnRack = true
-		s.toRack(m, union)
+		s.Map.ToRack(union)
 	}
 	return nil
 }
@@ -168,8 +169,8 @@ func (j *joining) costOfRims(m *mesh.Mesh, r rim, c *JoinCost) {
 			lo, hi := m.Corners(f)
 			for h := lo; h < hi; h++ {
 				if times[m.From(h)] == 2 {
-					uv := j.state.Map.UV
-					u, v := r2.Sub(uv[m.Next(h)], uv[h]), r2.Sub(uv[m.Prev(h)], uv[h])
+					at := j.state.Map.At
+					u, v := r2.Sub(at(m.Next(h)), at(h)), r2.Sub(at(m.Prev(h)), at(h))
 					turn[k] -= math.Atan2(math.Abs(r2.Cross(u, v)), r2.Dot(u, v))
 				}
 			}
@@ -222,35 +223,30 @@ func (j *joining) move(m *mesh.Mesh, r rim) bool {
 			return false
 		}
 	}
-	uv := j.state.Map.UV
 	place := map[r2.Vec]r2.Vec{} // the rim meets exactly
 	for i, q := range r.b {
 		place[q] = r.a[i]
 	}
-	for _, f := range j.shells[j.b].Faces {
-		lo, hi := m.Corners(f)
-		for h := lo; h < hi; h++ {
-			if exact, ok := place[uv[h]]; ok {
-				uv[h] = exact
-			} else {
-				uv[h] = to(uv[h])
-			}
+	j.tx.Map.Transform(j.shells[j.b].Faces, func(q r2.Vec) r2.Vec {
+		if exact, ok := place[q]; ok {
+			return exact
 		}
-	}
+		return to(q)
+	})
 	return true
 }
 
 // density returns the size of a shell on the sheet per model unit, 1 if it has none.
 func (j *joining) density(m *mesh.Mesh, shell int32) float64 {
-	return orOne(j.state.density(m, j.shells[shell].Faces))
+	return atlas.OrOne(j.state.Map.Density(j.shells[shell].Faces))
 }
 
 // flatten lays the union flat as one, at the density, the turn and the place of the
 // shell that stays.
 func (j *joining) flatten(ctx context.Context, m *mesh.Mesh, union []mesh.FaceID) error {
 	s := j.state
-	p := mesh.NewPatch(m, union, s.IsCut)
-	part := s.FacePart[j.shells[j.a].Faces[0]]
+	p := s.Map.Patch(union)
+	part := s.PartOf(j.shells[j.a].Faces[0])
 	r, err := unroll.Unroll(ctx, p, s.fit(part), flatten.Settings{})
 	if ctx.Err() != nil {
 		return ctx.Err()
@@ -266,7 +262,7 @@ func (j *joining) flatten(ctx context.Context, m *mesh.Mesh, union []mesh.FaceID
 	}
 	flatten.TrueScale(p, r.UV)
 	s.orient(p, r.UV, part)
-	stays := mesh.NewPatch(m, j.shells[j.a].Faces, s.IsCut)
+	stays := s.Map.Patch(j.shells[j.a].Faces)
 	old := s.Map.Get(stays)
 	scale := j.density(m, j.a)
 	for i := range r.UV {
@@ -284,7 +280,7 @@ func (j *joining) flatten(ctx context.Context, m *mesh.Mesh, union []mesh.FaceID
 	}
 	s.Map.Set(p, r.UV)
 	if part >= 0 {
-		s.Parts[part].Method = r.Method
+		j.tx.Part(part).Method = r.Method
 	}
 	return nil
 }

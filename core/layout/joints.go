@@ -20,7 +20,7 @@ func (a *attacher) candidates() []joint {
 	for e := range m.NumEdges() {
 		id := mesh.EdgeID(e)
 		f, g := m.EdgeFaces(id)
-		if g == mesh.None || !a.state.Map.Cut[e] || a.firm[id] {
+		if g == mesh.None || !a.cut[id] || a.firm[id] {
 			continue
 		}
 		p, q := piece[f], piece[g]

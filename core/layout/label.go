@@ -37,7 +37,7 @@ func (e *SetLabel) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 	if err := checkPick(m, e.Faces); err != nil {
 		return nil, err
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	faces := slices.Compact(slices.Sorted(slices.Values(e.Faces)))
 	own := set(faces)
 	s.Wishes.Labels = slices.DeleteFunc(slices.Clone(s.Wishes.Labels), func(l flow.Label) bool {
@@ -47,7 +47,7 @@ func (e *SetLabel) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 	case e.Word == "" && len(s.Wishes.Labels) == len(d.State.Wishes.Labels):
 		return nil, refuse("these faces carry no label")
 	case e.Word == "":
-		return s, nil
+		return s.Done(), nil
 	case len([]rune(e.Word)) > 80:
 		return nil, refuse("a label has at most 80 letters")
 	case len(m.Connected(faces, func(mesh.EdgeID) bool { return false })) > 1:
@@ -58,17 +58,17 @@ func (e *SetLabel) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 		return nil, refuse("these faces look all ways: a word on them has no front; pick fewer")
 	}
 	s.Wishes.Labels = append(s.Wishes.Labels, l)
-	shells, of := s.Map.Shells(m)
+	shells, of := s.Map.Shells()
 	k := of[faces[0]]
 	if k == mesh.None {
-		return s, nil
+		return s.Done(), nil
 	}
 	if err := s.unstacked(s.stacks(), shells[k].Faces); err != nil {
 		return nil, err
 	}
-	shell := s.lift(m, shells[k])
-	s.turnShell(d, s.newRack(m, nil), &shell, s.orientOwn)
-	return s, nil
+	shell := s.Map.Lift(shells[k])
+	s.turnShell(d, s.Map.NewRack(), &shell, s.orientOwn)
+	return s.Done(), nil
 }
 
 // labelOn is the largest label of which a patch has faces, nil for none.
@@ -104,7 +104,7 @@ func (s *State) fixed() func(atlas.Shell) bool {
 	}
 	return func(sh atlas.Shell) bool {
 		return slices.ContainsFunc(sh.Faces, func(f mesh.FaceID) bool {
-			return labelled[f] || s.grain(int(s.FacePart[f])).Sense
+			return labelled[f] || s.grain(int(s.PartOf(f))).Sense
 		})
 	}
 }
@@ -131,7 +131,7 @@ func (s *State) orient(p *mesh.Patch, uv []r2.Vec, part PartID) {
 func (s *State) leading(p *mesh.Patch) PartID {
 	best, area := NoPart, map[PartID]float64{}
 	for _, f := range p.Faces {
-		part := s.FacePart[f]
+		part := s.PartOf(f)
 		if s.grain(int(part)).Mode == flow.None {
 			continue
 		}

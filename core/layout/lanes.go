@@ -58,7 +58,7 @@ func (e *Lanes) Plan(ctx context.Context, d *Document) (s *State, list []Divisio
 	for _, c := range cuts {
 		plan[c.band] = c
 		f := r.bands[c.band].faces[0]
-		cost := d.suggestion("", d.State.FacePart[f], c.edges)
+		cost := d.suggestion("", d.State.PartOf(f), c.edges)
 		list = append(list, Division{cost.Part, len(c.areas), c.edges, cost.Length, cost.Exposure})
 	}
 	if e.Pack { // as it is against as it will be
@@ -66,7 +66,7 @@ func (e *Lanes) Plan(ctx context.Context, d *Document) (s *State, list []Divisio
 			return nil, nil, 0, err
 		}
 		first := r.bands[0]
-		return s, list, s.density(d.Mesh, first.faces) / first.laid.density, nil
+		return s, list, s.Map.Density(first.faces) / first.laid.Density, nil
 	}
 	was, err := r.quick(ctx, nil)
 	if err != nil {
@@ -78,12 +78,14 @@ func (e *Lanes) Plan(ctx context.Context, d *Document) (s *State, list []Divisio
 
 func (e *Lanes) plan(ctx context.Context, d *Document, progress func(float64)) (*ruling, []laneCut, *State, error) {
 	r, cuts, s, err := divideLanes(ctx, d, e.Faces, e.Pieces, progress)
-	if err == nil {
-		for _, f := range e.Faces {
-			s.markHand(f)
-		}
+	if err != nil || len(e.Faces) == 0 {
+		return r, cuts, s, err
 	}
-	return r, cuts, s, err
+	tx := s.begin()
+	for _, f := range e.Faces {
+		tx.markHand(f)
+	}
+	return r, cuts, tx.Done(), nil
 }
 
 // divideLanes divides the shells with some faces each in so many pieces, 0 for 2, or those
@@ -116,7 +118,7 @@ func divideLanes(ctx context.Context, d *Document, of []mesh.FaceID, pieces int,
 		}
 		return r, cuts, r.divided(cuts), nil
 	}
-	_, shell := d.State.Map.Shells(d.Mesh)
+	_, shell := d.State.Map.Shells()
 	asked, err := shellsAsked(shell, of)
 	if err != nil {
 		return fail(err)
@@ -127,7 +129,7 @@ func divideLanes(ctx context.Context, d *Document, of []mesh.FaceID, pieces int,
 			continue
 		}
 		if b.still {
-			return fail(refuse("%s lies in a stack; take the stack apart first", d.State.Parts[d.State.FacePart[b.faces[0]]].Name))
+			return fail(refuse("%s lies in a stack; take the stack apart first", d.State.Parts[d.State.PartOf(b.faces[0])].Name))
 		}
 		c := r.cut(i, pieces)
 		if len(c.edges) == 0 {

@@ -34,14 +34,14 @@ func beltAndBoards(t *testing.T, boards int) *layout.Document {
 }
 
 func coverage(d *layout.Document) (sum float64) {
-	for _, t := range d.State.Map.Triangles(d.Mesh, meshtest.All(d.Mesh)) {
+	for _, t := range d.State.Map.Triangles(meshtest.All(d.Mesh)) {
 		sum += math.Abs(t.Area())
 	}
 	return sum
 }
 
 func shellCount(d *layout.Document) int {
-	shells, _ := d.State.Map.Shells(d.Mesh)
+	shells, _ := d.State.Map.Shells()
 	return len(shells)
 }
 
@@ -61,8 +61,8 @@ func TestLanesFreeTheSheet(t *testing.T) {
 	if q.Totals.L2 > 1+1e-9 || q.Totals.Mirrored+q.Totals.Outside+q.Totals.Unmapped > 0 || q.Totals.OverlapShare > 0 || q.Totals.GrainOverDeg > 0.1 {
 		t.Errorf("%+v", q.Totals)
 	}
-	for e, cut := range lanes.State.Map.Cut { // cuts go straight across
-		if v := d.Mesh.EdgeVec(d.Mesh.EdgeHalf(mesh.EdgeID(e))); cut && !d.State.Map.Cut[e] && math.Abs(v.X) > 1e-9 {
+	for e, cut := range lanes.State.Map.Cuts() { // cuts go straight across
+		if v := d.Mesh.EdgeVec(d.Mesh.EdgeHalf(mesh.EdgeID(e))); cut && !d.State.Map.IsCut(mesh.EdgeID(e)) && math.Abs(v.X) > 1e-9 {
 			t.Errorf("edge %d, which runs along, is cut", e)
 		}
 	}
@@ -70,9 +70,9 @@ func TestLanesFreeTheSheet(t *testing.T) {
 	held := apply(t, d, &layout.Keep{Faces: strip(d), Whole: true})
 	refused(t, held, &layout.Lanes{}, "no shell rules")
 	refused(t, lanes, &layout.Lanes{}, "no shell rules")
-	s := d.State.Clone()
-	s.Settings.Undivided = true
-	refused(t, d.With(s), &layout.Lanes{}, "keep shells undivided")
+	tx := d.Begin()
+	tx.Settings.Undivided = true
+	refused(t, d.With(tx.Done()), &layout.Lanes{}, "keep shells undivided")
 }
 
 // strip is the faces of the belt.
@@ -90,9 +90,9 @@ func TestLanesFollowTheDial(t *testing.T) {
 	last := 0
 	for _, dial := range []float64{0, 0.5, 1} {
 		d := beltAndBoards(t, 5)
-		s := d.State.Clone()
-		s.Settings.Dial = dial
-		d = apply(t, d.With(s), &layout.Recognise{}, &layout.Flatten{}, &layout.Lanes{})
+		tx := d.Begin()
+		tx.Settings.Dial = dial
+		d = apply(t, d.With(tx.Done()), &layout.Recognise{}, &layout.Flatten{}, &layout.Lanes{})
 		n := shellCount(d)
 		if n < last {
 			t.Errorf("dial %g: %d shells, fewer than %d", dial, n, last)
@@ -108,7 +108,7 @@ func TestLanesDivideAShellThatIsPicked(t *testing.T) {
 	if n := shellCount(three) - shellCount(d); n != 2 {
 		t.Errorf("divided in 3 it has %d more shells", n)
 	}
-	shells, of := three.State.Map.Shells(three.Mesh)
+	shells, of := three.State.Map.Shells()
 	seen := map[int32]bool{}
 	for _, f := range belt {
 		if seen[of[f]] {
@@ -116,7 +116,7 @@ func TestLanesDivideAShellThatIsPicked(t *testing.T) {
 		}
 		seen[of[f]] = true
 		var q []r2.Vec
-		for _, tr := range three.State.Map.Triangles(three.Mesh, shells[of[f]].Faces) {
+		for _, tr := range three.State.Map.Triangles(shells[of[f]].Faces) {
 			q = append(q, tr[:]...)
 		}
 		if size := planar.Bounds(q...).Size(); math.Abs(size.X/size.Y-20) > 4 {

@@ -11,6 +11,7 @@ import (
 
 	"morvek/core/layout"
 	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
 	"morvek/core/proof"
 )
 
@@ -65,7 +66,7 @@ func TestJarGetsOneOpeningAtTheBack(t *testing.T) {
 		t.Fatalf("%d parts", len(d.State.Parts))
 	}
 	opening := 0
-	for e, cut := range d.State.Map.Cut {
+	for e, cut := range d.State.Map.Cuts() {
 		h := d.Mesh.EdgeHalf(mesh.EdgeID(e))
 		if !cut || d.Mesh.Twin(h) == mesh.None {
 			continue
@@ -96,7 +97,7 @@ func TestJarBecomesARectangle(t *testing.T) {
 		t.Errorf("L2 %g, angular %g, straight %g, grain %g°", s.L2, s.AngularP95, s.Straight, s.GrainErrDeg)
 	}
 	lo, hi := r2.Vec{X: 9, Y: 9}, r2.Vec{X: -9, Y: -9}
-	for _, q := range d.State.Map.UV {
+	for _, q := range d.State.Map.UV() {
 		lo = r2.Vec{X: min(lo.X, q.X), Y: min(lo.Y, q.Y)}
 		hi = r2.Vec{X: max(hi.X, q.X), Y: max(hi.Y, q.Y)}
 	}
@@ -107,7 +108,7 @@ func TestJarBecomesARectangle(t *testing.T) {
 	// Up is up: V grows with Y.
 	var up float64
 	for c, p := range d.Mesh.CornerPoint {
-		up += (d.State.Map.UV[c].Y - lo.Y) * (d.Mesh.Points[p].Y - 1)
+		up += (d.State.Map.At(mesh.HalfedgeID(c)).Y - lo.Y) * (d.Mesh.Points[p].Y - 1)
 	}
 	if up <= 0 {
 		t.Error("the jar stands on its head on the sheet")
@@ -145,10 +146,7 @@ func TestProofFindsWhatIsWrong(t *testing.T) {
 			t.Errorf("%s is not found, only %v", want, k)
 		}
 	}
-	folded := good.With(good.State.Clone())
-	for c := range folded.State.Map.UV {
-		folded.State.Map.UV[c].X = math.Abs(folded.State.Map.UV[c].X - 0.5)
-	}
+	folded := moved(good, func(q r2.Vec) r2.Vec { return r2.Vec{X: math.Abs(q.X - 0.5), Y: q.Y} })
 	if k := kinds(folded); !k[proof.Overlap] || !k[proof.Mirrored] {
 		t.Errorf("a folded map has only %v", k)
 	}
@@ -158,11 +156,11 @@ func TestProofFindsWhatIsWrong(t *testing.T) {
 // stretch has no end.
 func TestAMapWithoutAreaIsFound(t *testing.T) {
 	good := apply(t, jar(t, 16), &layout.Recognise{}, &layout.Open{}, &layout.Flatten{}, &layout.Pack{})
-	for name, press := range map[string]func(*r2.Vec){"a line": func(q *r2.Vec) { q.X = 0.5 }, "a point": func(q *r2.Vec) { *q = r2.Vec{X: 0.5, Y: 0.5} }} {
-		flat := good.With(good.State.Clone())
-		for c := range flat.State.Map.UV {
-			press(&flat.State.Map.UV[c])
-		}
+	for name, press := range map[string]func(r2.Vec) r2.Vec{
+		"a line":  func(q r2.Vec) r2.Vec { return r2.Vec{X: 0.5, Y: q.Y} },
+		"a point": func(r2.Vec) r2.Vec { return r2.Vec{X: 0.5, Y: 0.5} },
+	} {
+		flat := moved(good, press)
 		r := measure(flat)
 		if r.Totals.NoArea != flat.Mesh.NumFaces() || r.Acceptable() || r.Totals.AngularP95 != proof.Endless || r.Totals.L2 != proof.Endless {
 			t.Errorf("%s: without area %d of %d, angular %g, L2 %g", name, r.Totals.NoArea, flat.Mesh.NumFaces(), r.Totals.AngularP95, r.Totals.L2)
@@ -202,9 +200,9 @@ func TestFourQuarterTurnsLeadBack(t *testing.T) {
 	for range 4 {
 		turned = apply(t, turned, &layout.Move{Faces: []mesh.FaceID{0}, TurnDeg: 90})
 	}
-	for c, q := range turned.State.Map.UV {
-		if r2.Norm(r2.Sub(q, d.State.Map.UV[c])) > 1e-12 {
-			t.Fatalf("corner %d is off by %g", c, r2.Norm(r2.Sub(q, d.State.Map.UV[c])))
+	for c, q := range turned.State.Map.UV() {
+		if r2.Norm(r2.Sub(q, d.State.Map.At(mesh.HalfedgeID(c)))) > 1e-12 {
+			t.Fatalf("corner %d is off by %g", c, r2.Norm(r2.Sub(q, d.State.Map.At(mesh.HalfedgeID(c)))))
 		}
 	}
 }
@@ -218,19 +216,47 @@ func TestDecodeRefusesUnknownEdits(t *testing.T) {
 }
 
 func FuzzState(f *testing.F) {
-	b, err := jar(f, 4).State.MarshalBinary()
+	can := jar(f, 4)
+	b, err := can.State.MarshalBinary()
 	if err != nil {
 		f.Fatal(err)
 	}
 	f.Add(b)
 	f.Fuzz(func(t *testing.T, b []byte) {
-		var s layout.State
-		if s.UnmarshalBinary(b) == nil {
-			if _, err := s.MarshalBinary(); err != nil {
+		if d, err := layout.Restore(can.Mesh, b); err == nil {
+			if _, err := d.State.MarshalBinary(); err != nil {
 				t.Fatal(err)
 			}
 		}
 		var d layout.Delta
-		_ = d.UnmarshalBinary(b)
+		if d.UnmarshalBinary(b) == nil {
+			if s, err := d.Redo(can.State); err == nil {
+				_ = s.Fits()
+			}
+		}
 	})
+}
+
+// restored is a document as it comes back from the store.
+func restored(t *testing.T, d *layout.Document) *layout.Document {
+	t.Helper()
+	b, err := d.State.MarshalBinary()
+	if err != nil {
+		t.Fatal(err)
+	}
+	back, err := layout.Restore(d.Source, b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if left := layout.Diff(d.State, back.State); !left.Empty() {
+		t.Errorf("comes back from the store changed: %+v", left)
+	}
+	return back
+}
+
+// moved is a document with all corners of its map somewhere else.
+func moved(d *layout.Document, to func(r2.Vec) r2.Vec) *layout.Document {
+	tx := d.Begin()
+	tx.Map.Transform(meshtest.All(d.Mesh), to)
+	return d.With(tx.Done())
 }

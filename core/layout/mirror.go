@@ -28,7 +28,7 @@ func (e *FollowMirror) Describe() string { return "let the mirrored half follow"
 
 // Apply implements Edit.
 func (e *FollowMirror) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
-	s := d.State.Clone()
+	s := d.Begin()
 	faces := s.PartFaces()
 	image, across, alone := d.images(faces)
 	given, unlike, unmapped := 0, 0, 0
@@ -48,7 +48,7 @@ func (e *FollowMirror) Apply(_ context.Context, d *Document, _ func(float64)) (*
 			unlike++
 			continue
 		}
-		s.toRack(d.Mesh, faces[follow])
+		s.Map.ToRack(faces[follow])
 		given++
 	}
 	var left []string
@@ -70,11 +70,11 @@ func (e *FollowMirror) Apply(_ context.Context, d *Document, _ func(float64)) (*
 	if len(left) > 0 {
 		e.did += "; left as they are: " + strings.Join(left, ", ")
 	}
-	return s, nil
+	return s.Done(), nil
 }
 
 func (s *State) mapped(faces [][]mesh.FaceID, p PartID) bool {
-	return len(faces[p]) > 0 && s.Map.Mapped[faces[p][0]]
+	return len(faces[p]) > 0 && s.Map.IsMapped(faces[p][0])
 }
 
 // images returns for each part the other one that is its image in the mirror plane of the

@@ -36,7 +36,7 @@ var shapeWord = map[shape.Kind]string{
 
 // nameParts names parts by the object they come from and their shape, and
 // numbers those that would be called the same as each other or as others.
-func nameParts(m *mesh.Mesh, parts []Part, first []mesh.FaceID, others []Part) {
+func nameParts(m *mesh.Mesh, parts []*Part, first []mesh.FaceID, others []*Part) {
 	count, taken := map[string]int{}, map[string]bool{}
 	for _, p := range others {
 		taken[p.Name] = true

@@ -50,7 +50,7 @@ type opened struct {
 
 // openWalls cuts the openings of some parts, of all where none are given.
 func openWalls(ctx context.Context, d *Document, of []PartID, progress func(float64)) (opened, error) {
-	s := d.State.Clone()
+	s := d.Begin()
 	for _, p := range of {
 		if p < 0 || int(p) >= len(s.Parts) {
 			return opened{}, refuse("there is no part %d", p)
@@ -72,7 +72,7 @@ func openWalls(ctx context.Context, d *Document, of []PartID, progress func(floa
 		return opened{}, err
 	}
 	for _, e := range corners {
-		s.Map.Cut[e] = true
+		s.Map.SetCut(e, true)
 	}
 	chains := make([][]mesh.EdgeID, len(todo))
 	var done atomic.Int64
@@ -106,10 +106,10 @@ func openWalls(ctx context.Context, d *Document, of []PartID, progress func(floa
 	}
 	for _, c := range chains {
 		for _, e := range c {
-			s.Map.Cut[e] = true
+			s.Map.SetCut(e, true)
 		}
 	}
-	return opened{s, todo, corners}, nil
+	return opened{s.Done(), todo, corners}, nil
 }
 
 // closed lists the pieces that need an opening or darts, and the corner cuts that
@@ -144,11 +144,11 @@ func (s *State) closed(ctx context.Context, m *mesh.Mesh, parts []PartID) (todo 
 // isClosed tells whether a piece needs an opening or darts once its corners are cut.
 func (s *State) isClosed(m *mesh.Mesh, r piece, spared func(mesh.EdgeID) bool) (needs bool, corners []mesh.EdgeID) {
 	fit := s.fit(r.part)
-	p := mesh.NewPatch(m, r.faces, s.IsCut)
+	p := s.Map.Patch(r.faces)
 	if isSheet(fit.Kind) {
 		if corners = seam.Corners(p, spared); len(corners) > 0 {
 			own := set(corners)
-			open := mesh.NewPatch(m, r.faces, func(e mesh.EdgeID) bool { return own[e] || s.Map.Cut[e] })
+			open := mesh.NewPatch(m, r.faces, func(e mesh.EdgeID) bool { return own[e] || s.Map.IsCut(e) })
 			if !unroll.LiesRigid(open) && unroll.LiesRigid(p) {
 				return false, nil // as round the inner corners of a frame, whose bevels would come apart
 			}
@@ -347,9 +347,9 @@ func (s *State) pieces(m *mesh.Mesh) []piece {
 	areas := m.FaceAreas()
 	for i := range out {
 		weight := map[PartID]float64{}
-		best := s.FacePart[out[i].faces[0]]
+		best := s.PartOf(out[i].faces[0])
 		for _, f := range out[i].faces {
-			p := s.FacePart[f]
+			p := s.PartOf(f)
 			weight[p] += areas[f]
 			if weight[p] > weight[best]*(1+1e-9) {
 				best = p

@@ -7,6 +7,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
+	"morvek/core/atlas"
 	"morvek/core/flatten"
 	"morvek/core/flow"
 	"morvek/core/mesh"
@@ -49,14 +50,14 @@ func (e *Orient) Apply(_ context.Context, d *Document, _ func(float64)) (*State,
 			return nil, err
 		}
 	}
-	s := d.State.Clone()
-	shells, of := s.Map.Shells(m)
+	s := d.Begin()
+	shells, of := s.Map.Shells()
 	asked, err := shellsAsked(of, e.Faces)
 	if err != nil {
 		return nil, err
 	}
 	picked := set(e.Edges)
-	rack := s.newRack(m, nil)
+	rack := s.Map.NewRack()
 	changed := false
 	stacked := s.stacks()
 	for k, sh := range shells {
@@ -64,10 +65,10 @@ func (e *Orient) Apply(_ context.Context, d *Document, _ func(float64)) (*State,
 			continue
 		}
 		turn := s.orientOwn
-		l := s.lift(m, sh)
+		l := s.Map.Lift(sh)
 		switch {
 		case e.Mirrored:
-			if 2*flatten.Flips(l.patch, l.uv) <= len(l.patch.Tris) {
+			if 2*flatten.Flips(l.Patch, l.UV) <= len(l.Patch.Tris) {
 				continue
 			}
 			turn = func(_ *mesh.Patch, uv []r2.Vec) {
@@ -101,18 +102,18 @@ func (e *Orient) Apply(_ context.Context, d *Document, _ func(float64)) (*State,
 		}
 		return nil, refuse("nothing lies on the sheet yet; flatten something first")
 	}
-	return s, nil
+	return s.Done(), nil
 }
 
 // directionOf is the mean direction of picked edges on a shell, as lines by length.
-func directionOf(l *laid, m *mesh.Mesh, picked map[mesh.EdgeID]bool) (angle float64, ok bool) {
+func directionOf(l *atlas.Lifted, m *mesh.Mesh, picked map[mesh.EdgeID]bool) (angle float64, ok bool) {
 	var re, im float64
-	for c, h := range l.patch.Corner {
+	for c, h := range l.Patch.Corner {
 		if !picked[m.Edge(h)] {
 			continue
 		}
-		a, b := l.patch.Ends(int32(c))
-		d := r2.Sub(l.uv[b], l.uv[a])
+		a, b := l.Patch.Ends(int32(c))
+		d := r2.Sub(l.UV[b], l.UV[a])
 		sin, cos := math.Sincos(2 * math.Atan2(d.Y, d.X))
 		re, im = re+r2.Norm(d)*cos, im+r2.Norm(d)*sin
 	}
@@ -124,13 +125,12 @@ func directionOf(l *laid, m *mesh.Mesh, picked map[mesh.EdgeID]bool) (angle floa
 
 // turnShell turns a lifted shell by what f does to its map in model units, in its place if it
 // has room there.
-func (s *State) turnShell(d *Document, rack *rack, l *laid, f func(*mesh.Patch, []r2.Vec)) {
-	f(l.patch, l.uv)
-	scaleAll(l.uv, l.density)
-	shell := flatShell{patch: l.patch, uv: l.uv}
-	if !s.inItsPlace(d, shell) {
-		rack.put(shell)
-		s.Map.Set(l.patch, shell.uv)
+func (s *Tx) turnShell(d *Document, rack *atlas.Rack, l *atlas.Lifted, f func(*mesh.Patch, []r2.Vec)) {
+	f(l.Patch, l.UV)
+	atlas.Scale(l.UV, l.Density)
+	if !s.Map.InItsPlace(d.State.Map, s.Settings.Sheet.Tiles, l.Patch, l.UV) {
+		rack.Put(l.UV)
+		s.Map.Set(l.Patch, l.UV)
 	}
 }
 

@@ -38,7 +38,9 @@ func (e *Merge) Apply(_ context.Context, d *Document, _ func(float64)) (*State, 
 	if pieces := d.Mesh.Connected(all, func(mesh.EdgeID) bool { return false }); len(pieces) > 1 {
 		return nil, refuse("these parts do not touch; a part hangs together")
 	}
-	return d.State.reassign(d.Mesh, all, e.Parts[0]), nil
+	s := d.Begin()
+	s.reassign(d.Mesh, all, e.Parts[0])
+	return s.Done(), nil
 }
 
 // PartOff makes picked faces a part of their own.
@@ -58,16 +60,17 @@ func (e *PartOff) Apply(_ context.Context, d *Document, _ func(float64)) (*State
 	if err := checkPick(d.Mesh, e.Faces); err != nil {
 		return nil, err
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	name := e.Name
 	if name == "" {
 		name = "part"
-		if p := s.FacePart[e.Faces[0]]; p >= 0 {
+		if p := s.PartOf(e.Faces[0]); p >= 0 {
 			name = s.Parts[p].Name + ", piece"
 		}
 	}
-	s.Parts = append(s.Parts, Part{Name: name})
-	return s.reassign(d.Mesh, e.Faces, PartID(len(s.Parts)-1)), nil
+	s.Parts = append(s.Parts, &Part{Name: name})
+	s.reassign(d.Mesh, e.Faces, PartID(len(s.Parts)-1))
+	return s.Done(), nil
 }
 
 // Assign moves picked faces to a part beside them.
@@ -90,7 +93,9 @@ func (e *Assign) Apply(_ context.Context, d *Document, _ func(float64)) (*State,
 	if err := d.State.checkParts(e.To); err != nil {
 		return nil, err
 	}
-	return d.State.reassign(d.Mesh, e.Faces, e.To), nil
+	s := d.Begin()
+	s.reassign(d.Mesh, e.Faces, e.To)
+	return s.Done(), nil
 }
 
 func checkPick(m *mesh.Mesh, faces []mesh.FaceID) error {
@@ -102,14 +107,13 @@ func checkPick(m *mesh.Mesh, faces []mesh.FaceID) error {
 
 // reassign gives faces to a part, cuts along the new borders, closes those that
 // are gone, and fits all parts it touched again. Locked shapes stay.
-func (s *State) reassign(m *mesh.Mesh, faces []mesh.FaceID, to PartID) *State {
-	s = s.Clone()
+func (s *Tx) reassign(m *mesh.Mesh, faces []mesh.FaceID, to PartID) {
 	touched := map[PartID]bool{to: true}
 	for _, f := range faces {
-		if p := s.FacePart[f]; p >= 0 {
+		if p := s.PartOf(f); p >= 0 {
 			touched[p] = true
 		}
-		s.FacePart[f] = to
+		s.SetPart(f, to)
 		s.markHand(f)
 	}
 	for _, f := range faces {
@@ -119,12 +123,12 @@ func (s *State) reassign(m *mesh.Mesh, faces []mesh.FaceID, to PartID) *State {
 			if t == mesh.None {
 				continue
 			}
-			s.Map.Cut[m.Edge(h)] = s.FacePart[f] != s.FacePart[m.FaceOf(t)]
+			s.Map.SetCut(m.Edge(h), s.PartOf(f) != s.PartOf(m.FaceOf(t)))
 		}
 	}
 	all := s.PartFaces()
 	for p := range touched {
-		part := &s.Parts[p]
+		part := s.Part(PartID(p))
 		part.RepeatOf, part.Mirrored, part.StackedOn, part.Pieces = nil, false, nil, nil
 		if len(all[p]) == 0 || part.Locked {
 			continue
@@ -133,14 +137,13 @@ func (s *State) reassign(m *mesh.Mesh, faces []mesh.FaceID, to PartID) *State {
 		part.Grain, part.GrainOwn = s.grainFor(m, all[p], part), false
 	}
 	s.dropEmptyParts()
-	return s
 }
 
 // dropEmptyParts removes parts without faces and numbers the rest anew.
-func (s *State) dropEmptyParts() {
+func (s *Tx) dropEmptyParts() {
 	faces := s.PartFaces()
 	to := make([]PartID, len(s.Parts))
-	var kept []Part
+	var kept []*Part
 	for i, p := range s.Parts {
 		to[i] = NoPart
 		if len(faces[i]) > 0 {
@@ -155,15 +158,18 @@ func (s *State) dropEmptyParts() {
 		q := to[*p]
 		return &q
 	}
-	for i := range kept {
-		kept[i].RepeatOf, kept[i].StackedOn = moved(kept[i].RepeatOf), moved(kept[i].StackedOn)
-	}
-	for f, p := range s.FacePart {
+	for f, p := range s.partOf {
 		if p >= 0 {
-			s.FacePart[f] = to[p]
+			s.SetPart(mesh.FaceID(f), to[p])
 		}
 	}
 	s.Parts = kept
+	for i, p := range kept {
+		if p.RepeatOf != nil || p.StackedOn != nil {
+			p = s.Part(PartID(i))
+			p.RepeatOf, p.StackedOn = moved(p.RepeatOf), moved(p.StackedOn)
+		}
+	}
 }
 
 // SetShape says what a part is, whatever was recognised, and locks it.
@@ -186,8 +192,8 @@ func (e *SetShape) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 	if !slices.Contains(shape.Kinds, e.Shape) {
 		return nil, refuse("there is no shape %q", e.Shape)
 	}
-	s := d.State.Clone()
-	p := &s.Parts[e.Part]
+	s := d.Begin()
+	p := s.Part(e.Part)
 	faces := s.PartFaces()[e.Part]
 	fit := shape.Fit{Kind: e.Shape, Origin: p.Fit.Origin}
 	if e.Shape != shape.Free {
@@ -203,7 +209,7 @@ func (e *SetShape) Apply(_ context.Context, d *Document, _ func(float64)) (*Stat
 	if fit.Kind == shape.Swept || fit.Kind == shape.Box {
 		s.resetCuts(d.Mesh, faces)
 	}
-	return s, nil
+	return s.Done(), nil
 }
 
 func whyNot(k shape.Kind, faces int) string {
@@ -238,11 +244,11 @@ func (e *Lock) Apply(_ context.Context, d *Document, _ func(float64)) (*State, e
 	if err := d.State.checkParts(e.Parts...); err != nil {
 		return nil, err
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	for _, p := range e.Parts {
-		s.Parts[p].Locked = e.Locked
+		s.Part(p).Locked = e.Locked
 	}
-	return s, nil
+	return s.Done(), nil
 }
 
 // Weigh says how much room parts get: 1 is the common density, 2 twice as many
@@ -268,15 +274,15 @@ func (e *Weigh) Apply(_ context.Context, d *Document, _ func(float64)) (*State, 
 	if !(e.Weight >= 0.05 && e.Weight <= 20) {
 		return nil, refuse("a weight of %g is not possible; choose 0.05 to 20", e.Weight)
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	for _, p := range e.Parts {
-		s.Parts[p].Weight = e.Weight
+		s.Part(p).Weight = e.Weight
 	}
 	faces := s.PartFaces()
 	for _, p := range e.Parts {
 		s.comeOff(d.Mesh, faces[p], func(q PartID) bool { return s.Weight(q) != e.Weight })
 	}
-	return s, nil
+	return s.Done(), nil
 }
 
 // Weight is the density of a part relative to the common one.

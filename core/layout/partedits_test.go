@@ -70,7 +70,7 @@ func partOf(t *testing.T, d *layout.Document, k shape.Kind) layout.PartID {
 // parts have faces, and cuts run along their borders.
 func checkParts(t *testing.T, d *layout.Document) {
 	t.Helper()
-	if err := d.State.Fits(d.Mesh); err != nil {
+	if err := d.State.Fits(); err != nil {
 		t.Fatal(err)
 	}
 	for i, f := range d.State.PartFaces() {
@@ -80,7 +80,7 @@ func checkParts(t *testing.T, d *layout.Document) {
 	}
 	for e := range d.Mesh.NumEdges() {
 		a, b := d.Mesh.EdgeFaces(mesh.EdgeID(e))
-		if b != mesh.None && d.State.FacePart[a] != d.State.FacePart[b] && !d.State.Map.Cut[e] {
+		if b != mesh.None && d.State.PartOf(a) != d.State.PartOf(b) && !d.State.Map.IsCut(mesh.EdgeID(e)) {
 			t.Errorf("edge %d between two parts is not cut", e)
 		}
 	}
@@ -110,9 +110,9 @@ func TestMergePartOffAndAssign(t *testing.T) {
 		t.Errorf("the parted-off strip is %+v", off.State.Parts[label])
 	}
 	// Give it back: the wall is as it was, and so are the cuts.
-	back := apply(t, off, &layout.Assign{Faces: faces[:3], To: off.State.FacePart[faces[5]]})
+	back := apply(t, off, &layout.Assign{Faces: faces[:3], To: off.State.PartOf(faces[5])})
 	checkParts(t, back)
-	if !slices.Equal(back.State.Map.Cut, d.State.Map.Cut) || len(back.State.Parts) != 3 {
+	if !slices.Equal(back.State.Map.Cuts(), d.State.Map.Cuts()) || len(back.State.Parts) != 3 {
 		t.Error("giving the faces back does not restore the cuts")
 	}
 	// Merge wall and a lid: one part, no cut between them.
@@ -130,7 +130,7 @@ func TestMergePartOffAndAssign(t *testing.T) {
 	refused(t, d, &layout.PartOff{Faces: []mesh.FaceID{-1}}, "there is no face -1")
 	refused(t, d, &layout.Assign{Faces: faces[:1], To: 77}, "there is no part 77")
 	two := apply(t, cans(t, 2), &layout.Recognise{})
-	first, last := two.State.FacePart[0], two.State.FacePart[two.Mesh.NumFaces()-1]
+	first, last := two.State.PartOf(0), two.State.PartOf(mesh.FaceID(two.Mesh.NumFaces()-1))
 	refused(t, two, &layout.Merge{Parts: []layout.PartID{first, last}}, "do not touch")
 }
 
@@ -139,17 +139,17 @@ func TestShapesSetByHandSurvive(t *testing.T) {
 	wall := partOf(t, d, shape.Cylinder)
 	face := d.State.PartFaces()[wall][0]
 	set := apply(t, d, &layout.SetShape{Part: wall, Shape: shape.Extruded})
-	p := set.State.Parts[set.State.FacePart[face]]
+	p := set.State.Parts[set.State.PartOf(face)]
 	if p.Fit.Kind != shape.Extruded || !p.Locked || !p.ByHand {
 		t.Errorf("after setting the shape the part is %+v", p)
 	}
 	again := apply(t, set, &layout.Recognise{})
 	checkParts(t, again)
-	if k := again.State.Parts[again.State.FacePart[face]].Fit.Kind; k != shape.Extruded {
+	if k := again.State.Parts[again.State.PartOf(face)].Fit.Kind; k != shape.Extruded {
 		t.Errorf("a locked part became %s", k)
 	}
-	loose := apply(t, again, &layout.Lock{Parts: []layout.PartID{again.State.FacePart[face]}}, &layout.Recognise{})
-	if k := loose.State.Parts[loose.State.FacePart[face]].Fit.Kind; k != shape.Cylinder {
+	loose := apply(t, again, &layout.Lock{Parts: []layout.PartID{again.State.PartOf(face)}}, &layout.Recognise{})
+	if k := loose.State.Parts[loose.State.PartOf(face)].Fit.Kind; k != shape.Cylinder {
 		t.Errorf("an unlocked part stayed %s", k)
 	}
 	refused(t, d, &layout.SetShape{Part: wall, Shape: "blob"}, "there is no shape")
@@ -182,15 +182,15 @@ func TestBoxOfMergedSides(t *testing.T) {
 // Recognising one part again leaves the others, and their map, alone.
 func TestRecogniseOnePartAgain(t *testing.T) {
 	d := apply(t, cans(t, 2), &layout.Recognise{}, &layout.Open{}, &layout.Flatten{})
-	one := d.State.FacePart[0]
+	one := d.State.PartOf(0)
 	again := apply(t, d, &layout.Recognise{Parts: []layout.PartID{one}})
 	checkParts(t, again)
 	if len(again.State.Parts) != len(d.State.Parts) {
 		t.Errorf("%d parts became %d", len(d.State.Parts), len(again.State.Parts))
 	}
 	for f := range d.Mesh.NumFaces() {
-		if mine := d.State.FacePart[f] == one; again.State.Map.Mapped[f] == mine {
-			t.Fatalf("face %d: mapped %v, of the part that was read again %v", f, again.State.Map.Mapped[f], mine)
+		if mine := d.State.PartOf(mesh.FaceID(f)) == one; again.State.Map.IsMapped(mesh.FaceID(f)) == mine {
+			t.Fatalf("face %d: mapped %v, of the part that was read again %v", f, again.State.Map.IsMapped(mesh.FaceID(f)), mine)
 		}
 	}
 }
@@ -278,8 +278,8 @@ func TestRepeatsAreFoundGivenAndStacked(t *testing.T) {
 		t.Errorf("moving a stack tears it: overlap %g", o)
 	}
 	n := 0
-	for c := range moved.State.Map.UV {
-		if moved.State.Map.UV[c] != stacked.State.Map.UV[c] {
+	for c := range moved.State.Map.UV() {
+		if moved.State.Map.At(mesh.HalfedgeID(c)) != stacked.State.Map.At(mesh.HalfedgeID(c)) {
 			n++
 		}
 	}
@@ -291,7 +291,7 @@ func TestRepeatsAreFoundGivenAndStacked(t *testing.T) {
 // A map given to repeats lies unmirrored and undistorted on each.
 func TestGiveMapToRepeats(t *testing.T) {
 	d := apply(t, cans(t, 3), &layout.Recognise{}, &layout.Open{})
-	wall := d.State.FacePart[0]
+	wall := d.State.PartOf(0)
 	face := d.State.PartFaces()[wall][0]
 	refused(t, d, &layout.GiveToRepeats{Part: wall}, "not mapped yet")
 	d = apply(t, d, &layout.Flatten{Faces: []mesh.FaceID{face}}, &layout.GiveToRepeats{Part: wall})

@@ -47,46 +47,20 @@ func (e *Pin) Apply(_ context.Context, d *Document, _ func(float64)) (*State, er
 	if len(e.Corners) == 0 {
 		return nil, refuse("no points are picked")
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	for _, c := range e.Corners {
 		f := d.Mesh.FaceOf(c)
-		if !s.Map.Mapped[f] {
+		if !s.Map.IsMapped(f) {
 			return nil, refuse("a point of face %d does not lie on the sheet yet; flatten it first", f)
 		}
 		// All corners of the point on this shell count as one: the lowest names it.
-		at := s.onePoint(d.Mesh, c)
+		at := s.Map.PointAt(c)
 		s.Wishes.Pins = without(s.Wishes.Pins, at)
 		if e.Pinned {
 			s.Wishes.Pins = with(s.Wishes.Pins, at[:1])
 		}
 	}
-	return s, nil
-}
-
-// onePoint returns the corners that are one point of a shell, ascending from the lowest.
-func (s *State) onePoint(m *mesh.Mesh, c mesh.HalfedgeID) []mesh.HalfedgeID {
-	out := []mesh.HalfedgeID{c}
-	torn := func(h mesh.HalfedgeID) bool { return s.Map.Ends(m, m.Edge(h)) }
-	for h := c; ; {
-		t := m.Twin(h)
-		if t == mesh.None || torn(h) {
-			break
-		}
-		if h = m.Next(t); h == c {
-			return with(nil, out)
-		}
-		out = append(out, h)
-	}
-	for h := c; ; {
-		p := m.Prev(h)
-		t := m.Twin(p)
-		if t == mesh.None || torn(p) {
-			break
-		}
-		h = t
-		out = append(out, h)
-	}
-	return with(nil, out)
+	return s.Done(), nil
 }
 
 // pinsOf returns the pins of a patch in model units.
@@ -97,27 +71,27 @@ func (s *State) pinsOf(p *mesh.Patch, density float64) (out []flatten.Pin) {
 	pinned := set(s.Wishes.Pins)
 	seen := map[int32]bool{}
 	for i, h := range p.Corner {
-		if v := p.CornerVert[i]; pinned[h] && !seen[v] && s.Map.Mapped[p.Mesh.FaceOf(h)] {
+		if v := p.CornerVert[i]; pinned[h] && !seen[v] && s.Map.IsMapped(p.Mesh.FaceOf(h)) {
 			seen[v] = true
-			out = append(out, flatten.Pin{Vertex: v, At: r2.Scale(1/density, s.Map.UV[h])})
+			out = append(out, flatten.Pin{Vertex: v, At: r2.Scale(1/density, s.Map.At(h))})
 		}
 	}
 	return out
 }
 
 // setPins puts pinned points of a patch back to the last bit.
-func (s *State) setPins(p *mesh.Patch, was atlas.Map) {
+func (s *Tx) setPins(p *mesh.Patch, was *atlas.Map) {
 	at := map[int32]r2.Vec{}
 	pinned := set(s.Wishes.Pins)
 	for i, h := range p.Corner {
 		// Shells that were joined may bring two pins for one point: the first counts, as in pinsOf.
-		if _, ok := at[p.CornerVert[i]]; pinned[h] && !ok && was.Mapped[p.Mesh.FaceOf(h)] {
-			at[p.CornerVert[i]] = was.UV[h]
+		if _, ok := at[p.CornerVert[i]]; pinned[h] && !ok && was.IsMapped(p.Mesh.FaceOf(h)) {
+			at[p.CornerVert[i]] = was.At(h)
 		}
 	}
 	for i, h := range p.Corner {
 		if q, ok := at[p.CornerVert[i]]; ok {
-			s.Map.UV[h] = q
+			s.Map.Put(h, q)
 		}
 	}
 }

@@ -31,7 +31,7 @@ func (*Pack) Apply(ctx context.Context, d *Document, progress func(float64)) (*S
 
 // packAll lays all shells on the sheet at one texel density, as large as it finds.
 func packAll(ctx context.Context, d *Document, progress func(float64)) (*State, error) {
-	s := d.State.Clone()
+	s := d.Begin()
 	stacks := s.stackRepeats(d.Mesh)
 	onTop := map[mesh.FaceID]bool{}
 	for _, st := range stacks {
@@ -39,8 +39,8 @@ func packAll(ctx context.Context, d *Document, progress func(float64)) (*State, 
 			onTop[f] = true
 		}
 	}
-	shells, _ := s.Map.Shells(d.Mesh)
-	shells = slices.DeleteFunc(shells, func(sh atlas.Shell) bool { return onTop[sh.Faces[0]] })
+	shells, _ := s.Map.Shells()
+	shells = slices.DeleteFunc(slices.Clone(shells), func(sh atlas.Shell) bool { return onTop[sh.Faces[0]] })
 	if len(shells) == 0 {
 		return nil, refuse("there are no shells to pack; flatten something first")
 	}
@@ -49,7 +49,7 @@ func packAll(ctx context.Context, d *Document, progress func(float64)) (*State, 
 	size := make([]float64, len(shells))
 	areas := d.Mesh.FaceAreas()
 	for i, sh := range shells {
-		in[i].Tris = s.Map.Triangles(d.Mesh, sh.Faces)
+		in[i].Tris = s.Map.Triangles(sh.Faces)
 		var flat, true_ float64
 		for _, t := range in[i].Tris {
 			flat += math.Abs(t.Area())
@@ -61,7 +61,7 @@ func packAll(ctx context.Context, d *Document, progress func(float64)) (*State, 
 		in[i].Free = s.grainless(sh.Faces)
 		size[i] = 1
 		if flat > 0 && true_ > 0 {
-			size[i] = math.Sqrt(true_/flat) * s.Weight(s.FacePart[sh.Faces[0]])
+			size[i] = math.Sqrt(true_/flat) * s.Weight(s.PartOf(sh.Faces[0]))
 		}
 		for k, t := range in[i].Tris {
 			in[i].Tris[k] = planar.Triangle{r2.Scale(size[i], t[0]), r2.Scale(size[i], t[1]), r2.Scale(size[i], t[2])}
@@ -78,14 +78,14 @@ func packAll(ctx context.Context, d *Document, progress func(float64)) (*State, 
 		for _, f := range sh.Faces {
 			lo, hi := d.Mesh.Corners(f)
 			for h := lo; h < hi; h++ {
-				s.Map.UV[h] = placed[i].Apply(r2.Scale(size[i], s.Map.UV[h]))
+				s.Map.Put(h, placed[i].Apply(r2.Scale(size[i], s.Map.At(h))))
 			}
 		}
 	}
 	for _, st := range stacks {
-		s.follow(d.Mesh, st.pair, false)
+		s.Map.Follow(st.pair, false)
 	}
-	return s, nil
+	return s.Done(), nil
 }
 
 // packing is what these settings ask of a packing.
@@ -104,7 +104,7 @@ func (s *State) stackFaces(shells []atlas.Shell, faces []mesh.FaceID) []mesh.Fac
 	roots := map[PartID]bool{}
 	stacked := false
 	for _, f := range faces {
-		roots[s.stackRoot(s.FacePart[f])] = true
+		roots[s.stackRoot(s.PartOf(f))] = true
 	}
 	for _, p := range s.Parts {
 		stacked = stacked || p.StackedOn != nil && roots[*p.StackedOn]
@@ -114,7 +114,7 @@ func (s *State) stackFaces(shells []atlas.Shell, faces []mesh.FaceID) []mesh.Fac
 	}
 	out := slices.Clone(faces)
 	for _, sh := range shells {
-		if p := s.FacePart[sh.Faces[0]]; p >= 0 && roots[s.stackRoot(p)] {
+		if p := s.PartOf(sh.Faces[0]); p >= 0 && roots[s.stackRoot(p)] {
 			out = append(out, sh.Faces[0])
 		}
 	}
@@ -162,8 +162,8 @@ func (e *Move) Apply(_ context.Context, d *Document, _ func(float64)) (*State, e
 	if !(math.Abs(e.TurnDeg) <= 36000) {
 		return nil, refuse("a turn by %g° is out of reach; choose less than a hundred turns", e.TurnDeg)
 	}
-	s := d.State.Clone()
-	shells, of := s.Map.Shells(d.Mesh)
+	s := d.Begin()
+	shells, of := s.Map.Shells()
 	var faces []mesh.FaceID
 	seen := map[int32]bool{}
 	for _, f := range s.stackFaces(shells, e.Faces) {
@@ -178,7 +178,7 @@ func (e *Move) Apply(_ context.Context, d *Document, _ func(float64)) (*State, e
 	if len(faces) == 0 {
 		return nil, refuse("no shell is picked")
 	}
-	b := s.boxOf(d.Mesh, faces)
+	b := s.Map.Box(faces)
 	centre := b.Middle()
 	sin, cos := math.Sincos(e.TurnDeg * math.Pi / 180)
 	if q := math.Mod(e.TurnDeg, 90); q == 0 { // quarter turns keep straight lines exactly straight
@@ -188,13 +188,13 @@ func (e *Move) Apply(_ context.Context, d *Document, _ func(float64)) (*State, e
 		s.markHand(f)
 		lo, hi := d.Mesh.Corners(f)
 		for h := lo; h < hi; h++ {
-			q := r2.Scale(scale, r2.Sub(s.Map.UV[h], centre))
+			q := r2.Scale(scale, r2.Sub(s.Map.At(h), centre))
 			if e.Flip {
 				q.X = -q.X
 			}
 			q = r2.Vec{X: cos*q.X - sin*q.Y, Y: sin*q.X + cos*q.Y}
-			s.Map.UV[h] = r2.Add(r2.Add(q, centre), e.Shift)
+			s.Map.Put(h, r2.Add(r2.Add(q, centre), e.Shift))
 		}
 	}
-	return s, nil
+	return s.Done(), nil
 }

@@ -66,7 +66,7 @@ func projectFaces(ctx context.Context, d *Document, e projecting, progress func(
 		return nil, refuse("only a planar projection looks at each facet, not a %s one", pr.Kind)
 	}
 	faces := with(nil, e.Faces)
-	s := d.State.Clone()
+	s := d.Begin()
 	s.tearAs(m, faces, &pr)
 	if e.EachFacet {
 		s.cutFacets(m, faces)
@@ -77,10 +77,10 @@ func projectFaces(ctx context.Context, d *Document, e projecting, progress func(
 		}
 	}
 	groups := m.Connected(faces, s.IsCut)
-	rack := s.newRack(m, []piece{{faces: faces}})
+	rack := s.Map.NewRack(faces)
 	over := 0
 	for i, group := range groups {
-		p := mesh.NewPatch(m, group, s.IsCut)
+		p := s.Map.Patch(group)
 		if e.EachFacet {
 			pr.Axis = frontOf(m, group, pr.Axis)
 		}
@@ -97,13 +97,12 @@ func projectFaces(ctx context.Context, d *Document, e projecting, progress func(
 			return nil, refuse("seen this way these faces have no room on the sheet: they are seen edge on, or the size is next to nothing; choose another axis or kind")
 		}
 		pr.OnSheet(uv)
-		shell := flatShell{patch: p, uv: uv}
 		switch {
 		case e.InPlace:
 			byWholeTiles(uv)
 			s.Map.Set(p, uv)
-		case len(groups) > 1 || !s.inItsPlace(d, shell):
-			rack.put(shell)
+		case len(groups) > 1 || !s.Map.InItsPlace(d.State.Map, s.Settings.Sheet.Tiles, p, uv):
+			rack.Put(uv)
 			s.Map.Set(p, uv)
 		}
 		if unroll.Tangled(p, uv) {
@@ -119,7 +118,7 @@ func projectFaces(ctx context.Context, d *Document, e projecting, progress func(
 	}
 	whole := s.PartFaces()
 	for _, p := range s.partsOf(faces) {
-		part := &s.Parts[p]
+		part := s.Part(PartID(p))
 		part.ByHand = true
 		if slices.Equal(whole[p], faces) && !e.EachFacet {
 			part.Projection, part.Method, part.Note = &pr, string(pr.Kind), note
@@ -127,7 +126,7 @@ func projectFaces(ctx context.Context, d *Document, e projecting, progress func(
 			part.Projection, part.Note = nil, note
 		}
 	}
-	return s, nil
+	return s.Done(), nil
 }
 
 // hasRoom tells whether a map of a patch gives it any area worth the name.
@@ -142,10 +141,10 @@ func hasRoom(p *mesh.Patch, uv []r2.Vec) bool {
 }
 
 // tearAs cuts faces out of the rest and, where the kind says where, among themselves.
-func (s *State) tearAs(m *mesh.Mesh, faces []mesh.FaceID, pr *unroll.Projection) {
+func (s *Tx) tearAs(m *mesh.Mesh, faces []mesh.FaceID, pr *unroll.Projection) {
 	var rim []mesh.EdgeID
 	for _, e := range m.BorderOf(faces) {
-		if _, b := m.EdgeFaces(e); b != mesh.None && !s.Map.Cut[e] {
+		if _, b := m.EdgeFaces(e); b != mesh.None && !s.Map.IsCut(e) {
 			rim = append(rim, e)
 		}
 	}
@@ -155,11 +154,11 @@ func (s *State) tearAs(m *mesh.Mesh, faces []mesh.FaceID, pr *unroll.Projection)
 	}
 	inner := m.EdgesWithin(faces)
 	for _, e := range inner {
-		s.Map.Cut[e] = false
+		s.Map.SetCut(e, false)
 	}
 	s.Wishes.Firm, s.Wishes.Held = without(s.Wishes.Firm, inner), without(s.Wishes.Held, inner)
 	for _, e := range pr.Seams(m, faces) {
-		s.Map.Cut[e] = true
+		s.Map.SetCut(e, true)
 	}
 }
 
@@ -167,9 +166,9 @@ func (s *State) tearAs(m *mesh.Mesh, faces []mesh.FaceID, pr *unroll.Projection)
 const facet = 10 * math.Pi / 180
 
 // cutFacets cuts faces apart where they bend.
-func (s *State) cutFacets(m *mesh.Mesh, faces []mesh.FaceID) {
+func (s *Tx) cutFacets(m *mesh.Mesh, faces []mesh.FaceID) {
 	for _, e := range m.EdgesWithin(faces) {
-		s.Map.Cut[e] = s.Map.Cut[e] || math.Abs(m.Dihedral(e)) > facet
+		s.Map.SetCut(e, s.Map.IsCut(e) || math.Abs(m.Dihedral(e)) > facet)
 	}
 }
 
@@ -204,7 +203,7 @@ func (s *State) projection(p PartID) *unroll.Projection {
 func (l *layer) project(ctx context.Context, p *mesh.Patch, pr *unroll.Projection) error {
 	l.cuts = append(l.cuts, pr.Seams(p.Mesh, p.Faces)...)
 	extra := set(l.cuts)
-	cut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Map.Cut[e] }
+	cut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Map.IsCut(e) }
 	for _, group := range p.Mesh.Connected(p.Faces, cut) {
 		q := mesh.NewPatch(p.Mesh, group, cut)
 		uv, err := pr.Lay(ctx, q)

@@ -65,11 +65,7 @@ func TestProjectionIsKeptWithItsPart(t *testing.T) {
 	if d.State.Parts[0].Projection != nil {
 		t.Error("flattening the shell itself keeps the projection")
 	}
-	var s layout.State
-	b, err := d.State.MarshalBinary()
-	if err != nil || s.UnmarshalBinary(b) != nil {
-		t.Fatal("does not survive the store")
-	}
+	restored(t, d)
 }
 
 func TestWidthAndHeightAreRealLengths(t *testing.T) {
@@ -90,7 +86,7 @@ func sizeOf(d *layout.Document, faces []mesh.FaceID) r2.Vec {
 	lo, hi := r2.Vec{X: math.Inf(1), Y: math.Inf(1)}, r2.Vec{X: math.Inf(-1), Y: math.Inf(-1)}
 	for _, f := range faces {
 		a, b := d.Mesh.Corners(f)
-		for _, q := range d.State.Map.UV[a:b] {
+		for _, q := range d.State.Map.UV()[a:b] {
 			lo, hi = r2.Vec{X: min(lo.X, q.X), Y: min(lo.Y, q.Y)}, r2.Vec{X: max(hi.X, q.X), Y: max(hi.Y, q.Y)}
 		}
 	}
@@ -114,12 +110,12 @@ func TestCoursesMeetAtTheCorners(t *testing.T) {
 		t.Errorf("%d shells, %d mirrored", len(r.Shells), r.Totals.Mirrored)
 	}
 	for c := range mesh.HalfedgeID(d.Mesh.NumCorners()) {
-		if !d.State.Map.Mapped[d.Mesh.FaceOf(c)] {
+		if !d.State.Map.IsMapped(d.Mesh.FaceOf(c)) {
 			continue
 		}
 		y := d.Mesh.Points[d.Mesh.From(c)].Y
-		if off := d.State.Map.UV[c].Y - y/0.9; math.Abs(off-math.Round(off)) > 1e-9 {
-			t.Fatalf("a point %g high lies %g tiles up", y, d.State.Map.UV[c].Y)
+		if off := d.State.Map.At(c).Y - y/0.9; math.Abs(off-math.Round(off)) > 1e-9 {
+			t.Fatalf("a point %g high lies %g tiles up", y, d.State.Map.At(c).Y)
 		}
 	}
 	// As one wall around all corners, U goes on as well.

@@ -2,6 +2,7 @@ package layout
 
 import (
 	"context"
+	"slices"
 	"sync"
 
 	"morvek/core/mesh"
@@ -78,24 +79,24 @@ func (d *Document) read(ctx context.Context, o parts.Options, progress func(floa
 // regroup makes parts of what was found and leaves all others as they are. Shells end
 // where parts now border on each other, and no longer where they did so before; the map
 // and other seams stay. Parts that were the same already stay as they were.
-func (s *State) regroup(m *mesh.Mesh, found []parts.Part) {
-	was := append([]PartID(nil), s.FacePart...)
+func (s *Tx) regroup(m *mesh.Mesh, found []parts.Part) {
+	was := slices.Clone(s.partOf)
 	size := make([]int, len(s.Parts))
 	for _, p := range was {
 		if p >= 0 {
 			size[p]++
 		}
 	}
-	var fresh []Part
+	var fresh []*Part
 	var first, changed []mesh.FaceID
 	for _, p := range found {
 		if same := was[p.Faces[0]]; same >= 0 && size[same] == len(p.Faces) && all(p.Faces, func(f mesh.FaceID) bool { return was[f] == same }) {
 			continue
 		}
-		part := Part{Fit: p.Fit, Note: p.Note, Pieces: pieces(p.Pieces)}
-		part.Grain = s.grainFor(m, p.Faces, &part)
+		part := &Part{Fit: p.Fit, Note: p.Note, Pieces: pieces(p.Pieces)}
+		part.Grain = s.grainFor(m, p.Faces, part)
 		for _, f := range p.Faces {
-			s.FacePart[f] = PartID(len(s.Parts) + len(fresh))
+			s.SetPart(f, PartID(len(s.Parts)+len(fresh)))
 		}
 		fresh, first, changed = append(fresh, part), append(first, p.Faces[0]), append(changed, p.Faces...)
 	}
@@ -110,8 +111,8 @@ func (s *State) regroup(m *mesh.Mesh, found []parts.Part) {
 		for h := lo; h < hi; h++ {
 			if t := m.Twin(h); t != mesh.None {
 				g := m.FaceOf(t)
-				if now := s.FacePart[f] != s.FacePart[g]; now != (was[f] != was[g]) {
-					s.Map.Cut[m.Edge(h)] = now
+				if now := s.PartOf(f) != s.PartOf(g); now != (was[f] != was[g]) {
+					s.Map.SetCut(m.Edge(h), now)
 				}
 			}
 		}

@@ -35,7 +35,7 @@ func (r *Recognise) Apply(ctx context.Context, d *Document, progress func(float6
 	if err != nil {
 		return nil, err
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	if len(r.Parts) > 0 {
 		if err := s.checkParts(r.Parts...); err != nil {
 			return nil, err
@@ -44,7 +44,7 @@ func (r *Recognise) Apply(ctx context.Context, d *Document, progress func(float6
 	open := func(p PartID) bool {
 		return p == NoPart || !s.Parts[p].Locked && (len(r.Parts) == 0 || slices.Contains(r.Parts, p))
 	}
-	for f, p := range s.FacePart {
+	for f, p := range s.partOf {
 		if open(p) {
 			o.Faces = append(o.Faces, mesh.FaceID(f))
 		}
@@ -53,7 +53,7 @@ func (r *Recognise) Apply(ctx context.Context, d *Document, progress func(float6
 		return nil, refuse("all of these parts are locked; unlock one first")
 	}
 	var t parts.Tree
-	if len(o.Faces) == len(s.FacePart) {
+	if len(o.Faces) == len(s.partOf) {
 		t, err = d.tree(ctx, o, progress)
 		s.Settings.Finer = o.Detail - parts.Default().Detail
 	} else {
@@ -65,26 +65,24 @@ func (r *Recognise) Apply(ctx context.Context, d *Document, progress func(float6
 	found := t.Cut(d.Mesh, o.Detail)
 	s.place(d.Mesh, o.Faces, found)
 	s.findRepeats(d.Mesh)
-	return s, nil
+	return s.Done(), nil
 }
 
 // place puts found parts into the state, for the faces they were sought in.
-func (s *State) place(m *mesh.Mesh, faces []mesh.FaceID, found []parts.Part) {
+func (s *Tx) place(m *mesh.Mesh, faces []mesh.FaceID, found []parts.Part) {
 	for _, f := range faces {
-		s.FacePart[f] = NoPart
-		s.Map.Mapped[f] = false
-		lo, hi := m.Corners(f)
-		clear(s.Map.UV[lo:hi])
+		s.SetPart(f, NoPart)
+		s.Map.Unmap(f)
 	}
 	s.dropEmptyParts()
-	fresh := make([]Part, 0, len(found))
+	fresh := make([]*Part, 0, len(found))
 	first := make([]mesh.FaceID, len(found))
 	for i, p := range found {
-		part := Part{Fit: p.Fit, Note: p.Note, Pieces: pieces(p.Pieces)}
-		part.Grain = s.grainFor(m, p.Faces, &part)
+		part := &Part{Fit: p.Fit, Note: p.Note, Pieces: pieces(p.Pieces)}
+		part.Grain = s.grainFor(m, p.Faces, part)
 		first[i] = p.Faces[0]
 		for _, f := range p.Faces {
-			s.FacePart[f] = PartID(len(s.Parts) + i)
+			s.SetPart(f, PartID(len(s.Parts)+i))
 		}
 		fresh = append(fresh, part)
 	}
@@ -114,14 +112,14 @@ func asParts(list []Piece) (out []parts.Part) {
 // them before anything is opened or attached: along the borders of parts, and at
 // the sharp edges inside swept parts and boxes, the natural seams of a section with
 // corners. What people wished stands.
-func (s *State) resetCuts(m *mesh.Mesh, faces []mesh.FaceID) {
+func (s *Tx) resetCuts(m *mesh.Mesh, faces []mesh.FaceID) {
 	for _, f := range faces {
-		p := s.FacePart[f]
+		p := s.PartOf(f)
 		sharp := p >= 0 && (s.Parts[p].Fit.Kind == shape.Swept || s.Parts[p].Fit.Kind == shape.Box)
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
 			e, t := m.Edge(h), m.Twin(h)
-			s.Map.Cut[e] = t == mesh.None || p != s.FacePart[m.FaceOf(t)] || sharp && math.Abs(m.Dihedral(e)) > sharpEdge
+			s.Map.SetCut(e, t == mesh.None || p != s.PartOf(m.FaceOf(t)) || sharp && math.Abs(m.Dihedral(e)) > sharpEdge)
 		}
 	}
 	s.heed(m, faces)

@@ -61,12 +61,12 @@ func (e *Relax) Apply(ctx context.Context, d *Document, progress func(float64)) 
 	case !(e.Reach >= 0 && e.Reach < 1e12):
 		return nil, refuse("a reach of %g is not possible", e.Reach)
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	faces := slices.Clone(e.Faces)
 	for _, c := range e.Corners {
 		faces = append(faces, m.FaceOf(c))
 	}
-	shells, of := s.Map.Shells(m)
+	shells, of := s.Map.Shells()
 	var list []int32
 	for _, f := range faces {
 		if of[f] == mesh.None {
@@ -86,23 +86,23 @@ func (e *Relax) Apply(ctx context.Context, d *Document, progress func(float64)) 
 		}
 		parallel.Report(progress, float64(i+1)/float64(len(list)))
 	}
-	return s, nil
+	return s.Done(), nil
 }
 
-func (e *Relax) shell(ctx context.Context, d *Document, s *State, shell atlas.Shell, only flatten.Axis) error {
-	l := s.lift(d.Mesh, shell)
-	keep := flatten.Constraints{Only: only, Pins: s.pinsOf(l.patch, l.density)}
-	if picked, _ := l.vertices(e.Corners); len(picked) > 0 {
-		keep.Give = l.falloff(picked, e.Reach)
+func (e *Relax) shell(ctx context.Context, d *Document, s *Tx, shell atlas.Shell, only flatten.Axis) error {
+	l := s.Map.Lift(shell)
+	keep := flatten.Constraints{Only: only, Pins: s.pinsOf(l.Patch, l.Density)}
+	if picked := l.Vertices(e.Corners); len(picked) > 0 {
+		keep.Give = l.Falloff(picked, e.Reach)
 	}
 	if e.HoldBorder {
 		if keep.Give == nil {
-			keep.Give = make([]float64, len(l.uv))
+			keep.Give = make([]float64, len(l.UV))
 			for v := range keep.Give {
 				keep.Give[v] = 1
 			}
 		}
-		for v, b := range l.border {
+		for v, b := range l.Border {
 			if b {
 				keep.Give[v] = 0
 			}
@@ -112,27 +112,27 @@ func (e *Relax) shell(ctx context.Context, d *Document, s *State, shell atlas.Sh
 	if keep.Give != nil && !slices.ContainsFunc(keep.Give, func(g float64) bool { return g > 0 }) {
 		return refuse("nothing here may move: all points lie on the held border")
 	}
-	before := planar.Bounds(l.uv...)
+	before := planar.Bounds(l.UV...)
 	back := func(uv []r2.Vec) {
 		if loose {
-			flatten.TrueScale(l.patch, uv)
+			flatten.TrueScale(l.Patch, uv)
 			b := planar.Bounds(uv...)
 			shift := r2.Scale(0.5, r2.Sub(r2.Add(before.Min, before.Max), r2.Add(b.Min, b.Max)))
 			for i := range uv {
 				uv[i] = r2.Add(uv[i], shift)
 			}
 		}
-		scaleAll(uv, l.density)
+		atlas.Scale(uv, l.Density)
 	}
-	r, err := flatten.Improve(ctx, l.patch, l.uv, flatten.Settings{Method: e.Method, MaxIterations: e.MaxIterations, Keep: keep,
-		Progress: e.frames(l.patch, back)})
+	r, err := flatten.Improve(ctx, l.Patch, l.UV, flatten.Settings{Method: e.Method, MaxIterations: e.MaxIterations, Keep: keep,
+		Progress: e.frames(l.Patch, back)})
 	if err != nil {
 		return err
 	}
-	was := s.Map.Clone()
+	was := d.State.Map
 	back(r.UV)
 	if loose && only != flatten.Both { // the other axis stays to the last bit
-		for v, q := range was.Get(l.patch) {
+		for v, q := range was.Get(l.Patch) {
 			if only == flatten.OnlyU {
 				r.UV[v].Y = q.Y
 			} else {
@@ -140,13 +140,13 @@ func (e *Relax) shell(ctx context.Context, d *Document, s *State, shell atlas.Sh
 			}
 		}
 	}
-	for v, q := range was.Get(l.patch) { // what may not move stays to the last bit
+	for v, q := range was.Get(l.Patch) { // what may not move stays to the last bit
 		if keep.Give != nil && keep.Give[v] == 0 {
 			r.UV[v] = q
 		}
 	}
-	s.Map.Set(l.patch, r.UV)
-	s.setPins(l.patch, was)
+	s.Map.Set(l.Patch, r.UV)
+	s.setPins(l.Patch, was)
 	s.markHand(shell.Faces[0])
 	return nil
 }
@@ -180,8 +180,8 @@ func (e *Nudge) Apply(_ context.Context, d *Document, _ func(float64)) (*State, 
 	if !(math.Abs(e.Shift.X)+math.Abs(e.Shift.Y) < 1e4) || !(e.Reach >= 0 && e.Reach < 1e12) {
 		return nil, refuse("this move would put the points nowhere: shift %g, %g, reach %g", e.Shift.X, e.Shift.Y, e.Reach)
 	}
-	s := d.State.Clone()
-	shells, of := s.Map.Shells(m)
+	s := d.Begin()
+	shells, of := s.Map.Shells()
 	by := map[int32][]mesh.HalfedgeID{}
 	var order []int32
 	for _, c := range e.Corners {
@@ -197,28 +197,28 @@ func (e *Nudge) Apply(_ context.Context, d *Document, _ func(float64)) (*State, 
 		if err := s.unstacked(s.stacks(), shells[k].Faces); err != nil {
 			return nil, err
 		}
-		l := s.lift(m, shells[k])
-		picked, _ := l.vertices(by[k])
-		step := make([]r2.Vec, len(l.uv))
-		for v, w := range l.falloff(picked, e.Reach) {
-			step[v] = r2.Scale(w/l.density, e.Shift)
+		l := s.Map.Lift(shells[k])
+		picked := l.Vertices(by[k])
+		step := make([]r2.Vec, len(l.UV))
+		for v, w := range l.Falloff(picked, e.Reach) {
+			step[v] = r2.Scale(w/l.Density, e.Shift)
 		}
-		share := flatten.Shorten(l.patch, l.uv, step)
+		share := flatten.Shorten(l.Patch, l.UV, step)
 		if share < 1 {
 			share *= 0.98
 		}
-		uv := s.Map.Get(l.patch)
+		uv := s.Map.Get(l.Patch)
 		for v := range uv {
 			if step[v] != (r2.Vec{}) {
-				uv[v] = r2.Add(uv[v], r2.Scale(share*l.density, step[v]))
+				uv[v] = r2.Add(uv[v], r2.Scale(share*l.Density, step[v]))
 				moved = moved || share > 1e-6
 			}
 		}
-		s.Map.Set(l.patch, uv)
+		s.Map.Set(l.Patch, uv)
 		s.markHand(shells[k].Faces[0])
 	}
 	if !moved {
 		return nil, refuse("these points cannot move that way: a face would turn over at once")
 	}
-	return s, nil
+	return s.Done(), nil
 }

@@ -36,7 +36,7 @@ func cornerAt(d *layout.Document, p r3.Vec) mesh.HalfedgeID {
 // torn counts edges that are apart on the sheet without a cut.
 func torn(d *layout.Document) (n int) {
 	for e := range mesh.EdgeID(d.Mesh.NumEdges()) {
-		if _, b := d.Mesh.EdgeFaces(e); b != mesh.None && !d.State.Map.Cut[e] && d.State.Map.Torn(d.Mesh, e) {
+		if _, b := d.Mesh.EdgeFaces(e); b != mesh.None && !d.State.Map.IsCut(e) && d.State.Map.Torn(e) {
 			n++
 		}
 	}
@@ -48,13 +48,13 @@ func worst(d *layout.Document) float64 { return measure(d).Shells[0].Linf }
 func TestMovedPointsStayAttachedAndRelaxBack(t *testing.T) {
 	d := hood(t)
 	c := cornerAt(d, r3.Vec{X: 2, Z: -1.5, Y: 0.6})
-	was := d.State.Map.UV[c]
+	was := d.State.Map.At(c)
 	moved := apply(t, d, &layout.Nudge{Corners: []mesh.HalfedgeID{c}, Shift: r2.Vec{X: 0.05, Y: -0.02}, Reach: 1})
-	if got := r2.Sub(moved.State.Map.UV[c], was); r2.Norm(r2.Sub(got, r2.Vec{X: 0.05, Y: -0.02})) > 1e-9 {
+	if got := r2.Sub(moved.State.Map.At(c), was); r2.Norm(r2.Sub(got, r2.Vec{X: 0.05, Y: -0.02})) > 1e-9 {
 		t.Errorf("moved by %v", got)
 	}
 	corner := cornerAt(d, r3.Vec{})
-	if moved.State.Map.UV[corner] != d.State.Map.UV[corner] {
+	if moved.State.Map.At(corner) != d.State.Map.At(corner) {
 		t.Error("what is out of reach moved as well")
 	}
 	if torn(moved) > 0 || measure(moved).Totals.Mirrored > 0 || worst(moved) <= worst(d) {
@@ -62,7 +62,7 @@ func TestMovedPointsStayAttachedAndRelaxBack(t *testing.T) {
 	}
 	// A move that would turn faces over is shortened.
 	far := apply(t, d, &layout.Nudge{Corners: []mesh.HalfedgeID{c}, Shift: r2.Vec{X: 0.9}})
-	if got := far.State.Map.UV[c].X - was.X; got <= 0 || got > 0.5 || measure(far).Totals.Mirrored > 0 {
+	if got := far.State.Map.At(c).X - was.X; got <= 0 || got > 0.5 || measure(far).Totals.Mirrored > 0 {
 		t.Errorf("moved by %g, %d mirrored", got, measure(far).Totals.Mirrored)
 	}
 	border := map[mesh.HalfedgeID]bool{}
@@ -74,7 +74,7 @@ func TestMovedPointsStayAttachedAndRelaxBack(t *testing.T) {
 	for _, method := range []flatten.Method{flatten.ByLength, flatten.Even} {
 		relaxed := apply(t, far, &layout.Relax{Faces: []mesh.FaceID{0}, HoldBorder: true, Method: method})
 		for h := range border {
-			if relaxed.State.Map.UV[h] != far.State.Map.UV[h] {
+			if relaxed.State.Map.At(h) != far.State.Map.At(h) {
 				t.Fatalf("%s: the held border moved", method)
 			}
 		}
@@ -82,12 +82,12 @@ func TestMovedPointsStayAttachedAndRelaxBack(t *testing.T) {
 			t.Errorf("%s: %d torn, stretch %g, before the slip %g, after it %g", method, torn(relaxed), worst(relaxed), worst(d), worst(far))
 		}
 		around := apply(t, far, &layout.Relax{Corners: []mesh.HalfedgeID{c}, Reach: 1.5, Method: method})
-		if around.State.Map.UV[corner] != far.State.Map.UV[corner] || worst(around) >= worst(far) {
+		if around.State.Map.At(corner) != far.State.Map.At(corner) || worst(around) >= worst(far) {
 			t.Errorf("%s: around the point: stretch %g after %g", method, worst(around), worst(far))
 		}
 		only := apply(t, far, &layout.Relax{Faces: []mesh.FaceID{0}, Axis: "u", Method: method})
-		for h := range only.State.Map.UV {
-			if only.State.Map.UV[h].Y != far.State.Map.UV[h].Y {
+		for h := range only.State.Map.UV() {
+			if only.State.Map.At(mesh.HalfedgeID(h)).Y != far.State.Map.At(mesh.HalfedgeID(h)).Y {
 				t.Fatalf("%s: along U, V of a corner changed", method)
 			}
 		}
@@ -107,8 +107,8 @@ func TestPinsHoldPointsThroughFlattening(t *testing.T) {
 	for _, method := range append([]flatten.Method{""}, flatten.Methods...) {
 		now := apply(t, d, &layout.Flatten{Faces: []mesh.FaceID{0}, Method: method})
 		for _, c := range corners {
-			if now.State.Map.UV[c] != d.State.Map.UV[c] {
-				t.Errorf("%q: a pinned point moved from %v to %v", method, d.State.Map.UV[c], now.State.Map.UV[c])
+			if now.State.Map.At(c) != d.State.Map.At(c) {
+				t.Errorf("%q: a pinned point moved from %v to %v", method, d.State.Map.At(c), now.State.Map.At(c))
 			}
 		}
 		if torn(now) > 0 || measure(now).Totals.Mirrored > 0 {
@@ -120,7 +120,7 @@ func TestPinsHoldPointsThroughFlattening(t *testing.T) {
 		t.Fatalf("%d pins are left", len(one.State.Wishes.Pins))
 	}
 	now := apply(t, one, &layout.Flatten{Faces: []mesh.FaceID{0}})
-	if now.State.Map.UV[corners[0]] != d.State.Map.UV[corners[0]] || worst(now) > 1.01*worst(hood(t)) {
+	if now.State.Map.At(corners[0]) != d.State.Map.At(corners[0]) || worst(now) > 1.01*worst(hood(t)) {
 		t.Errorf("one pin should only hold the place: stretch %g", worst(now))
 	}
 }
@@ -173,12 +173,12 @@ func TestFillKeepsWhatLiesAround(t *testing.T) {
 	}
 	filled := apply(t, cleared, &layout.Fill{Faces: hole})
 	moved := 0
-	for c := range d.State.Map.UV {
+	for c := range d.State.Map.UV() {
 		if in[d.Mesh.FaceOf(mesh.HalfedgeID(c))] {
-			if filled.State.Map.UV[c] != d.State.Map.UV[c] {
+			if filled.State.Map.At(mesh.HalfedgeID(c)) != d.State.Map.At(mesh.HalfedgeID(c)) {
 				moved++
 			}
-		} else if filled.State.Map.UV[c] != d.State.Map.UV[c] {
+		} else if filled.State.Map.At(mesh.HalfedgeID(c)) != d.State.Map.At(mesh.HalfedgeID(c)) {
 			t.Fatal("a neighbour moved")
 		}
 	}
@@ -201,11 +201,11 @@ func TestFillKeepsWhatLiesAround(t *testing.T) {
 func TestPinsThatMeetInOnePoint(t *testing.T) {
 	d := attached(t, cuboid(t, 3, 1, 2), 0.5)
 	d = apply(t, d, &layout.Keep{Faces: []mesh.FaceID{0, 2, 3, 4}, Whole: true}, &layout.Pin{Corners: []mesh.HalfedgeID{11, 19}, Pinned: true})
-	if a, b := d.State.Map.UV[11], d.State.Map.UV[19]; a == b || d.Mesh.From(11) != d.Mesh.From(19) {
+	if a, b := d.State.Map.At(11), d.State.Map.At(19); a == b || d.Mesh.From(11) != d.Mesh.From(19) {
 		t.Fatalf("the pins lie at %v and %v, of points %d and %d", a, b, d.Mesh.From(11), d.Mesh.From(19))
 	}
 	now := apply(t, d, &layout.Dial{})
-	if r := measure(now); r.Totals.Mirrored > 0 || now.State.Map.UV[11] != now.State.Map.UV[19] {
-		t.Errorf("%d faces are mirrored, the pins lie at %v and %v", r.Totals.Mirrored, now.State.Map.UV[11], now.State.Map.UV[19])
+	if r := measure(now); r.Totals.Mirrored > 0 || now.State.Map.At(11) != now.State.Map.At(19) {
+		t.Errorf("%d faces are mirrored, the pins lie at %v and %v", r.Totals.Mirrored, now.State.Map.At(11), now.State.Map.At(19))
 	}
 }

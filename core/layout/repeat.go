@@ -4,8 +4,6 @@ import (
 	"context"
 	"fmt"
 
-	"gonum.org/v1/gonum/spatial/r2"
-
 	"morvek/core/mesh"
 	"morvek/core/parts"
 )
@@ -17,12 +15,13 @@ const (
 )
 
 // findRepeats notes which parts are equal to an earlier one.
-func (s *State) findRepeats(m *mesh.Mesh) {
+func (s *Tx) findRepeats(m *mesh.Mesh) {
 	for i, r := range parts.Repeats(m, s.PartFaces()) {
-		s.Parts[i].RepeatOf, s.Parts[i].Mirrored = nil, false
+		p := s.Part(PartID(i))
+		p.RepeatOf, p.Mirrored = nil, false
 		if r.Of != mesh.None {
 			of := PartID(r.Of)
-			s.Parts[i].RepeatOf, s.Parts[i].Mirrored = &of, r.Mirrored
+			p.RepeatOf, p.Mirrored = &of, r.Mirrored
 		}
 	}
 }
@@ -45,16 +44,17 @@ func (s *State) stackRoot(p PartID) PartID {
 
 // comeOff cuts the border of a part towards the parts it shall be free of, so that
 // it can go its own way. It tells whether it was attached to one.
-func (s *State) comeOff(m *mesh.Mesh, faces []mesh.FaceID, of func(PartID) bool) bool {
+func (s *Tx) comeOff(m *mesh.Mesh, faces []mesh.FaceID, of func(PartID) bool) bool {
 	attached := false
 	for _, f := range faces {
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
 			t := m.Twin(h)
-			if t == mesh.None || s.Map.Cut[m.Edge(h)] || !of(s.FacePart[m.FaceOf(t)]) {
+			if t == mesh.None || s.Map.IsCut(m.Edge(h)) || !of(s.PartOf(m.FaceOf(t))) {
 				continue
 			}
-			s.Map.Cut[m.Edge(h)], attached = true, true
+			s.Map.SetCut(m.Edge(h), true)
+			attached = true
 		}
 	}
 	return attached
@@ -63,46 +63,16 @@ func (s *State) comeOff(m *mesh.Mesh, faces []mesh.FaceID, of func(PartID) bool)
 // others accepts every part but p.
 func others(p PartID) func(PartID) bool { return func(q PartID) bool { return q != p } }
 
-// follow copies cuts and map of a part onto a repeat, given the corners that
-// correspond. A mirrored repeat gets the mirror image, so that it still faces up.
-func (s *State) follow(m *mesh.Mesh, pair map[mesh.HalfedgeID]mesh.HalfedgeID, mirrored bool) {
-	inverse := make(map[mesh.HalfedgeID]mesh.HalfedgeID, len(pair))
-	for a, b := range pair {
-		inverse[b] = a
-	}
-	flip := func(q r2.Vec) r2.Vec {
-		if mirrored {
-			q.X = -q.X
-		}
-		return q
-	}
-	for a, b := range pair {
-		s.Map.UV[b] = flip(s.Map.UV[a])
-		s.Map.Mapped[m.FaceOf(b)] = s.Map.Mapped[m.FaceOf(a)]
-		// The halfedge from a's corner answers the one between the same two places.
-		next := m.Next(a)
-		h := b
-		if mirrored {
-			h = pair[next]
-		}
-		if t := m.Twin(h); t != mesh.None {
-			if _, inside := inverse[t]; inside {
-				s.Map.Cut[m.Edge(h)] = s.Map.Cut[m.Edge(a)]
-			}
-		}
-	}
-}
-
 // giveMap gives seams and map of part a to part b, which comes off its neighbours.
 // It returns the corners that correspond, and false if the parts do not.
-func (s *State) giveMap(m *mesh.Mesh, faces [][]mesh.FaceID, a, b PartID, mirrored bool) (map[mesh.HalfedgeID]mesh.HalfedgeID, bool) {
+func (s *Tx) giveMap(m *mesh.Mesh, faces [][]mesh.FaceID, a, b PartID, mirrored bool) (map[mesh.HalfedgeID]mesh.HalfedgeID, bool) {
 	pair, ok := parts.Correspond(m, faces[a], faces[b], mirrored)
 	if !ok {
 		return nil, false
 	}
 	s.comeOff(m, faces[b], others(b))
-	s.follow(m, pair, mirrored)
-	s.Parts[b].Method, s.Parts[b].StackedOn = s.Parts[a].Method, nil
+	s.Map.Follow(pair, mirrored)
+	s.Part(b).Method, s.Parts[b].StackedOn = s.Parts[a].Method, nil
 	return pair, true
 }
 
@@ -129,14 +99,14 @@ func (e *GiveToRepeats) Apply(_ context.Context, d *Document, _ func(float64)) (
 	if err := d.State.checkParts(e.Part); err != nil {
 		return nil, err
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	root := s.RepeatRoot(e.Part)
 	faces := s.PartFaces()
-	if !s.Map.Mapped[faces[e.Part][0]] {
+	if !s.Map.IsMapped(faces[e.Part][0]) {
 		return nil, refuse("%s is not mapped yet; flatten it first", s.Parts[e.Part].Name)
 	}
 	if e.Stacked && s.comeOff(d.Mesh, faces[e.Part], others(e.Part)) {
-		s.toRack(d.Mesh, faces[e.Part])
+		s.Map.ToRack(faces[e.Part])
 	}
 	given := 0
 	for i := range s.Parts {
@@ -151,28 +121,15 @@ func (e *GiveToRepeats) Apply(_ context.Context, d *Document, _ func(float64)) (
 		given++
 		if e.Stacked && !mirrored {
 			base := e.Part
-			s.Parts[i].StackedOn = &base
+			s.Part(PartID(i)).StackedOn = &base
 			continue
 		}
-		s.toRack(d.Mesh, faces[i])
+		s.Map.ToRack(faces[i])
 	}
 	if given == 0 {
 		return nil, refuse("%s has no repeats", s.Parts[e.Part].Name)
 	}
-	return s, nil
-}
-
-// toRack moves mapped faces to the end of the rack.
-func (s *State) toRack(m *mesh.Mesh, faces []mesh.FaceID) {
-	r := s.newRack(m, []piece{{faces: faces}})
-	b := s.boxOf(m, faces)
-	shift := r2.Vec{X: -b.Min.X, Y: r.y - b.Max.Y}
-	for _, f := range faces {
-		lo, hi := m.Corners(f)
-		for h := lo; h < hi; h++ {
-			s.Map.UV[h] = r2.Add(s.Map.UV[h], shift)
-		}
-	}
+	return s.Done(), nil
 }
 
 // stacked is a part that lies on its first.
@@ -184,17 +141,19 @@ type stacked struct {
 // stackRepeats lays equal parts onto their first, where the settings ask for it, and
 // those of stacks that are there onto theirs: same seams, same coordinates.
 // What it returns needs no place of its own and follows its first.
-func (s *State) stackRepeats(m *mesh.Mesh) []stacked {
+func (s *Tx) stackRepeats(m *mesh.Mesh) []stacked {
 	faces := s.PartFaces()
 	var out []stacked
 	for i := range s.Parts {
-		p := &s.Parts[i]
+		p := s.Parts[i]
 		on := p.StackedOn // a stack that is there stays one
 		if on == nil && s.Settings.Repeats == Stack && !p.Mirrored {
 			on = p.RepeatOf
 		}
-		p.StackedOn = nil
-		if on == nil || !s.Map.Mapped[faces[*on][0]] {
+		if p.StackedOn != nil {
+			s.Part(PartID(i)).StackedOn = nil
+		}
+		if on == nil || !s.Map.IsMapped(faces[*on][0]) {
 			continue
 		}
 		base := *on
@@ -203,7 +162,7 @@ func (s *State) stackRepeats(m *mesh.Mesh) []stacked {
 			continue
 		}
 		s.comeOff(m, faces[base], others(base))
-		p.StackedOn = &base
+		s.Part(PartID(i)).StackedOn = &base
 		out = append(out, stacked{faces[i], pair})
 	}
 	return out

@@ -2,13 +2,11 @@ package layout
 
 import (
 	"math"
-	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/flatten"
 	"morvek/core/mesh"
-	"morvek/core/planar"
 )
 
 // stacks returns what tells whether a part shares its place on the sheet with another,
@@ -33,29 +31,10 @@ func (s *State) shellStretch(m *mesh.Mesh, faces []mesh.FaceID) (l2, angular flo
 }
 
 func (s *State) atTrueScale(m *mesh.Mesh, faces []mesh.FaceID) (*mesh.Patch, []r2.Vec) {
-	p := mesh.NewPatch(m, faces, s.IsCut)
+	p := s.Map.Patch(faces)
 	uv := s.Map.Get(p)
 	flatten.TrueScale(p, uv)
 	return p, uv
-}
-
-// density returns the size of faces on the sheet per model unit, 0 if they have none.
-func (s *State) density(m *mesh.Mesh, faces []mesh.FaceID) float64 {
-	var flat float64
-	for _, t := range s.Map.Triangles(m, faces) {
-		flat += math.Abs(t.Area())
-	}
-	if area := faceArea(m, faces); area > 0 {
-		return math.Sqrt(flat / area)
-	}
-	return 0
-}
-
-func orOne(x float64) float64 {
-	if x > 0 {
-		return x
-	}
-	return 1
 }
 
 // faceArea is the area of faces in the model.
@@ -91,22 +70,9 @@ func (c *ShellCost) add(p *mesh.Patch, uv []r2.Vec) {
 	}
 }
 
-// ShellsOf returns the faces of the shells that have some of the given ones.
-func (s *State) ShellsOf(m *mesh.Mesh, faces []mesh.FaceID) (out []mesh.FaceID) {
-	shells, of := s.Map.Shells(m)
-	seen := map[int32]bool{mesh.None: true}
-	for _, f := range faces {
-		if !seen[of[f]] {
-			seen[of[f]] = true
-			out = append(out, shells[of[f]].Faces...)
-		}
-	}
-	return out
-}
-
 // Cost returns the stretch of the shells that have some of the faces.
 func (s *State) Cost(m *mesh.Mesh, faces []mesh.FaceID) (c ShellCost) {
-	shells, of := s.Map.Shells(m)
+	shells, of := s.Map.Shells()
 	seen := map[int32]bool{mesh.None: true}
 	for _, f := range faces {
 		if !seen[of[f]] {
@@ -120,40 +86,5 @@ func (s *State) Cost(m *mesh.Mesh, faces []mesh.FaceID) (c ShellCost) {
 // hasRoom tells whether faces lie on the sheet, with the padding around them.
 func (s *State) hasRoom(m *mesh.Mesh, faces []mesh.FaceID) bool {
 	sheet := s.Settings.Sheet
-	return s.isFree(m, faces, sheet.Padding/float64(sheet.Size), sheet.Margin/float64(sheet.Size))
-}
-
-// isFree tells whether faces lie on the sheet and on no others, with some padding and
-// margin in units of the sheet.
-func (s *State) isFree(m *mesh.Mesh, faces []mesh.FaceID, pad, margin float64) bool {
-	own := s.boxOf(m, faces)
-	sheet := s.Settings.Sheet
-	if own.Max.Y <= 0 {
-		return true // it waits on the rack anyway
-	}
-	const slack = 1e-9
-	if own.Min.X < margin-slack || own.Min.Y < margin-slack || own.Max.X > float64(sheet.Tiles)-margin+slack || own.Max.Y > 1-margin+slack {
-		return false
-	}
-	mine := set(faces)
-	shells, _ := s.Map.Shells(m)
-	segs := s.Map.Border(m, faces, 0)
-	tris := s.Map.Triangles(m, faces)
-	n := len(tris)
-	for i, sh := range shells {
-		if mine[sh.Faces[0]] {
-			continue
-		}
-		b := s.boxOf(m, sh.Faces)
-		if b.Min.X > own.Max.X+pad || own.Min.X > b.Max.X+pad || b.Min.Y > own.Max.Y+pad || own.Min.Y > b.Max.Y+pad {
-			continue
-		}
-		segs = append(segs, s.Map.Border(m, sh.Faces, int32(i+1))...)
-		tris = append(tris, s.Map.Triangles(m, sh.Faces)...)
-	}
-	_, close := planar.MinGap(segs, pad*(1-1e-9))
-	if pad > 0 && slices.ContainsFunc(close, func(g planar.Gap) bool { return segs[g.A].Group == 0 || segs[g.B].Group == 0 }) {
-		return false
-	}
-	return !slices.ContainsFunc(planar.Overlaps(tris, 1e-4), func(o planar.Overlap) bool { return (int(o.A) < n) != (int(o.B) < n) })
+	return s.Map.IsFree(faces, sheet.Tiles, sheet.Padding/float64(sheet.Size), sheet.Margin/float64(sheet.Size))
 }

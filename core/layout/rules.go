@@ -8,10 +8,10 @@ func (d *Document) Rules() (part PartID, share float64) {
 	s := d.State
 	room := 1 - 2*s.Settings.Sheet.Margin/float64(s.Settings.Sheet.Size)
 	part = NoPart
-	shells, _ := s.Map.Shells(d.Mesh)
+	shells, _ := s.Map.Shells()
 	for _, sh := range shells {
-		if long := longest(s.boxOf(d.Mesh, sh.Faces).Size()) / room; long > share*(1+1e-9) {
-			part, share = s.FacePart[sh.Faces[0]], long
+		if long := longest(s.Map.Box(sh.Faces).Size()) / room; long > share*(1+1e-9) {
+			part, share = s.PartOf(sh.Faces[0]), long
 		}
 	}
 	return part, share

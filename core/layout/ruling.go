@@ -8,6 +8,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/atlas"
 	"morvek/core/flatten"
 	"morvek/core/flow"
 	"morvek/core/mesh"
@@ -31,7 +32,7 @@ type ruling struct {
 // band is a shell at the density all have, in units of the model.
 type band struct {
 	faces []mesh.FaceID
-	laid  laid
+	laid  atlas.Lifted
 	area  float64
 	size  r2.Vec
 	still bool    // a stack wants it whole
@@ -61,12 +62,12 @@ type laneCut struct {
 func (d *Document) ruling(ctx context.Context) (*ruling, error) {
 	m, s := d.Mesh, d.State
 	r := &ruling{ctx: ctx, doc: d, known: map[[2]int]laneCut{}}
-	shells, _ := s.Map.Shells(m)
+	shells, _ := s.Map.Shells()
 	if len(shells) == 0 {
 		return nil, refuse("nothing lies on the sheet yet; flatten something first")
 	}
 	partSize := map[PartID]int{}
-	for _, p := range s.FacePart {
+	for _, p := range s.partOf {
 		partSize[p]++
 	}
 	stacked := s.stacks()
@@ -75,10 +76,10 @@ func (d *Document) ruling(ctx context.Context) (*ruling, error) {
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
-		l := s.lift(m, sh)
-		part := s.FacePart[sh.Faces[0]]
-		w := orOne(s.Weight(part))
-		b := band{faces: sh.Faces, laid: l, weight: w, area: w * w * l.patch.Area(), size: r2.Scale(w, planar.Bounds(l.uv...).Size()), like: k}
+		l := s.Map.Lift(sh)
+		part := s.PartOf(sh.Faces[0])
+		w := atlas.OrOne(s.Weight(part))
+		b := band{faces: sh.Faces, laid: l, weight: w, area: w * w * l.Patch.Area(), size: r2.Scale(w, planar.Bounds(l.UV...).Size()), like: k}
 		b.still = s.unstacked(stacked, sh.Faces) != nil
 		if part >= 0 && partSize[part] == len(sh.Faces) && len(s.partsOf(sh.Faces)) == 1 {
 			root := s.RepeatRoot(part)
@@ -88,8 +89,10 @@ func (d *Document) ruling(ctx context.Context) (*ruling, error) {
 				first[root] = k
 			}
 		}
-		b.off = w * w * r.offGrain(l.patch, l.uv)
-		b.whole = r.shell(&b, l.patch, scaled(l.uv, w))
+		b.off = w * w * r.offGrain(l.Patch, l.UV)
+		uv := slices.Clone(l.UV)
+		atlas.Scale(uv, w)
+		b.whole = r.shell(&b, l.Patch, uv)
 		r.bands = append(r.bands, b)
 		r.area += b.area
 	}
@@ -123,7 +126,7 @@ func (r *ruling) cut(i, n int) laneCut {
 // lane measures a shell along, nil for what has no ends.
 func (r *ruling) lane(b *band) *seam.Lane {
 	if b.lane == nil && r.doc.Exposure().Prepare(r.ctx, b.faces, nil) == nil {
-		b.lane = seam.NewLane(b.laid.patch, b.laid.uv, r.wishes(b.laid.patch, b.laid.uv))
+		b.lane = seam.NewLane(b.laid.Patch, b.laid.UV, r.wishes(b.laid.Patch, b.laid.UV))
 	}
 	return b.lane
 }
@@ -133,7 +136,7 @@ func (r *ruling) within(b *band, edges []mesh.EdgeID) []mesh.EdgeID {
 	own := set(b.faces)
 	return slices.DeleteFunc(slices.Clone(edges), func(e mesh.EdgeID) bool {
 		f, g := r.doc.Mesh.EdgeFaces(e)
-		return g == mesh.None || !own[f] || !own[g] || r.doc.State.Map.Cut[e]
+		return g == mesh.None || !own[f] || !own[g] || r.doc.State.Map.IsCut(e)
 	})
 }
 
@@ -146,11 +149,11 @@ func (r *ruling) measure(c *laneCut) {
 			c.seen += m.EdgeLength(e) * x.Edge(e)
 		}
 	}
-	isCut := func(e mesh.EdgeID) bool { return own[e] || s.Map.Ends(m, e) }
+	isCut := func(e mesh.EdgeID) bool { return own[e] || s.Map.Ends(e) }
 	for _, faces := range m.Connected(b.faces, isCut) {
 		p := mesh.NewPatch(m, faces, isCut)
 		uv := s.Map.Get(p)
-		scaleAll(uv, b.weight/b.laid.density)
+		atlas.Scale(uv, b.weight/b.laid.Density)
 		s.orientOwn(p, uv)
 		c.pieces = append(c.pieces, r.shell(b, p, uv))
 		c.areas = append(c.areas, p.Area()*b.weight*b.weight)
@@ -190,48 +193,48 @@ func (r *ruling) offGrain(p *mesh.Patch, uv []r2.Vec) (area float64) {
 // along its grain.
 func (r *ruling) divided(cuts []laneCut) *State {
 	d := r.doc
-	s := d.State.Clone()
+	s := d.Begin()
 	var edges []mesh.EdgeID
 	for _, c := range cuts {
 		edges = with(edges, c.edges)
 	}
 	for _, e := range edges {
-		s.Map.Cut[e] = true
+		s.Map.SetCut(e, true)
 	}
-	was, of := d.State.Map.Shells(d.Mesh)
+	was, of := d.State.Map.Shells()
 	changed := map[int32]bool{}
 	for _, e := range edges {
 		f, _ := d.Mesh.EdgeFaces(e)
 		changed[of[f]] = true
 	}
-	shells, _ := s.Map.Shells(d.Mesh)
+	shells, _ := s.Map.Shells()
 	for _, sh := range shells {
 		k := of[sh.Faces[0]]
 		if !changed[k] || len(sh.Faces) == len(was[k].Faces) {
 			continue
 		}
-		l := s.lift(d.Mesh, sh)
-		r.relax(&l, s.fit(s.FacePart[sh.Faces[0]]))
-		s.orientOwn(l.patch, l.uv)
-		scaleAll(l.uv, l.density)
-		s.Map.Set(l.patch, l.uv)
+		l := s.Map.Lift(sh)
+		r.relax(&l, s.fit(s.PartOf(sh.Faces[0])))
+		s.orientOwn(l.Patch, l.UV)
+		atlas.Scale(l.UV, l.Density)
+		s.Map.Set(l.Patch, l.UV)
 	}
-	return s
+	return s.Done()
 }
 
 // relax lays a piece of a stretched shell anew: free of the rest it may lie better.
-func (r *ruling) relax(l *laid, fit shape.Fit) {
-	was, _ := l.patch.Stretch(l.uv)
+func (r *ruling) relax(l *atlas.Lifted, fit shape.Fit) {
+	was, _ := l.Patch.Stretch(l.UV)
 	if was < 1+leastStretch {
 		return
 	}
-	again, err := unroll.Unroll(r.ctx, l.patch, fit, flatten.Settings{})
-	if err != nil || flatten.Flips(l.patch, again.UV) > 0 || !unroll.Loosen(l.patch, again.UV) || loses(l.patch, again.UV) {
+	again, err := unroll.Unroll(r.ctx, l.Patch, fit, flatten.Settings{})
+	if err != nil || flatten.Flips(l.Patch, again.UV) > 0 || !unroll.Loosen(l.Patch, again.UV) || loses(l.Patch, again.UV) {
 		return
 	}
-	flatten.TrueScale(l.patch, again.UV)
-	if now, _ := l.patch.Stretch(again.UV); now < was {
-		l.uv = again.UV
+	flatten.TrueScale(l.Patch, again.UV)
+	if now, _ := l.Patch.Stretch(again.UV); now < was {
+		l.UV = again.UV
 	}
 }
 

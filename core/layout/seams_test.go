@@ -19,9 +19,9 @@ import (
 
 // openings are the cuts between two faces of one part.
 func openings(d *layout.Document) (out []mesh.EdgeID) {
-	for i, c := range d.State.Map.Cut {
+	for i, c := range d.State.Map.Cuts() {
 		a, b := d.Mesh.EdgeFaces(mesh.EdgeID(i))
-		if c && b != mesh.None && d.State.FacePart[a] == d.State.FacePart[b] {
+		if c && b != mesh.None && d.State.PartOf(a) == d.State.PartOf(b) {
 			out = append(out, mesh.EdgeID(i))
 		}
 	}
@@ -98,7 +98,7 @@ func TestOpeningsOfCoaxialWallsLineUp(t *testing.T) {
 	if len(chains) != 3 {
 		t.Fatalf("%d openings, want 3", len(chains))
 	}
-	fit := d.State.Parts[d.State.FacePart[0]].Fit
+	fit := d.State.Parts[d.State.PartOf(0)].Fit
 	lead := seam.Bearing(d.Mesh, chains[0], fit)
 	if lead.X > -0.7 {
 		t.Errorf("the opening of the large wall looks towards %v, not behind the screen", lead)
@@ -167,12 +167,12 @@ func TestWhatIsKeptWholeIsNotCut(t *testing.T) {
 	}
 	// All of it: nothing may be cut, and flattening all leaves it out and says so.
 	all := apply(t, d, &layout.Keep{Faces: meshtest.All(d.Mesh), Whole: true}, &layout.Open{}, &layout.Flatten{})
-	if n := len(openings(all)); n != 0 || all.State.Map.Mapped[0] || all.State.Parts[0].Note == "" {
-		t.Errorf("%d cuts, mapped %v, note %q", n, all.State.Map.Mapped[0], all.State.Parts[0].Note)
+	if n := len(openings(all)); n != 0 || all.State.Map.IsMapped(0) || all.State.Parts[0].Note == "" {
+		t.Errorf("%d cuts, mapped %v, note %q", n, all.State.Map.IsMapped(0), all.State.Parts[0].Note)
 	}
 	free := apply(t, all, &layout.Keep{Faces: back, Whole: false}, &layout.Open{}, &layout.Flatten{})
-	if len(openings(free)) != 4 || !free.State.Map.Mapped[0] || free.State.Parts[0].Note != "" {
-		t.Errorf("let go: %d cuts, mapped %v, note %q", len(openings(free)), free.State.Map.Mapped[0], free.State.Parts[0].Note)
+	if len(openings(free)) != 4 || !free.State.Map.IsMapped(0) || free.State.Parts[0].Note != "" {
+		t.Errorf("let go: %d cuts, mapped %v, note %q", len(openings(free)), free.State.Map.IsMapped(0), free.State.Parts[0].Note)
 	}
 }
 
@@ -180,12 +180,12 @@ func TestTheDialRespectsWishesAndLeavesTheRestInPlace(t *testing.T) {
 	d := attached(t, cuboid(t, 3, 1, 2), 1)
 	const held = mesh.EdgeID(0)
 	d = apply(t, d, &layout.Hold{Edges: []mesh.EdgeID{held}, Held: true}, &layout.Dial{Dial: 1})
-	if d.State.Map.Cut[held] || len(measure(d).Shells) != 5 {
-		t.Errorf("held: cut %v, %d shells, want 5", d.State.Map.Cut[held], len(measure(d).Shells))
+	if d.State.Map.IsCut(held) || len(measure(d).Shells) != 5 {
+		t.Errorf("held: cut %v, %d shells, want 5", d.State.Map.IsCut(held), len(measure(d).Shells))
 	}
 	moved := 0
-	before := attached(t, cuboid(t, 3, 1, 2), 1).State.Map.UV
-	for c, q := range d.State.Map.UV {
+	before := attached(t, cuboid(t, 3, 1, 2), 1).State.Map.UV()
+	for c, q := range d.State.Map.UV() {
 		if q != before[c] {
 			moved++
 		}
@@ -197,9 +197,9 @@ func TestTheDialRespectsWishesAndLeavesTheRestInPlace(t *testing.T) {
 	if n := len(measure(d).Shells); n != 1 {
 		t.Fatalf("dial at 0: %d shells, want 1", n)
 	}
-	firm := mesh.EdgeID(slices.Index(d.State.Map.Cut, false))
+	firm := mesh.EdgeID(slices.Index(d.State.Map.Cuts(), false))
 	d = apply(t, d, &layout.Cut{Edges: []mesh.EdgeID{firm}}, &layout.Dial{Dial: 0, Pack: true})
-	if !d.State.Map.Cut[firm] {
+	if !d.State.Map.IsCut(firm) {
 		t.Error("the dial closed what was cut by hand")
 	}
 	disks(t, d)
@@ -210,8 +210,8 @@ func TestTheDialRespectsWishesAndLeavesTheRestInPlace(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if delta, _ := layout.Diff(d.State, again); !delta.Empty() {
-		t.Errorf("the same dial again changes %d cuts and %d coordinates", len(delta.Cut), len(delta.UV))
+	if delta := layout.Diff(d.State, again); !delta.Empty() {
+		t.Errorf("the same dial again changes %d cuts and %d coordinates", len(delta.Map.Cut), len(delta.Map.Corners))
 	}
 }
 
@@ -221,15 +221,12 @@ func TestTheDialIsOneStepBack(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	delta, err := layout.Diff(d.State, s)
-	if err != nil {
-		t.Fatal(err)
-	}
+	delta := layout.Diff(d.State, s)
 	back, err := delta.Undo(s)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if left, _ := layout.Diff(d.State, back); !left.Empty() {
+	if left := layout.Diff(d.State, back); !left.Empty() {
 		t.Errorf("one undo leaves %+v", left)
 	}
 	if _, err := (&layout.Dial{Dial: 0.5}).Apply(context.Background(), jar(t, 8), nil); !errors.Is(err, layout.ErrRefused) {
@@ -338,21 +335,15 @@ func TestWishesSurviveTheStore(t *testing.T) {
 	d := jar(t, 8)
 	d = apply(t, d, &layout.SavePicks{Name: "back", Edges: []mesh.EdgeID{3, 1, 3}}, &layout.SavePicks{Name: "a rim", Edges: []mesh.EdgeID{0}},
 		&layout.Hold{Edges: []mesh.EdgeID{5}, Held: true}, &layout.Keep{Faces: []mesh.FaceID{2, 0}, Whole: true})
-	data, err := d.State.MarshalBinary()
-	if err != nil {
-		t.Fatal(err)
-	}
-	var s layout.State
-	if err := s.UnmarshalBinary(data); err != nil {
-		t.Fatal(err)
-	}
+	s := restored(t, d).State
 	w := s.Wishes
 	if len(w.Picks) != 2 || w.Picks[0].Name != "a rim" || !slices.Equal(w.Picks[1].Edges, []mesh.EdgeID{1, 3}) ||
 		!slices.Equal(w.Held, []mesh.EdgeID{5}) || !slices.Equal(w.Whole, []mesh.FaceID{0, 2}) {
 		t.Errorf("came back as %+v", w)
 	}
-	s.Wishes.Held = []mesh.EdgeID{9999}
-	if err := s.Fits(d.Mesh); !errors.Is(err, layout.ErrCorrupt) {
+	tx := d.Begin()
+	tx.Wishes.Held = []mesh.EdgeID{9999}
+	if err := tx.Done().Fits(); !errors.Is(err, layout.ErrCorrupt) {
 		t.Errorf("an edge that is not there: %v", err)
 	}
 	for _, e := range []layout.Edit{&layout.SavePicks{Name: "", Edges: []mesh.EdgeID{1}}, &layout.SavePicks{Name: "nobody"}, &layout.Keep{}, &layout.Hold{Edges: []mesh.EdgeID{5}, Held: true}} {
@@ -380,7 +371,7 @@ func TestTheAuditEqualsTheCuts(t *testing.T) {
 			t.Fatal(err)
 		}
 		var cut []mesh.EdgeID
-		for i, is := range c.d.State.Map.Cut {
+		for i, is := range c.d.State.Map.Cuts() {
 			if _, b := c.d.Mesh.EdgeFaces(mesh.EdgeID(i)); is && b != mesh.None {
 				cut = append(cut, mesh.EdgeID(i))
 			}
@@ -420,7 +411,7 @@ func TestOpeningTwiceIsOpeningOnce(t *testing.T) {
 		if len(openings(once)) == 0 {
 			t.Errorf("%s: nothing opened", name)
 		}
-		if twice := apply(t, once, &layout.Open{}); !slices.Equal(once.State.Map.Cut, twice.State.Map.Cut) {
+		if twice := apply(t, once, &layout.Open{}); !slices.Equal(once.State.Map.Cuts(), twice.State.Map.Cuts()) {
 			t.Errorf("%s: %d cuts, then %d", name, len(openings(once)), len(openings(twice)))
 		}
 		if list, err := once.Suggest(context.Background()); err != nil || len(list) != 0 {

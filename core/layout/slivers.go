@@ -45,7 +45,7 @@ func (a *attacher) sliver(g *group, piece []int, px float64) {
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
 			e, t := m.Edge(h), m.Twin(h)
-			if t != mesh.None && !a.state.Map.Cut[e] {
+			if t != mesh.None && !a.cut[e] {
 				continue
 			}
 			rim += m.EdgeLength(e)

@@ -37,8 +37,8 @@ func (e *Snap) Plan(ctx context.Context, d *Document) (*State, flow.Snapped, err
 	if err := checkFaces(m, e.Faces); err != nil {
 		return nil, sum, err
 	}
-	s := d.State.Clone()
-	shells, of := s.Map.Shells(m)
+	s := d.Begin()
+	shells, of := s.Map.Shells()
 	asked, err := shellsAsked(of, e.Faces)
 	if err != nil {
 		return nil, sum, err
@@ -51,7 +51,7 @@ func (e *Snap) Plan(ctx context.Context, d *Document) (*State, flow.Snapped, err
 			continue
 		}
 		// What lies in a stack lies on the same pixels: each is snapped alike.
-		p := s.patchOf(m, sh)
+		p := s.Map.PatchOf(sh)
 		uv, did := flow.SnapToPixels(p, s.Map.Get(p), s.Settings.Sheet.Size)
 		sum.Chains += did.Chains
 		sum.Left += did.Left
@@ -64,5 +64,5 @@ func (e *Snap) Plan(ctx context.Context, d *Document) (*State, flow.Snapped, err
 	if sum.Moved == 0 {
 		return nil, sum, refuse("no straight border lies between pixels; true shells up first if they should have some")
 	}
-	return s, sum, nil
+	return s.Done(), sum, nil
 }

@@ -31,8 +31,8 @@ func (e *Straighten) Apply(ctx context.Context, d *Document, progress func(float
 	if len(e.Faces) == 0 {
 		return nil, refuse("pick a face of the shell with the crooked seam first")
 	}
-	s := d.State.Clone()
-	own := s.partsOf(s.ShellsOf(m, e.Faces))
+	s := d.Begin()
+	own := s.partsOf(s.Map.ShellsOf(e.Faces))
 	if len(own) == 0 {
 		own = s.partsOf(e.Faces)
 	}
@@ -47,15 +47,16 @@ func (e *Straighten) Apply(ctx context.Context, d *Document, progress func(float
 	slices.Sort(faces)
 	was := proof.Jogs(d.ProofInput())
 	s.resetCuts(m, faces)
-	p, err := openWalls(ctx, d.With(s), nil, parallel.Part(progress, 0, 0.4))
+	p, err := openWalls(ctx, d.With(s.Done()), nil, parallel.Part(progress, 0, 0.4))
 	if err != nil {
 		return nil, err
 	}
-	if s, err = p.state.flattenChanged(ctx, d, parallel.Part(progress, 0.4, 0.9)); err != nil {
+	now, err := p.state.flattenChanged(ctx, d, parallel.Part(progress, 0.4, 0.9))
+	if err != nil {
 		return nil, err
 	}
-	if proof.Jogs(d.With(s).ProofInput()) >= was {
+	if proof.Jogs(d.With(now).ProofInput()) >= was {
 		return nil, refuse("these seams are as straight as the edges allow; cut where you want them")
 	}
-	return s, nil
+	return now, nil
 }

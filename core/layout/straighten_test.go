@@ -19,24 +19,24 @@ func zigzag(t *testing.T) *layout.Document {
 	}
 	d := apply(t, layout.New(meshtest.Lathe(t, 16, profile...), layout.DefaultSettings()), &layout.Recognise{})
 	m := d.Mesh
-	s := d.State.Clone()
+	s := d.Begin()
 	step := func(p mesh.PointID) (around, up int) {
 		q := m.Points[p]
 		return int(math.Round(math.Atan2(q.Z, q.X) / (2 * math.Pi / 16))), int(math.Round(q.Y))
 	}
-	for e := range s.Map.Cut {
+	for e := range s.Map.Cuts() {
 		h := m.EdgeHalf(mesh.EdgeID(e))
 		a, y := step(m.From(h))
 		b, z := step(m.To(h))
 		low := min(y, z)
 		switch {
 		case a == b && y != z: // up at 0 and 1 by turns
-			s.Map.Cut[e] = s.Map.Cut[e] || a == low%2
+			s.Map.SetCut(mesh.EdgeID(e), s.Map.IsCut(mesh.EdgeID(e)) || a == low%2)
 		case y == z && y > 0 && y < 8: // and across in between
-			s.Map.Cut[e] = s.Map.Cut[e] || min(a, b) == 0 && max(a, b) == 1
+			s.Map.SetCut(mesh.EdgeID(e), s.Map.IsCut(mesh.EdgeID(e)) || min(a, b) == 0 && max(a, b) == 1)
 		}
 	}
-	return apply(t, d.With(s), &layout.Flatten{}, &layout.Pack{})
+	return apply(t, d.With(s.Done()), &layout.Flatten{}, &layout.Pack{})
 }
 
 func TestStraighten(t *testing.T) {
@@ -53,7 +53,7 @@ func TestStraighten(t *testing.T) {
 	refused(t, d, &layout.Straighten{}, "pick a face")
 	// What people cut stays, crooked as it is.
 	var cuts []mesh.EdgeID
-	for e, c := range d.State.Map.Cut {
+	for e, c := range d.State.Map.Cuts() {
 		if f, g := d.Mesh.EdgeFaces(mesh.EdgeID(e)); c && g != mesh.None && f != g {
 			cuts = append(cuts, mesh.EdgeID(e))
 		}

@@ -43,7 +43,7 @@ func (d *Document) Suggest(ctx context.Context) ([]Suggestion, error) {
 	add := func(why Reason, edges []mesh.EdgeID) {
 		for _, c := range m.Chains(edges) {
 			f, _ := m.EdgeFaces(c[0])
-			out = append(out, d.suggestion(why, s.FacePart[f], c))
+			out = append(out, d.suggestion(why, s.PartOf(f), c))
 		}
 	}
 	plan, err := openWalls(ctx, d, nil, nil)
@@ -53,18 +53,18 @@ func (d *Document) Suggest(ctx context.Context) ([]Suggestion, error) {
 	corner := set(plan.corners)
 	dome := map[mesh.FaceID]bool{} // darts are suggested for disks, openings for the rest
 	for _, p := range plan.todo {
-		if mesh.NewPatch(m, p.faces, func(e mesh.EdgeID) bool { return corner[e] || s.Map.Cut[e] }).IsDisk() {
+		if mesh.NewPatch(m, p.faces, func(e mesh.EdgeID) bool { return corner[e] || s.Map.IsCut(e) }).IsDisk() {
 			for _, f := range p.faces {
 				dome[f] = true
 			}
 		}
 	}
 	byReason := map[Reason][]mesh.EdgeID{}
-	for i, c := range plan.state.Map.Cut {
-		if !c || s.Map.Cut[i] {
+	for i := range m.NumEdges() {
+		e := mesh.EdgeID(i)
+		if !plan.state.Map.IsCut(e) || s.Map.IsCut(e) {
 			continue
 		}
-		e := mesh.EdgeID(i)
 		f, _ := m.EdgeFaces(e)
 		switch {
 		case corner[e]:
@@ -77,7 +77,7 @@ func (d *Document) Suggest(ctx context.Context) ([]Suggestion, error) {
 	}
 	spared := s.spared(m)
 	bad := map[mesh.FaceID]bool{}
-	shells, _ := s.Map.Shells(m)
+	shells, _ := s.Map.Shells()
 	for _, sh := range shells {
 		if ps := s.partsOf(sh.Faces); len(ps) < 2 {
 			continue
@@ -88,16 +88,16 @@ func (d *Document) Suggest(ctx context.Context) ([]Suggestion, error) {
 			}
 		}
 	}
-	for i, c := range s.Map.Cut {
+	for i := range m.NumEdges() {
 		e := mesh.EdgeID(i)
 		f, g := m.EdgeFaces(e)
-		if c || g == mesh.None || spared(e) {
+		if s.Map.IsCut(e) || g == mesh.None || spared(e) {
 			continue
 		}
 		switch {
 		case m.MaterialName(f) != m.MaterialName(g):
 			byReason[ForMaterial] = append(byReason[ForMaterial], e)
-		case bad[f] && s.FacePart[f] != s.FacePart[g]:
+		case bad[f] && s.PartOf(f) != s.PartOf(g):
 			byReason[ForParts] = append(byReason[ForParts], e)
 		}
 	}
@@ -141,8 +141,8 @@ func (d *Document) OnRepeats(edges []mesh.EdgeID) []mesh.EdgeID {
 	for _, e := range edges {
 		h := m.EdgeHalf(e)
 		for _, side := range []mesh.HalfedgeID{h, m.Twin(h)} {
-			if side != mesh.None && s.FacePart[m.FaceOf(side)] >= 0 {
-				p := s.FacePart[m.FaceOf(side)]
+			if side != mesh.None && s.PartOf(m.FaceOf(side)) >= 0 {
+				p := s.PartOf(m.FaceOf(side))
 				byPart[p] = append(byPart[p], side)
 			}
 		}

@@ -89,8 +89,8 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 	if err != nil {
 		return nil, nil, err
 	}
-	s := d.State.Clone()
-	shells, of := s.Map.Shells(m)
+	s := d.Begin()
+	shells, of := s.Map.Shells()
 	asked, err := shellsAsked(of, e.Faces)
 	if err != nil {
 		return nil, nil, err
@@ -110,12 +110,12 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 	if len(list) == 0 {
 		return nil, nil, refuse("nothing lies on the sheet yet; flatten something first")
 	}
-	lifted, out := make([]laid, len(list)), make([]TruedShell, len(list))
+	lifted, out := make([]atlas.Lifted, len(list)), make([]TruedShell, len(list))
 	g, gctx := parallel.WithContext(ctx)
 	g.SetLimit(runtime.GOMAXPROCS(0))
 	for i, k := range list {
 		g.Go(func() (err error) {
-			lifted[i] = s.lift(m, shells[k])
+			lifted[i] = s.Map.Lift(shells[k])
 			if out[i] = e.begin(lifted[i], shells[k], all || len(list) > 1); !out[i].LeftAsIs {
 				err = parallel.Catch(func() error { return e.shell(gctx, d, s, &lifted[i], &out[i], set, all) })
 			}
@@ -129,26 +129,26 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 	if err := g.Wait(); err != nil {
 		return nil, nil, err
 	}
-	rack := s.newRack(m, nil)
+	rack := s.Map.NewRack()
 	changed := false
 	for i, k := range list {
 		t := &out[i]
-		if p := s.FacePart[shells[k].Faces[0]]; all && t.Curves != "" && p >= 0 && s.Parts[p].Note == "" {
-			s.Parts[p].Note = "its loops stay bent: " + t.Curves
+		if p := s.PartOf(shells[k].Faces[0]); all && t.Curves != "" && p >= 0 && s.Part(p).Note == "" {
+			s.Part(p).Note = "its loops stay bent: " + t.Curves
 		}
 		if t.LeftAsIs {
 			continue
 		}
 		changed = true
-		f := flatShell{patch: lifted[i].patch, uv: t.UV}
-		scaleAll(f.uv, lifted[i].density)
+		f := flatShell{patch: lifted[i].Patch, uv: t.UV}
+		atlas.Scale(f.uv, lifted[i].Density)
 		switch {
 		case len(s.pinsOf(f.patch, 1)) > 0:
 			s.Map.Set(f.patch, f.uv)
 			s.setPins(f.patch, d.State.Map)
-		case all && s.inItsBox(d, f) || !all && s.inItsPlace(d, f):
+		case all && s.Map.InItsBox(d.State.Map, f.patch, f.uv) || !all && s.Map.InItsPlace(d.State.Map, s.Settings.Sheet.Tiles, f.patch, f.uv):
 		default:
-			rack.put(f)
+			rack.Put(f.uv)
 			s.Map.Set(f.patch, f.uv)
 			t.OnRack = true
 		}
@@ -163,11 +163,11 @@ func (e *TrueUp) Plan(ctx context.Context, d *Document, progress func(float64)) 
 	if !changed {
 		return nil, nil, refuse("all of it is as straight as it gets")
 	}
-	return s, out, nil
+	return s.Done(), out, nil
 }
 
 func (s *State) nameOf(f mesh.FaceID) string {
-	if p := s.FacePart[f]; p >= 0 {
+	if p := s.PartOf(f); p >= 0 {
 		return s.Parts[p].Name
 	}
 	return "this shell"
@@ -188,71 +188,49 @@ func (t *TruedShell) worthIt(k shape.Kind) bool {
 
 // begin notes how straight a shell is; with others it is left as it is where there is
 // nothing to gain.
-func (e *TrueUp) begin(l laid, shell atlas.Shell, withOthers bool) TruedShell {
-	t := TruedShell{Face: shell.Faces[0], Was: l.straight(l.uv)}
+func (e *TrueUp) begin(l atlas.Lifted, shell atlas.Shell, withOthers bool) TruedShell {
+	t := TruedShell{Face: shell.Faces[0], Was: straightness(&l, l.UV)}
 	t.Straight, t.LeftAsIs = t.Was, withOthers && t.Was > alreadyStraight
 	return t
 }
 
-// straight is the share of edge length of a map of the shell that lies on the axes.
-func (l *laid) straight(uv []r2.Vec) float64 {
-	straight, total := flow.StraightShare(l.patch, uv)
+// straightness is the share of edge length of a map of the shell that lies on the axes.
+func straightness(l *atlas.Lifted, uv []r2.Vec) float64 {
+	straight, total := flow.StraightShare(l.Patch, uv)
 	return straight / max(total, 1e-300)
 }
 
 // shell trues a shell up that was begun.
-func (e *TrueUp) shell(ctx context.Context, d *Document, s *State, l *laid, t *TruedShell, set flow.TrueSettings, all bool) error {
-	kind := s.fit(s.FacePart[t.Face]).Kind
+func (e *TrueUp) shell(ctx context.Context, d *Document, s *Tx, l *atlas.Lifted, t *TruedShell, set flow.TrueSettings, all bool) error {
+	kind := s.fit(s.PartOf(t.Face)).Kind
 	if all {
 		set.Quick, set.Rounds = true, 12
 		// What a sheet-metal worker could make is to lie without stretch; bent bars and the
 		// like are rather laid straight.
 		set.Isometric = isSheet(kind)
 	}
-	set.Pins = s.pinsOf(l.patch, l.density)
+	set.Pins = s.pinsOf(l.Patch, l.Density)
 	if len(e.Edges) > 0 {
-		set.Picked = l.edges(d.Mesh, e.Edges)
+		set.Picked = l.Edges(e.Edges)
 	}
-	set.Progress = e.frames(l.patch, func(uv []r2.Vec) {
-		scaleAll(uv, l.density)
+	set.Progress = e.frames(l.Patch, func(uv []r2.Vec) {
+		atlas.Scale(uv, l.Density)
 		if len(set.Pins) == 0 {
-			centreOn(d, l.patch, uv)
+			atlas.CentreOn(d.State.Map, l.Patch, uv)
 		}
 	})
 	var err error
-	if t.Trued, err = flow.TrueUp(ctx, l.patch, l.uv, set); err != nil {
+	if t.Trued, err = flow.TrueUp(ctx, l.Patch, l.UV, set); err != nil {
 		return err
 	}
 	if !all && t.Grid && len(set.Pins) == 0 {
-		s.quarterToGrain(l.patch, t.UV)
+		s.quarterToGrain(l.Patch, t.UV)
 	}
-	t.Straight = l.straight(t.UV)
-	t.Loops = t.loops(l.pairs(d.Mesh))
-	if !unroll.Loosen(l.patch, t.UV) {
+	t.Straight = straightness(l, t.UV)
+	t.Loops = t.loops(l.Pairs())
+	if !unroll.Loosen(l.Patch, t.UV) {
 		t.Why = "straightened it would land on itself"
 	}
 	t.LeftAsIs = t.Why != "" || all && !t.worthIt(kind)
 	return nil
-}
-
-// pairs returns the mesh edge between each pair of vertices of the shell, lower first.
-func (l *laid) pairs(m *mesh.Mesh) map[[2]int32]mesh.EdgeID {
-	out := make(map[[2]int32]mesh.EdgeID, len(l.patch.Corner))
-	for c, h := range l.patch.Corner {
-		a, b := l.patch.Ends(int32(c))
-		out[[2]int32{min(a, b), max(a, b)}] = m.Edge(h)
-	}
-	return out
-}
-
-// edges returns mesh edges as pairs of vertices of the shell, lower first.
-func (l *laid) edges(m *mesh.Mesh, list []mesh.EdgeID) map[[2]int32]bool {
-	wanted := set(list)
-	out := map[[2]int32]bool{}
-	for pair, e := range l.pairs(m) {
-		if wanted[e] {
-			out[pair] = true
-		}
-	}
-	return out
 }

@@ -32,7 +32,7 @@ func TestTrueUpMakesAGridOfTheShell(t *testing.T) {
 		t.Fatal(err)
 	}
 	d = apply(t, d, &layout.TrueUp{Faces: []mesh.FaceID{0}})
-	if left, _ := layout.Diff(s, d.State); !left.Empty() {
+	if left := layout.Diff(s, d.State); !left.Empty() {
 		t.Error("what was planned is not what was done")
 	}
 	now := measure(d).Shells[0]
@@ -47,9 +47,9 @@ func TestTrueUpFollowsTheGrain(t *testing.T) {
 	d := guard(t)
 	path := []r3.Vec{{X: -1, Z: -4}, {X: 0, Z: -4.2}, {X: 1, Z: -4}}
 	for _, mode := range []flow.Mode{flow.Along, flow.Around} {
-		s := d.State.Clone()
-		s.Parts[0].Grain = flow.Grain{Mode: mode, Path: path, Axis: r3.Vec{X: 1}}
-		now := apply(t, d.With(s), &layout.TrueUp{Faces: []mesh.FaceID{0}, Mode: flow.AsGrid})
+		s := d.Begin()
+		s.Part(0).Grain = flow.Grain{Mode: mode, Path: path, Axis: r3.Vec{X: 1}}
+		now := apply(t, d.With(s.Done()), &layout.TrueUp{Faces: []mesh.FaceID{0}, Mode: flow.AsGrid})
 		r := measure(now).Shells[0]
 		size := sizeOf(now, meshtest.All(d.Mesh))
 		if (mode == flow.Along) != (size.X > size.Y) || r.Straight < 1-1e-9 || r.Mirrored > 0 || r.GrainErrDeg > 15 {
@@ -92,7 +92,7 @@ func TestTrueUpKeepsPinsAndPicks(t *testing.T) {
 	pinned := apply(t, d, &layout.Pin{Corners: pins, Pinned: true})
 	now := apply(t, pinned, &layout.TrueUp{Faces: []mesh.FaceID{0}, Mode: flow.ByBorder, WithinDeg: 45, Tolerance: 3})
 	for _, c := range pins {
-		if now.State.Map.UV[c] != d.State.Map.UV[c] {
+		if now.State.Map.At(c) != d.State.Map.At(c) {
 			t.Error("a pinned point moved")
 		}
 	}
@@ -105,7 +105,7 @@ func TestTrueUpKeepsPinsAndPicks(t *testing.T) {
 	}
 	one := apply(t, d, &layout.TrueUp{Faces: []mesh.FaceID{0}, Mode: flow.ByPicked, Edges: []mesh.EdgeID{long}})
 	m := d.Mesh
-	at := one.State.Map.UV
+	at := one.State.Map.UV()
 	h := m.EdgeHalf(long)
 	along := math.Abs(at[h].X-at[m.Next(h)].X) > math.Abs(at[h].Y-at[m.Next(h)].Y)
 	for _, e := range m.Loop(long).Edges {

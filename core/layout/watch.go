@@ -56,9 +56,3 @@ func (w *watched) frames(p *mesh.Patch, onSheet func([]r2.Vec)) func(flatten.Ste
 		w.watch(Frame{p, uv, s.Iteration, s.Energy, s.Worst})
 	}
 }
-
-func scaleAll(uv []r2.Vec, k float64) {
-	for i := range uv {
-		uv[i] = r2.Scale(k, uv[i])
-	}
-}

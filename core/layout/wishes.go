@@ -99,7 +99,7 @@ func (s *State) spared(m *mesh.Mesh) func(mesh.EdgeID) bool {
 }
 
 // heed brings the cuts at some faces in line with the wishes.
-func (s *State) heed(m *mesh.Mesh, faces []mesh.FaceID) {
+func (s *Tx) heed(m *mesh.Mesh, faces []mesh.FaceID) {
 	w := s.Wishes
 	if len(w.Held)+len(w.Whole)+len(w.Firm)+len(w.Labels) == 0 {
 		return
@@ -110,7 +110,7 @@ func (s *State) heed(m *mesh.Mesh, faces []mesh.FaceID) {
 		for h := lo; h < hi; h++ {
 			e := m.Edge(h)
 			if m.Twin(h) != mesh.None {
-				s.Map.Cut[e] = firm[e] || s.Map.Cut[e] && !spared(e)
+				s.Map.SetCut(e, firm[e] || s.Map.IsCut(e) && !spared(e))
 			}
 		}
 	}
@@ -139,7 +139,7 @@ func (e *Keep) Apply(_ context.Context, d *Document, _ func(float64)) (*State, e
 	if err := checkPick(d.Mesh, e.Faces); err != nil {
 		return nil, err
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	if e.Whole {
 		s.Wishes.Whole = with(s.Wishes.Whole, e.Faces)
 	} else {
@@ -148,7 +148,7 @@ func (e *Keep) Apply(_ context.Context, d *Document, _ func(float64)) (*State, e
 	if slices.Equal(s.Wishes.Whole, d.State.Wishes.Whole) {
 		return nil, refuse("nothing changes: these faces are marked so already")
 	}
-	return s, nil
+	return s.Done(), nil
 }
 
 // Hold says that shells stay attached along edges, or lets go of that wish.
@@ -173,7 +173,7 @@ func (e *Hold) Apply(_ context.Context, d *Document, _ func(float64)) (*State, e
 	if err := checkEdges(d.Mesh, e.Edges); err != nil {
 		return nil, err
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	if e.Held {
 		s.Wishes.Held, s.Wishes.Firm = with(s.Wishes.Held, e.Edges), without(s.Wishes.Firm, e.Edges)
 	} else {
@@ -182,7 +182,7 @@ func (e *Hold) Apply(_ context.Context, d *Document, _ func(float64)) (*State, e
 	if slices.Equal(s.Wishes.Held, d.State.Wishes.Held) && slices.Equal(s.Wishes.Firm, d.State.Wishes.Firm) {
 		return nil, refuse("nothing changes: these edges are marked so already")
 	}
-	return s, nil
+	return s.Done(), nil
 }
 
 // SavePicks keeps a set of picked edges under a name; no edges drop the set.
@@ -207,7 +207,7 @@ func (e *SavePicks) Apply(_ context.Context, d *Document, _ func(float64)) (*Sta
 	if e.Name == "" || len(e.Name) > 80 {
 		return nil, refuse("a pick set needs a name of 1 to 80 letters")
 	}
-	s := d.State.Clone()
+	s := d.Begin()
 	i := slices.IndexFunc(s.Wishes.Picks, func(p PickSet) bool { return p.Name == e.Name })
 	s.Wishes.Picks = slices.Clone(s.Wishes.Picks)
 	if len(e.Edges) == 0 {
@@ -215,7 +215,7 @@ func (e *SavePicks) Apply(_ context.Context, d *Document, _ func(float64)) (*Sta
 			return nil, refuse("there is no pick set called %q", e.Name)
 		}
 		s.Wishes.Picks = slices.Delete(s.Wishes.Picks, i, i+1)
-		return s, nil
+		return s.Done(), nil
 	}
 	if err := checkEdges(d.Mesh, e.Edges); err != nil {
 		return nil, err
@@ -223,7 +223,7 @@ func (e *SavePicks) Apply(_ context.Context, d *Document, _ func(float64)) (*Sta
 	p := PickSet{e.Name, with(nil, e.Edges)}
 	if i >= 0 {
 		s.Wishes.Picks[i] = p
-		return s, nil
+		return s.Done(), nil
 	}
 	s.Wishes.Picks = append(s.Wishes.Picks, p)
 	slices.SortFunc(s.Wishes.Picks, func(a, b PickSet) int {
@@ -232,7 +232,7 @@ func (e *SavePicks) Apply(_ context.Context, d *Document, _ func(float64)) (*Sta
 		}
 		return 1
 	})
-	return s, nil
+	return s.Done(), nil
 }
 
 // ViewFrom says from which sides the piece is looked at.
@@ -248,10 +248,10 @@ func (*ViewFrom) Describe() string { return "set the viewing sides" }
 
 // Apply implements Edit.
 func (e *ViewFrom) Apply(_ context.Context, d *Document, _ func(float64)) (*State, error) {
-	s := d.State.Clone()
+	s := d.Begin()
 	s.Settings.Sides = e.Sides
 	if err := s.Settings.Check(); err != nil {
 		return nil, err
 	}
-	return s, nil
+	return s.Done(), nil
 }

@@ -76,8 +76,8 @@ func creasesInView(d *layout.Document) float64 {
 		case g == mesh.None:
 		case math.Abs(m.Dihedral(e)) >= crease:
 			sum += m.EdgeLength(e) * x.Edge(e)
-		case d.State.Map.Cut[e] && d.State.FacePart[f] == d.State.FacePart[g]:
-			sum += m.EdgeLength(e) * mean[d.State.FacePart[f]]
+		case d.State.Map.IsCut(e) && d.State.PartOf(f) == d.State.PartOf(g):
+			sum += m.EdgeLength(e) * mean[d.State.PartOf(f)]
 		}
 	}
 	return sum

@@ -42,7 +42,7 @@ func TestBoardsRunOverTheEdgeOfTheLid(t *testing.T) {
 	if sum.Over < 60 || sum.Left > 1e-9 {
 		t.Errorf("%+v", sum)
 	}
-	_, of := s.Map.Shells(m)
+	_, of := s.Map.Shells()
 	carried := map[string]bool{} // boards
 	onto := false
 	for _, c := range seams {

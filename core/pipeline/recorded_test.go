@@ -20,10 +20,10 @@ const recordedFile = "testdata/recorded.json"
 func fingerprint(d *layout.Document) string {
 	h, s := sha256.New(), d.State
 	put := func(v any) { _ = binary.Write(h, binary.LittleEndian, v) }
-	put(s.FacePart)
-	put(s.Map.Cut)
-	put(s.Map.Mapped)
-	for _, q := range s.Map.UV {
+	put(s.FaceParts())
+	put(s.Map.Cuts())
+	put(s.Map.Mapped())
+	for _, q := range s.Map.UV() {
 		put([2]uint64{math.Float64bits(q.X), math.Float64bits(q.Y)})
 	}
 	for _, p := range s.Parts {

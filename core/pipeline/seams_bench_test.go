@@ -65,9 +65,9 @@ func BenchmarkOnTheBench(b *testing.B) {
 	}
 	d := r.Doc
 	var seams, inner []mesh.EdgeID
-	for i, cut := range d.State.Map.Cut {
+	for i, cut := range d.State.Map.Cuts() {
 		e := mesh.EdgeID(i)
-		if f, g := m.EdgeFaces(e); g != mesh.None && cut && d.State.FacePart[f] != d.State.FacePart[g] {
+		if f, g := m.EdgeFaces(e); g != mesh.None && cut && d.State.PartOf(f) != d.State.PartOf(g) {
 			seams = append(seams, e)
 		} else if !cut {
 			inner = append(inner, e)

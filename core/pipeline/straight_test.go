@@ -17,7 +17,7 @@ import (
 // four faces, and that of those among them that can be straight for a stretch within the
 // tolerance, and keep L² ≤ 1.001 if they can lie flat.
 func straightOfGrids(t testing.TB, d *layout.Document) (grids, able float64) {
-	shells, _ := d.State.Map.Shells(d.Mesh)
+	shells, _ := d.State.Map.Shells()
 	var straight, total [2]float64
 	for _, sh := range shells {
 		p := mesh.NewPatch(d.Mesh, sh.Faces, d.State.IsCut)

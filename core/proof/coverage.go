@@ -3,8 +3,6 @@ package proof
 import (
 	"math"
 
-	"gonum.org/v1/gonum/spatial/r2"
-
 	"morvek/core/planar"
 )
 
@@ -30,14 +28,8 @@ func (r *Report) coverage(in Input) {
 	}
 	longest, most := 0, -1.0 // the shell that rules the scale
 	for i, s := range r.Shells {
-		lo, hi := r2.Vec{X: math.Inf(1), Y: math.Inf(1)}, r2.Vec{X: math.Inf(-1), Y: math.Inf(-1)}
-		for _, f := range s.Faces {
-			a, b := in.Mesh.Corners(f)
-			for _, q := range in.Map.UV[a:b] {
-				lo.X, lo.Y, hi.X, hi.Y = min(lo.X, q.X), min(lo.Y, q.Y), max(hi.X, q.X), max(hi.Y, q.Y)
-			}
-		}
-		if d := max(hi.X-lo.X, hi.Y-lo.Y); d > most {
+		size := in.Map.Box(s.Faces).Size()
+		if d := max(size.X, size.Y); d > most {
 			longest, most = i, d
 		}
 	}
@@ -54,10 +46,10 @@ func union(in Input) float64 {
 	count := 0
 	t := in.Mesh.Triangles()
 	for i, c := range t.Corner {
-		if !in.Map.Mapped[t.Face[i]] {
+		if !in.Map.IsMapped(t.Face[i]) {
 			continue
 		}
-		tri := planar.Triangle{in.Map.UV[c[0]], in.Map.UV[c[1]], in.Map.UV[c[2]]}
+		tri := planar.Triangle{in.Map.At(c[0]), in.Map.At(c[1]), in.Map.At(c[2])}
 		lo := max(0, math.Ceil(min(tri[0].Y, tri[1].Y, tri[2].Y)*raster-0.5))
 		hi := min(raster-1, math.Floor(max(tri[0].Y, tri[1].Y, tri[2].Y)*raster-0.5))
 		for y := lo; y <= hi; y++ {

@@ -19,10 +19,10 @@ func TestJogs(t *testing.T) {
 	m := meshtest.Grid(t, 12, 4, func(u, v float64) r3.Vec { return r3.Vec{X: 12 * u, Y: 4 * v} })
 	c := atlas.New(m)
 	for h, p := range m.CornerPoint {
-		c.UV[h] = r2.Scale(0.05, r2.Vec{X: m.Points[p].X, Y: m.Points[p].Y})
+		c.Put(mesh.HalfedgeID(h), r2.Scale(0.05, r2.Vec{X: m.Points[p].X, Y: m.Points[p].Y}))
 	}
-	for f := range c.Mapped {
-		c.Mapped[f] = true
+	for f := range c.Mapped() {
+		c.SetMapped(mesh.FaceID(f), true)
 	}
 	for _, steps := range []int{0, 1, 2, 5} {
 		height := func(x float64) float64 { // of the seam over the cell at x
@@ -56,8 +56,8 @@ func TestJogs(t *testing.T) {
 func TestCreasesHaveNoJogs(t *testing.T) {
 	m := meshtest.Prism(t, 2, r2.Vec{}, r2.Vec{X: 3}, r2.Vec{X: 3, Y: 1}, r2.Vec{Y: 1})
 	c := atlas.New(m)
-	for f := range c.Mapped {
-		c.Mapped[f] = true
+	for f := range c.Mapped() {
+		c.SetMapped(mesh.FaceID(f), true)
 	}
 	in := func(in *proof.Input) { cutWhere(in, func(mesh.EdgeID) bool { return true }) }
 	if n := measure(m, c, in).Totals.Jogs; n != 0 {
@@ -65,8 +65,8 @@ func TestCreasesHaveNoJogs(t *testing.T) {
 	}
 	m = meshtest.Lathe(t, 16, r2.Vec{X: 1}, r2.Vec{X: 1, Y: 1}, r2.Vec{X: 0.7, Y: 1.2}, r2.Vec{X: 0.7, Y: 1.8}, r2.Vec{X: 1, Y: 2}, r2.Vec{X: 1, Y: 3})
 	c = atlas.New(m)
-	for f := range c.Mapped {
-		c.Mapped[f] = true
+	for f := range c.Mapped() {
+		c.SetMapped(mesh.FaceID(f), true)
 	}
 	straight := func(in *proof.Input) {
 		cutWhere(in, func(e mesh.EdgeID) bool {
@@ -81,7 +81,7 @@ func TestCreasesHaveNoJogs(t *testing.T) {
 }
 
 func cutWhere(in *proof.Input, where func(mesh.EdgeID) bool) {
-	for e := range in.Map.Cut {
-		in.Map.Cut[e] = where(mesh.EdgeID(e))
+	for e := range in.Map.Cuts() {
+		in.Map.SetCut(mesh.EdgeID(e), where(mesh.EdgeID(e)))
 	}
 }

@@ -29,7 +29,7 @@ type Sheet struct {
 // Input is a map to be measured.
 type Input struct {
 	Mesh     *mesh.Mesh
-	Map      atlas.Map
+	Map      *atlas.Map
 	Part     func(mesh.FaceID) int     // part of a face, or -1
 	Grain    func(part int) flow.Grain // wished direction
 	Flow     flow.Settings
@@ -154,7 +154,7 @@ func Measure(in Input) Report {
 		in.Weight = func(int) float64 { return 1 }
 	}
 	var r Report
-	shells, of := in.Map.Shells(in.Mesh)
+	shells, of := in.Map.Shells()
 	r.ShellOf = of
 	r.Stretch = make([]float32, in.Mesh.NumFaces())
 	r.Angular, r.GrainErr = make([]float32, in.Mesh.NumFaces()), make([]float32, in.Mesh.NumFaces())

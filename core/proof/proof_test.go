@@ -16,7 +16,7 @@ import (
 )
 
 // two is a mesh of two strips of 1 by 8 a unit apart, mapped true at a tenth.
-func two(t *testing.T) (*mesh.Mesh, atlas.Map) {
+func two(t *testing.T) (*mesh.Mesh, *atlas.Map) {
 	t.Helper()
 	w := meshtest.NewWelder()
 	for k := range 2 {
@@ -27,13 +27,14 @@ func two(t *testing.T) (*mesh.Mesh, atlas.Map) {
 	c := atlas.New(m)
 	for h, p := range m.CornerPoint {
 		v := m.Points[p]
-		c.UV[h] = r2.Vec{X: 0.1 + 0.1*v.X, Y: 0.1 + 0.1*v.Y}
+		c.Put(mesh.HalfedgeID(h), r2.Vec{X: 0.1 + 0.1*v.X, Y: 0.1 + 0.1*v.Y})
 	}
-	c.Mapped[0], c.Mapped[1] = true, true
+	c.SetMapped(0, true)
+	c.SetMapped(1, true)
 	return m, c
 }
 
-func measure(m *mesh.Mesh, c atlas.Map, change func(*proof.Input)) proof.Report {
+func measure(m *mesh.Mesh, c *atlas.Map, change func(*proof.Input)) proof.Report {
 	in := proof.Input{Mesh: m, Map: c, Part: func(f mesh.FaceID) int { return int(f) },
 		Grain: func(int) flow.Grain { return flow.Grain{} }, Flow: flow.Settings{Up: r3.Vec{Y: 1}}, Sheet: proof.Sheet{Size: 1000, Padding: 8, Tiles: 1}}
 	if change != nil {
@@ -68,26 +69,26 @@ func TestATrueMapIsFoundTrue(t *testing.T) {
 
 // Each thing done wrong on purpose is found, and only that.
 func TestEachFaultIsFound(t *testing.T) {
-	move := func(c atlas.Map, f int, at func(r2.Vec) r2.Vec) {
+	move := func(c *atlas.Map, f int, at func(r2.Vec) r2.Vec) {
 		for h := 4 * f; h < 4*f+4; h++ {
-			c.UV[h] = at(c.UV[h])
+			c.Put(mesh.HalfedgeID(h), at(c.At(mesh.HalfedgeID(h))))
 		}
 	}
 	for _, c := range []struct {
 		name   string
-		spoil  func(atlas.Map)
+		spoil  func(*atlas.Map)
 		want   string
 		accept bool
 	}{
-		{"unmapped", func(c atlas.Map) { c.Mapped[1] = false }, proof.Unmapped, false},
-		{"mirrored", func(c atlas.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: 0.7 - q.X, Y: q.Y} }) }, proof.Mirrored, false},
-		{"overlapping", func(c atlas.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X - 0.15, Y: q.Y} }) }, proof.Overlap, false},
-		{"outside", func(c atlas.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X + 0.65, Y: q.Y} }) }, proof.Outside, false},
-		{"too close", func(c atlas.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X - 0.097, Y: q.Y} }) }, proof.TooClose, true},
-		{"stretched", func(c atlas.Map) {
+		{"unmapped", func(c *atlas.Map) { c.SetMapped(1, false) }, proof.Unmapped, false},
+		{"mirrored", func(c *atlas.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: 0.7 - q.X, Y: q.Y} }) }, proof.Mirrored, false},
+		{"overlapping", func(c *atlas.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X - 0.15, Y: q.Y} }) }, proof.Overlap, false},
+		{"outside", func(c *atlas.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X + 0.65, Y: q.Y} }) }, proof.Outside, false},
+		{"too close", func(c *atlas.Map) { move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X - 0.097, Y: q.Y} }) }, proof.TooClose, true},
+		{"stretched", func(c *atlas.Map) {
 			move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: 0.3 + (q.X-0.3)*1.25, Y: 0.1 + (q.Y-0.1)*0.8} })
 		}, proof.Stretched, true},
-		{"another density", func(c atlas.Map) {
+		{"another density", func(c *atlas.Map) {
 			move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: 0.3 + (q.X-0.3)*0.7, Y: 0.1 + (q.Y-0.1)*0.7} })
 		}, proof.Density, true},
 	} {
@@ -115,34 +116,25 @@ func TestEachFaultIsFound(t *testing.T) {
 // leads to the shell that rules it.
 func TestCoverageIsOfTheUnion(t *testing.T) {
 	m, c := two(t)
-	for h := 4; h < 8; h++ {
-		c.UV[h].X -= 0.15 // half of it lies on the other
-	}
+	c.Transform([]mesh.FaceID{1}, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X - 0.15, Y: q.Y} }) // half of it lies on the other
 	if r := measure(m, c, nil); math.Abs(r.Totals.Coverage-0.12) > 2e-3 {
 		t.Errorf("coverage %g with half of one on the other, want 0.12", r.Totals.Coverage)
 	}
 	m, c = two(t)
-	for h := 4; h < 8; h++ {
-		c.UV[h].X += 0.65 // half of it is beyond the border
-	}
+	c.Transform([]mesh.FaceID{1}, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X + 0.65, Y: q.Y} }) // half of it is beyond the border
 	if r := measure(m, c, nil); math.Abs(r.Totals.Coverage-0.12) > 2e-3 {
 		t.Errorf("coverage %g with half of one outside, want 0.12", r.Totals.Coverage)
 	}
 	m, c = two(t)
-	for h := range c.UV {
-		f := 0.5
-		if h >= 4 {
-			f = 0.4
-		}
-		c.UV[h].X = 0.1 + (c.UV[h].X-0.1)*0.5
-		c.UV[h].Y = 0.1 + (c.UV[h].Y-0.1)*f
+	for f, high := range []float64{0.5, 0.4} {
+		c.Transform([]mesh.FaceID{mesh.FaceID(f)}, func(q r2.Vec) r2.Vec { return r2.Vec{X: 0.1 + (q.X-0.1)*0.5, Y: 0.1 + (q.Y-0.1)*high} })
 	}
 	r := measure(m, c, nil)
 	k := slices.IndexFunc(r.Findings, func(f proof.Finding) bool { return f.Kind == proof.Wasted })
 	if r.Acceptable() || k < 0 || !slices.Equal(r.Findings[k].Faces, []mesh.FaceID{0}) || math.Abs(r.Findings[k].Value-0.036) > 1e-9 {
 		t.Errorf("a sheet used to %g %%: found %+v", 100*r.Totals.Coverage, r.Findings)
 	}
-	c.Mapped[1] = false
+	c.SetMapped(1, false)
 	if r := measure(m, c, nil); slices.Contains(kinds(r), proof.Wasted) {
 		t.Error("a map that is not whole yet is said to waste the sheet")
 	}
@@ -151,8 +143,8 @@ func TestCoverageIsOfTheUnion(t *testing.T) {
 // The numbers of a known stretch: 1.25 along, 0.8 across keeps the area.
 func TestStretchNumbers(t *testing.T) {
 	m, c := two(t)
-	for h := range c.UV {
-		c.UV[h] = r2.Vec{X: 0.1 + (c.UV[h].X-0.1)*1.25, Y: 0.1 + (c.UV[h].Y-0.1)*0.8}
+	for h := range c.UV() {
+		c.Put(mesh.HalfedgeID(h), r2.Vec{X: 0.1 + (c.At(mesh.HalfedgeID(h)).X-0.1)*1.25, Y: 0.1 + (c.At(mesh.HalfedgeID(h)).Y-0.1)*0.8})
 	}
 	r := measure(m, c, nil)
 	want := math.Sqrt((1/(1.25*1.25) + 1/(0.8*0.8)) / 2)
@@ -167,10 +159,10 @@ func TestStretchNumbers(t *testing.T) {
 func TestGrainErrorIsMeasured(t *testing.T) {
 	m, c := two(t)
 	const turn = 7 * math.Pi / 180
-	for h := range c.UV {
-		q := r2.Sub(c.UV[h], r2.Vec{X: 0.4, Y: 0.4})
+	for h := range c.UV() {
+		q := r2.Sub(c.At(mesh.HalfedgeID(h)), r2.Vec{X: 0.4, Y: 0.4})
 		s, co := math.Sincos(turn)
-		c.UV[h] = r2.Vec{X: 0.4 + co*q.X - s*q.Y, Y: 0.4 + s*q.X + co*q.Y}
+		c.Put(mesh.HalfedgeID(h), r2.Vec{X: 0.4 + co*q.X - s*q.Y, Y: 0.4 + s*q.X + co*q.Y})
 	}
 	r := measure(m, c, func(in *proof.Input) {
 		in.Grain = func(int) flow.Grain { return flow.Grain{Mode: flow.Toward, Axis: r3.Vec{X: 1}} }
@@ -186,10 +178,10 @@ func TestGrainFloor(t *testing.T) {
 	m := meshtest.Grid(t, 6, 1, func(u, v float64) r3.Vec { return r3.Vec{X: 6 * u, Y: v} })
 	c := atlas.New(m)
 	for h, p := range m.CornerPoint {
-		c.UV[h] = r2.Scale(0.1, r2.Vec{X: m.Points[p].X, Y: m.Points[p].Y})
+		c.Put(mesh.HalfedgeID(h), r2.Scale(0.1, r2.Vec{X: m.Points[p].X, Y: m.Points[p].Y}))
 	}
-	for f := range c.Mapped {
-		c.Mapped[f] = true
+	for f := range c.Mapped() {
+		c.SetMapped(mesh.FaceID(f), true)
 	}
 	bent := flow.Grain{Mode: flow.Along, Axis: r3.Vec{X: 1}, Path: []r3.Vec{{}, {X: 3}, {X: 6, Y: 3}}}
 	grained := func(in *proof.Input) {
@@ -200,11 +192,11 @@ func TestGrainFloor(t *testing.T) {
 	best := math.Inf(1) // over all turns
 	var over, rms []float64
 	for deg := range 180 {
-		turned := atlas.Map{UV: slices.Clone(c.UV), Mapped: c.Mapped, Cut: c.Cut}
+		turned := c.Draft()
 		sin, cos := math.Sincos(float64(deg) * math.Pi / 180)
-		for h, q := range turned.UV {
+		for h, q := range slices.Clone(turned.UV()) {
 			q = r2.Sub(q, r2.Vec{X: 0.4, Y: 0.4})
-			turned.UV[h] = r2.Vec{X: 0.4 + cos*q.X - sin*q.Y, Y: 0.4 + sin*q.X + cos*q.Y}
+			turned.Put(mesh.HalfedgeID(h), r2.Vec{X: 0.4 + cos*q.X - sin*q.Y, Y: 0.4 + sin*q.X + cos*q.Y})
 		}
 		r := measure(m, turned, grained).Totals
 		best = min(best, r.GrainRMSDeg)
@@ -223,7 +215,9 @@ func TestGrainFloor(t *testing.T) {
 // A stack is no overlap and covers its place once; a wished weight is no fault.
 func TestStacksAndWeights(t *testing.T) {
 	m, c := two(t)
-	copy(c.UV[4:], c.UV[:4])
+	for h := range mesh.HalfedgeID(4) {
+		c.Put(4+h, c.At(h))
+	}
 	if r := measure(m, c, nil); r.Totals.OverlapShare == 0 {
 		t.Error("two shells at one place by accident are an overlap")
 	}
@@ -236,7 +230,7 @@ func TestStacksAndWeights(t *testing.T) {
 	}
 	m, c = two(t)
 	for h := 4; h < 8; h++ {
-		c.UV[h] = r2.Vec{X: 0.3 + (c.UV[h].X-0.3)*0.5, Y: 0.1 + (c.UV[h].Y-0.1)*0.5}
+		c.Put(mesh.HalfedgeID(h), r2.Vec{X: 0.3 + (c.At(mesh.HalfedgeID(h)).X-0.3)*0.5, Y: 0.1 + (c.At(mesh.HalfedgeID(h)).Y-0.1)*0.5})
 	}
 	r = measure(m, c, func(in *proof.Input) { in.Weight = func(p int) float64 { return 1 / (1 + float64(p)) } })
 	if math.Abs(r.Totals.DensitySpread-1) > 1e-12 || slices.Contains(kinds(r), proof.Density) {
@@ -266,9 +260,9 @@ func TestSeamShares(t *testing.T) {
 	c := atlas.New(m)
 	for f := range 3 {
 		for k, q := range []r2.Vec{{}, {X: 0.1}, {X: 0.1, Y: 0.1}, {Y: 0.1}} {
-			c.UV[4*f+k] = r2.Add(q, r2.Vec{X: 0.2 * float64(f)})
+			c.Put(mesh.HalfedgeID(4*f+k), r2.Add(q, r2.Vec{X: 0.2 * float64(f)}))
 		}
-		c.Mapped[f] = true
+		c.SetMapped(mesh.FaceID(f), true)
 	}
 	r := measure(m, c, nil)
 	if math.Abs(r.Totals.SeamLength-2) > 1e-12 || math.Abs(r.Totals.SeamOnFlat-0.5) > 1e-12 {

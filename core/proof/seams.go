@@ -81,7 +81,7 @@ func seenAlong(in Input, chain []mesh.EdgeID) float64 {
 // isSeam tells whether two mapped faces are apart on the sheet at an edge.
 func (in Input) isSeam(e mesh.EdgeID) bool {
 	a, b := in.Mesh.EdgeFaces(e)
-	return b != mesh.None && in.Map.Mapped[a] && in.Map.Mapped[b] && in.Map.Ends(in.Mesh, e)
+	return b != mesh.None && in.Map.IsMapped(a) && in.Map.IsMapped(b) && in.Map.Ends(e)
 }
 
 // SeamExposed is the length of all seams weighted by their exposure, which is looked

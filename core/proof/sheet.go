@@ -38,9 +38,9 @@ func (r *Report) stacks(in Input) {
 
 func (r *Report) missing(in Input) {
 	var open []mesh.FaceID
-	for f, ok := range in.Map.Mapped {
-		if !ok {
-			open = append(open, mesh.FaceID(f))
+	for i := range in.Mesh.NumFaces() {
+		if f := mesh.FaceID(i); !in.Map.IsMapped(f) {
+			open = append(open, f)
 		}
 	}
 	if r.Totals.Unmapped = len(open); len(open) > 0 {
@@ -80,14 +80,16 @@ func (r *Report) densities(in Input) {
 func (r *Report) outside(in Input) {
 	const slack = 1e-9
 	var out []mesh.FaceID
-	for f := range in.Mesh.NumFaces() {
-		if !in.Map.Mapped[f] {
+	for i := range in.Mesh.NumFaces() {
+		f := mesh.FaceID(i)
+		if !in.Map.IsMapped(f) {
 			continue
 		}
-		lo, hi := in.Mesh.Corners(mesh.FaceID(f))
-		for _, q := range in.Map.UV[lo:hi] {
+		lo, hi := in.Mesh.Corners(f)
+		for h := lo; h < hi; h++ {
+			q := in.Map.At(h)
 			if !(q.X >= -slack && q.X <= float64(in.Sheet.Tiles)+slack && q.Y >= -slack && q.Y <= 1+slack) {
-				out = append(out, mesh.FaceID(f))
+				out = append(out, f)
 				break
 			}
 		}
@@ -103,8 +105,8 @@ func (r *Report) overlaps(in Input) {
 	var face []mesh.FaceID
 	var total float64
 	for i, c := range t.Corner {
-		if in.Map.Mapped[t.Face[i]] {
-			tri := planar.Triangle{in.Map.UV[c[0]], in.Map.UV[c[1]], in.Map.UV[c[2]]}
+		if in.Map.IsMapped(t.Face[i]) {
+			tri := planar.Triangle{in.Map.At(c[0]), in.Map.At(c[1]), in.Map.At(c[2])}
 			tris = append(tris, tri)
 			face = append(face, t.Face[i])
 			total += math.Abs(tri.Area())
@@ -145,7 +147,7 @@ func (r *Report) gaps(in Input, shells []atlas.Shell) {
 		if r.Shells[i].StackedOn != nil || r.Shells[i].Area == 0 {
 			continue
 		}
-		segs = append(segs, in.Map.Border(in.Mesh, s.Faces, int32(i))...)
+		segs = append(segs, in.Map.Border(s.Faces, int32(i))...)
 	}
 	r.Totals.MinGapPx = -1
 	if len(segs) == 0 {

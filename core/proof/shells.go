@@ -202,6 +202,6 @@ func areaScale(in Input, faces []mesh.FaceID) float64 {
 
 // differential is that of a triangle given by its corners.
 func differential(in Input, c [3]mesh.HalfedgeID) (mesh.Differential, bool) {
-	m, uv := in.Mesh, in.Map.UV
-	return mesh.NewDifferential(m.Points[m.From(c[0])], m.Points[m.From(c[1])], m.Points[m.From(c[2])], [3]r2.Vec{uv[c[0]], uv[c[1]], uv[c[2]]})
+	m := in.Mesh
+	return mesh.NewDifferential(m.Points[m.From(c[0])], m.Points[m.From(c[1])], m.Points[m.From(c[2])], [3]r2.Vec{in.Map.At(c[0]), in.Map.At(c[1]), in.Map.At(c[2])})
 }

@@ -1,0 +1,153 @@
+package atlas
+
+import (
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/mesh"
+	"morvek/core/planar"
+)
+
+// Shell is a set of faces that hang together on the sheet.
+type Shell struct {
+	Faces []mesh.FaceID // ascending; shared, not to be changed
+}
+
+// found are the shells of a map.
+type found struct {
+	shells []Shell
+	of     []int32
+}
+
+// Shells returns the shells of the mapped faces, in order of their first face,
+// and the shell of each face (None if unmapped). They are found once; both are shared and
+// not to be changed.
+func (c *Map) Shells() (shells []Shell, of []int32) {
+	if d := c.draft; d != nil {
+		if d.stale {
+			c.found.search(c)
+			d.stale = false
+		}
+		return c.found.shells, c.found.of
+	}
+	c.once.Do(func() {
+		if c.found.of == nil {
+			c.found.search(c)
+		}
+	})
+	return c.found.shells, c.found.of
+}
+
+func (s *found) search(c *Map) {
+	region, n := c.mesh.Regions(c.Ends)
+	index := make([]int32, n)
+	for i := range index {
+		index[i] = mesh.None
+	}
+	s.shells, s.of = nil, region
+	for f, r := range region {
+		if !c.mapped[f] {
+			s.of[f] = mesh.None
+			continue
+		}
+		if index[r] == mesh.None {
+			index[r] = int32(len(s.shells))
+			s.shells = append(s.shells, Shell{})
+		}
+		s.of[f] = index[r]
+		s.shells[index[r]].Faces = append(s.shells[index[r]].Faces, mesh.FaceID(f))
+	}
+}
+
+// from takes the shells of the map that one was made from over where nothing tore or closed:
+// whole shells only moved.
+func (s *found) from(c, base *Map) {
+	if s.of != nil || len(c.from.edges)+len(c.from.faces) > 0 {
+		return
+	}
+	for _, at := range c.from.corners {
+		for _, h := range [2]mesh.HalfedgeID{at, c.mesh.Prev(at)} {
+			if e := c.mesh.Edge(h); c.Torn(e) != base.Torn(e) {
+				return
+			}
+		}
+	}
+	s.shells, s.of = base.Shells()
+}
+
+// ShellsOf returns the faces of the shells that have some of the given ones.
+func (c *Map) ShellsOf(faces []mesh.FaceID) (out []mesh.FaceID) {
+	shells, of := c.Shells()
+	seen := map[int32]bool{mesh.None: true}
+	for _, f := range faces {
+		if !seen[of[f]] {
+			seen[of[f]] = true
+			out = append(out, shells[of[f]].Faces...)
+		}
+	}
+	return out
+}
+
+// Triangles returns the triangles of faces on the sheet.
+func (c *Map) Triangles(faces []mesh.FaceID) []planar.Triangle {
+	t := c.mesh.Triangles()
+	var out []planar.Triangle
+	for _, f := range faces {
+		for k := t.FaceStart[f]; k < t.FaceStart[f+1]; k++ {
+			q := t.Corner[k]
+			out = append(out, planar.Triangle{c.uv[q[0]], c.uv[q[1]], c.uv[q[2]]})
+		}
+	}
+	return out
+}
+
+// Border returns the segments along which a shell ends on the sheet.
+func (c *Map) Border(faces []mesh.FaceID, group int32) []planar.Segment {
+	m := c.mesh
+	var out []planar.Segment
+	for _, f := range faces {
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			if m.Twin(h) == mesh.None || c.Ends(m.Edge(h)) {
+				out = append(out, planar.Segment{A: c.uv[h], B: c.uv[m.Next(h)], Group: group})
+			}
+		}
+	}
+	return out
+}
+
+// Box is the smallest box on the sheet that holds faces, one at least.
+func (c *Map) Box(faces []mesh.FaceID) planar.Box {
+	lo, _ := c.mesh.Corners(faces[0])
+	b := planar.Box{Min: c.uv[lo], Max: c.uv[lo]}
+	for _, f := range faces {
+		lo, hi := c.mesh.Corners(f)
+		b = planar.Bounds(append([]r2.Vec{b.Min, b.Max}, c.uv[lo:hi]...)...)
+	}
+	return b
+}
+
+// PointAt returns the corners that are one point of a shell, ascending from the lowest.
+func (c *Map) PointAt(at mesh.HalfedgeID) []mesh.HalfedgeID {
+	m := c.mesh
+	out := []mesh.HalfedgeID{at}
+	for h := at; ; {
+		t := m.Twin(h)
+		if t == mesh.None || c.Ends(m.Edge(h)) {
+			break
+		}
+		if h = m.Next(t); h == at {
+			return once(out)
+		}
+		out = append(out, h)
+	}
+	for h := at; ; {
+		p := m.Prev(h)
+		t := m.Twin(p)
+		if t == mesh.None || c.Ends(m.Edge(p)) {
+			break
+		}
+		h = t
+		out = append(out, h)
+	}
+	return once(out)
+}
