@@ -60,6 +60,19 @@ type seamPair struct {
 
 // Plan returns the state after carrying over and what is left at each seam.
 func (e *CarryOver) Plan(_ context.Context, d *Document) (*State, []Carried, error) {
+	return carryOver(d, carrying{e.Edges, e.From, e.Material})
+}
+
+// carrying says over which seams a pattern is carried; see the edit.
+type carrying struct {
+	Edges    []mesh.EdgeID
+	From     *mesh.FaceID
+	Material bool
+}
+
+// carryOver lays shells so that a tiling pattern goes on over seams, and returns what is left
+// at each.
+func carryOver(d *Document, e carrying) (*State, []Carried, error) {
 	m := d.Mesh
 	if e.From != nil {
 		if err := checkFaces(m, []mesh.FaceID{*e.From}); err != nil {

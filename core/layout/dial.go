@@ -53,7 +53,7 @@ func (e *Dial) Apply(ctx context.Context, d *Document, progress func(float64)) (
 	if now, err = now.flattenChanged(ctx, d, parallel.Part(progress, 0.5, 0.7)); err != nil {
 		return nil, err
 	}
-	_, _, lanes, err := divideLanes(ctx, d.With(now), nil, 0, parallel.Part(progress, 0.7, 0.8))
+	_, lanes, err := divideShells(ctx, d.With(now), nil, 0, parallel.Part(progress, 0.7, 0.8))
 	switch {
 	case err == nil:
 		now = lanes.stay(d, d.sameShell())
