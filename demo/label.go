@@ -1,8 +1,8 @@
 package demo
 
 import (
+	"morvek/core/document"
 	"morvek/core/flow"
-	"morvek/core/layout"
 	"morvek/core/mesh"
 )
 
@@ -20,7 +20,7 @@ func (m Model) labels(built *mesh.Mesh) (out []flow.Label) {
 	if len(faces) == 0 {
 		return nil
 	}
-	if l, ok := flow.NewLabel(built, words[m.Slug], faces, layout.DefaultSettings().Flow(), 0); ok {
+	if l, ok := flow.NewLabel(built, words[m.Slug], faces, document.DefaultSettings().Flow(), 0); ok {
 		out = append(out, l)
 	}
 	return out

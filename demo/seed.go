@@ -7,7 +7,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/layout"
+	"morvek/core/document"
 	"morvek/core/mesh"
 	"morvek/core/meshio"
 	"morvek/core/pipeline"
@@ -29,7 +29,7 @@ func Seed(ctx context.Context, s *store.Store, say func(string)) error {
 	var all []store.NewDocument
 	for i, m := range Models() {
 		say("building " + m.Title)
-		n, d, err := document(ctx, m)
+		n, d, err := newDocument(ctx, m)
 		if err != nil {
 			return fmt.Errorf("%s: %w", m.Title, err)
 		}
@@ -52,8 +52,8 @@ func Seed(ctx context.Context, s *store.Store, say func(string)) error {
 	return err
 }
 
-// document is a model as it comes in from a file.
-func document(ctx context.Context, m Model) (n store.NewDocument, d *layout.Document, err error) {
+// newDocument is a model as it comes in from a file.
+func newDocument(ctx context.Context, m Model) (n store.NewDocument, d *document.Document, err error) {
 	built, err := m.Mesh()
 	if err != nil {
 		return n, nil, err
@@ -68,7 +68,7 @@ func document(ctx context.Context, m Model) (n store.NewDocument, d *layout.Docu
 	if err != nil {
 		return n, nil, err
 	}
-	d = layout.New(read, layout.DefaultSettings())
+	d = document.New(read, document.DefaultSettings())
 	tx := d.Begin()
 	tx.Wishes.Labels = m.labels(read)
 	d = d.With(tx.Done())

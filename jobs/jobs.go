@@ -19,7 +19,7 @@ import (
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 	"github.com/riverqueue/river/rivermigrate"
 
-	"morvek/core/layout"
+	"morvek/core/edit"
 	"morvek/session"
 	"morvek/store"
 )
@@ -137,8 +137,8 @@ func (q *Queue) Run(ctx context.Context, document, base int64) (int64, error) {
 }
 
 // Edit queues one edit on a revision of a document.
-func (q *Queue) Edit(ctx context.Context, document, base int64, e layout.Edit) (int64, error) {
-	b, err := layout.Encode(e)
+func (q *Queue) Edit(ctx context.Context, document, base int64, e edit.Edit) (int64, error) {
+	b, err := edit.Encode(e)
 	if err != nil {
 		return 0, err
 	}

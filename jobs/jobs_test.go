@@ -13,7 +13,8 @@ import (
 	"testing"
 	"time"
 
-	"morvek/core/layout"
+	"morvek/core/edit/partedits"
+	"morvek/core/edit/sheetedits"
 	"morvek/jobs"
 	"morvek/session"
 	"morvek/session/sessiontest"
@@ -136,7 +137,7 @@ func TestWorkOnAnOldRevisionFailsInWords(t *testing.T) {
 	front := open(t, 0)
 	id := sessiontest.NewCan(t, db, 16)
 	work := queue(t, front, id, 1)
-	if _, err := session.New(db).Apply(ctx, id, 1, &layout.Recognise{}, nil); err != nil {
+	if _, err := session.New(db).Apply(ctx, id, 1, &partedits.Recognise{}, nil); err != nil {
 		t.Fatal(err)
 	}
 	open(t, 1)
@@ -152,12 +153,12 @@ func TestAnEditInTheQueueIsOneEdit(t *testing.T) {
 	ctx := context.Background()
 	front := open(t, 0)
 	id := sessiontest.NewCan(t, db, 16)
-	work, err := front.Edit(ctx, id, 1, &layout.Recognise{})
+	work, err := front.Edit(ctx, id, 1, &partedits.Recognise{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	// Two changes at once would only make one of them stale; looking changes nothing.
-	if _, err := front.Edit(ctx, id, 1, &layout.Pack{}); !errors.Is(err, store.ErrBusy) {
+	if _, err := front.Edit(ctx, id, 1, &sheetedits.Pack{}); !errors.Is(err, store.ErrBusy) {
 		t.Errorf("a second edit: %v", err)
 	}
 	if _, err := front.Run(ctx, id, 1); !errors.Is(err, store.ErrBusy) {
@@ -194,7 +195,7 @@ func TestARefusedEditInTheQueueFailsInWords(t *testing.T) {
 	ctx := context.Background()
 	q := open(t, 1)
 	id := sessiontest.NewCan(t, db, 16)
-	work, err := q.Edit(ctx, id, 1, &layout.Pack{})
+	work, err := q.Edit(ctx, id, 1, &sheetedits.Pack{})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -10,7 +10,7 @@ import (
 
 	"github.com/riverqueue/river"
 
-	"morvek/core/layout"
+	"morvek/core/edit"
 	"morvek/core/parallel"
 	"morvek/core/pipeline"
 	"morvek/session"
@@ -125,7 +125,7 @@ func (w *worker) perform(ctx context.Context, work store.Work) error {
 	}
 	switch work.Kind {
 	case Edit:
-		e, err := layout.Decode(a.Edit)
+		e, err := edit.Decode(a.Edit)
 		if err != nil {
 			return err
 		}

@@ -5,7 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 
-	"morvek/core/layout"
+	"morvek/core/document"
 	"morvek/store"
 )
 
@@ -41,7 +41,7 @@ func (d *Documents) Look(ctx context.Context, o *Opened, progress func(float64))
 }
 
 // viewing names from where a document is looked at.
-func viewing(d *layout.Document) string {
+func viewing(d *document.Document) string {
 	s := d.State.Settings
 	b, _ := json.Marshal(struct { // numbers and a string always can be
 		Up    any

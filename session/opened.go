@@ -4,22 +4,23 @@ import (
 	"context"
 	"sync"
 
-	"morvek/core/layout"
+	"morvek/core/document"
 	"morvek/core/proof"
+	"morvek/core/segment"
 	"morvek/store"
 )
 
 // Opened is a document as of one revision, with what was measured of it so far.
 type Opened struct {
 	Row store.Document
-	Doc *layout.Document
+	Doc *document.Document
 
 	once  sync.Once
 	proof proof.Report
 
 	mu        sync.Mutex
 	audit     *proof.Report
-	suggested []layout.Suggestion
+	suggested []segment.Suggestion
 	asked     bool
 }
 
@@ -45,12 +46,12 @@ func (o *Opened) Audit(ctx context.Context) (proof.Report, error) {
 }
 
 // Suggest returns the cuts that are missing, sought at first use.
-func (o *Opened) Suggest(ctx context.Context) ([]layout.Suggestion, error) {
+func (o *Opened) Suggest(ctx context.Context) ([]segment.Suggestion, error) {
 	o.mu.Lock()
 	defer o.mu.Unlock()
 	if !o.asked {
 		var err error
-		if o.suggested, err = o.Doc.Suggest(ctx); err != nil {
+		if o.suggested, err = segment.Suggest(o.Doc, ctx); err != nil {
 			return nil, err
 		}
 		o.asked = true

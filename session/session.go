@@ -9,7 +9,8 @@ import (
 	"fmt"
 	"sync"
 
-	"morvek/core/layout"
+	"morvek/core/document"
+	"morvek/core/edit"
 	"morvek/core/mesh"
 	"morvek/core/meshio"
 	"morvek/core/pipeline"
@@ -64,12 +65,12 @@ func (d *Documents) load(ctx context.Context, id int64, m *mesh.Mesh) (*Opened, 
 			return nil, fmt.Errorf("the stored model: %w", err)
 		}
 	}
-	doc, err := layout.Restore(m, st.Snapshot)
+	doc, err := document.Restore(m, st.Snapshot)
 	if err != nil {
 		return nil, err
 	}
 	for _, b := range st.Deltas {
-		var delta layout.Delta
+		var delta document.Delta
 		if err := delta.UnmarshalBinary(b); err != nil {
 			return nil, err
 		}
@@ -120,7 +121,7 @@ func (d *Documents) keep(o *Opened) *Opened {
 
 // Apply applies an edit to a document at a revision and stores it. progress may be
 // nil.
-func (d *Documents) Apply(ctx context.Context, id, base int64, e layout.Edit, progress func(float64)) (*Opened, error) {
+func (d *Documents) Apply(ctx context.Context, id, base int64, e edit.Edit, progress func(float64)) (*Opened, error) {
 	o, err := d.Get(ctx, id)
 	if err != nil {
 		return nil, err
@@ -128,15 +129,15 @@ func (d *Documents) Apply(ctx context.Context, id, base int64, e layout.Edit, pr
 	if o.Row.Revision != base {
 		return nil, store.ErrStale
 	}
-	next, err := layout.Apply(ctx, o.Doc, e, progress)
+	next, err := edit.Apply(ctx, o.Doc, e, progress)
 	if err != nil {
 		return nil, err
 	}
-	return d.Append(ctx, o, []layout.Edit{e}, []*layout.State{next})
+	return d.Append(ctx, o, []edit.Edit{e}, []*document.State{next})
 }
 
 // Append stores edits whose states are known, after the revision of o.
-func (d *Documents) Append(ctx context.Context, o *Opened, edits []layout.Edit, states []*layout.State) (*Opened, error) {
+func (d *Documents) Append(ctx context.Context, o *Opened, edits []edit.Edit, states []*document.State) (*Opened, error) {
 	rows, err := Rows(o.Doc.State, edits, states)
 	if err != nil {
 		return nil, err
@@ -155,10 +156,10 @@ func (d *Documents) Append(ctx context.Context, o *Opened, edits []layout.Edit, 
 // Rows are edits as the store keeps them, each with what it changes; before is the
 // state before the first and states are those after each. A state with a number that
 // is none is an error.
-func Rows(before *layout.State, edits []layout.Edit, states []*layout.State) ([]store.Edit, error) {
+func Rows(before *document.State, edits []edit.Edit, states []*document.State) ([]store.Edit, error) {
 	rows := make([]store.Edit, len(edits))
 	for i, e := range edits {
-		delta := layout.Diff(before, states[i])
+		delta := document.Diff(before, states[i])
 		if err := delta.Finite(); err != nil {
 			return nil, fmt.Errorf("%s: %w", e.Kind(), err)
 		}
@@ -166,7 +167,7 @@ func Rows(before *layout.State, edits []layout.Edit, states []*layout.State) ([]
 		if err != nil {
 			return nil, err
 		}
-		params, err := layout.Encode(e)
+		params, err := edit.Encode(e)
 		if err != nil {
 			return nil, err
 		}
@@ -199,7 +200,7 @@ func (d *Documents) Step(ctx context.Context, id, base int64, back bool) (*Opene
 	if err != nil {
 		return nil, err
 	}
-	var delta layout.Delta
+	var delta document.Delta
 	if err := delta.UnmarshalBinary(e.Delta); err != nil {
 		return nil, err
 	}
@@ -227,7 +228,7 @@ func Words(err error) string {
 		return "there is nothing to undo or redo"
 	case errors.Is(err, store.ErrNotFound):
 		return "this document is no longer there"
-	case errors.Is(err, layout.ErrRefused):
+	case errors.Is(err, document.ErrRefused):
 		s := err.Error()
 		const mark = "refused: "
 		for i := 0; i+len(mark) <= len(s); i++ {

@@ -13,7 +13,12 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/layout"
+	"morvek/core/document"
+	"morvek/core/edit"
+	"morvek/core/edit/flowedits"
+	"morvek/core/edit/partedits"
+	"morvek/core/edit/seamedits"
+	"morvek/core/edit/sheetedits"
 	"morvek/core/mesh"
 	"morvek/core/pipeline"
 	"morvek/session"
@@ -51,16 +56,16 @@ func TestRebuiltDocumentsAreTheSame(t *testing.T) {
 	docs := session.New(db)
 	o, err := docs.Get(ctx, id)
 	states := [][]byte{stateOf(t, o, err)}
-	do := func(e layout.Edit) {
+	do := func(e edit.Edit) {
 		t.Helper()
 		o, err = docs.Apply(ctx, id, o.Row.Revision, e, nil)
 		states = append(states, stateOf(t, o, err))
 	}
-	for _, e := range []layout.Edit{&layout.Recognise{}, &layout.Open{}, &layout.Attach{}, &layout.Flatten{}, &layout.Pack{}} {
+	for _, e := range []edit.Edit{&partedits.Recognise{}, &seamedits.Open{}, &seamedits.Attach{}, &flowedits.Flatten{}, &sheetedits.Pack{}} {
 		do(e)
 	}
 	for i := range 30 {
-		do(&layout.Move{Faces: []mesh.FaceID{mesh.FaceID(i % 14)}, Shift: r2.Vec{X: 0.01 * float64(i), Y: -0.003}})
+		do(&sheetedits.Move{Faces: []mesh.FaceID{mesh.FaceID(i % 14)}, Shift: r2.Vec{X: 0.01 * float64(i), Y: -0.003}})
 	}
 	check := func(at int) {
 		t.Helper()
@@ -103,9 +108,9 @@ func TestTheOlderOfTwoTabsIsTold(t *testing.T) {
 	if _, err := b.Get(ctx, id); err != nil {
 		t.Fatal(err)
 	}
-	next, err := a.Apply(ctx, id, first.Row.Revision, &layout.Recognise{}, nil)
+	next, err := a.Apply(ctx, id, first.Row.Revision, &partedits.Recognise{}, nil)
 	want := stateOf(t, next, err)
-	if _, err := b.Apply(ctx, id, first.Row.Revision, &layout.Open{}, nil); !errors.Is(err, store.ErrStale) {
+	if _, err := b.Apply(ctx, id, first.Row.Revision, &seamedits.Open{}, nil); !errors.Is(err, store.ErrStale) {
 		t.Errorf("an edit on an old revision gave %v", err)
 	}
 	seen, err := b.Get(ctx, id)
@@ -119,7 +124,7 @@ func TestMemoryNeverDiffersFromTheDatabase(t *testing.T) {
 	ctx := context.Background()
 	id := sessiontest.NewCan(t, db, 12)
 	caches := []*session.Documents{session.New(db), session.New(db)}
-	if _, err := caches[0].Apply(ctx, id, 1, &layout.Recognise{}, nil); err != nil {
+	if _, err := caches[0].Apply(ctx, id, 1, &partedits.Recognise{}, nil); err != nil {
 		t.Fatal(err)
 	}
 	var g sync.WaitGroup
@@ -133,7 +138,7 @@ func TestMemoryNeverDiffersFromTheDatabase(t *testing.T) {
 				if i%3 == 2 {
 					o, err = docs.Step(ctx, id, base, i%2 == 0)
 				} else {
-					o, err = docs.Apply(ctx, id, base, &layout.Rename{Part: 0, Name: fmt.Sprintf("writer %d, edit %d", w, i)}, nil)
+					o, err = docs.Apply(ctx, id, base, &partedits.Rename{Part: 0, Name: fmt.Sprintf("writer %d, edit %d", w, i)}, nil)
 				}
 				switch {
 				case errors.Is(err, store.ErrStale), errors.Is(err, store.ErrNothing):
@@ -166,7 +171,7 @@ func TestAnUndoKnowsWhatItUndoes(t *testing.T) {
 	ctx := context.Background()
 	id := sessiontest.NewCan(t, db, 12)
 	docs := session.New(db)
-	o, err := docs.Apply(ctx, id, 1, &layout.Recognise{}, nil)
+	o, err := docs.Apply(ctx, id, 1, &partedits.Recognise{}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -187,7 +192,7 @@ func TestStatesWithoutNumbersAreNotStored(t *testing.T) {
 		tx := o.Doc.Begin()
 		tx.Map.Put(3, r2.Vec{Y: bad})
 		s := tx.Done()
-		if _, err := docs.Append(ctx, o, []layout.Edit{&layout.Clear{}}, []*layout.State{s}); !errors.Is(err, layout.ErrRefused) {
+		if _, err := docs.Append(ctx, o, []edit.Edit{&sheetedits.Clear{}}, []*document.State{s}); !errors.Is(err, document.ErrRefused) {
 			t.Errorf("a coordinate of %g: %v", bad, err)
 		}
 	}
@@ -199,7 +204,7 @@ func TestRefusedEditsAndUnfinishedRunsStoreNothing(t *testing.T) {
 	docs := session.New(db)
 	o, err := docs.Get(ctx, id)
 	before := stateOf(t, o, err)
-	if _, err := docs.Apply(ctx, id, o.Row.Revision, &layout.Pack{}, nil); !errors.Is(err, layout.ErrRefused) || session.Words(err) != "there are no shells to pack; flatten something first" {
+	if _, err := docs.Apply(ctx, id, o.Row.Revision, &sheetedits.Pack{}, nil); !errors.Is(err, document.ErrRefused) || session.Words(err) != "there are no shells to pack; flatten something first" {
 		t.Errorf("packing nothing gave %v", err)
 	}
 	stopped, cancel := context.WithCancel(ctx)

@@ -10,8 +10,13 @@ import (
 	"github.com/labstack/echo/v4"
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/document"
+	"morvek/core/edit"
+	"morvek/core/edit/flowedits"
+	"morvek/core/edit/partedits"
+	"morvek/core/edit/seamedits"
+	"morvek/core/edit/sheetedits"
 	"morvek/core/flow"
-	"morvek/core/layout"
 	"morvek/core/mesh"
 	"morvek/core/proof"
 	"morvek/core/seam"
@@ -65,13 +70,13 @@ type metaView struct {
 	Shells   []metaShell `json:"shells"`
 	Findings [][]int32   `json:"findings"` // faces of each
 
-	Dial  float64          `json:"dial"`
-	Sides seam.Sides       `json:"sides"`
-	Whole []mesh.FaceID    `json:"whole"`
-	Held  []mesh.EdgeID    `json:"held"`
-	Picks []layout.PickSet `json:"picks"`
+	Dial  float64            `json:"dial"`
+	Sides seam.Sides         `json:"sides"`
+	Whole []mesh.FaceID      `json:"whole"`
+	Held  []mesh.EdgeID      `json:"held"`
+	Picks []document.PickSet `json:"picks"`
 
-	Settings layout.Settings `json:"settings"`
+	Settings document.Settings `json:"settings"`
 
 	Labels []metaLabel       `json:"labels"`
 	Pins   []mesh.HalfedgeID `json:"pins"`
@@ -86,16 +91,16 @@ func newMeta(o *session.Opened) metaView {
 	lo, hi := o.Doc.Mesh.Bounds()
 	middle := r3.Scale(0.5, r3.Add(lo, hi))
 	st := o.Doc.State
-	equal := map[layout.PartID]int{}
+	equal := map[document.PartID]int{}
 	for i := range st.Parts {
-		equal[st.RepeatRoot(layout.PartID(i))]++
+		equal[st.RepeatRoot(document.PartID(i))]++
 	}
 	faces := st.PartFaces()
 	for i, p := range st.Parts {
 		mp := metaPart{Name: p.Name, Shape: string(p.Fit.Kind), Error: lengthText(p.Fit.Error, v.Unit), Locked: p.Locked,
-			Repeats: equal[st.RepeatRoot(layout.PartID(i))] - 1, Fit: newMetaFit(p.Fit, middle)}
+			Repeats: equal[st.RepeatRoot(document.PartID(i))] - 1, Fit: newMetaFit(p.Fit, middle)}
 		mp.Grain, mp.GrainSense = grainWords(p.Grain), p.Grain.Sense
-		mp.Material = layout.MaterialOf(o.Doc.Mesh, faces[i])
+		mp.Material = document.MaterialOf(o.Doc.Mesh, faces[i])
 		if p.Projection != nil {
 			mp.Projection = p.Projection.Kind
 		}
@@ -104,7 +109,7 @@ func newMeta(o *session.Opened) metaView {
 	w := st.Wishes
 	v.Pins, v.Middle = append([]mesh.HalfedgeID{}, w.Pins...), [3]float64{middle.X, middle.Y, middle.Z}
 	v.Dial, v.Sides, v.Settings = st.Settings.Dial, st.Settings.Viewed(), st.Settings
-	v.Whole, v.Held, v.Picks = append([]mesh.FaceID{}, w.Whole...), append([]mesh.EdgeID{}, w.Held...), append([]layout.PickSet{}, w.Picks...)
+	v.Whole, v.Held, v.Picks = append([]mesh.FaceID{}, w.Whole...), append([]mesh.EdgeID{}, w.Held...), append([]document.PickSet{}, w.Picks...)
 	v.Labels = []metaLabel{}
 	for i, l := range w.Labels {
 		v.Labels = append(v.Labels, metaLabel{l, readingWords(r.Labels[i])})
@@ -193,7 +198,7 @@ func readBody[T any](c echo.Context) (v T, err error) {
 	if err != nil {
 		return v, echo.NewHTTPError(http.StatusRequestEntityTooLarge, "this request is too large")
 	}
-	if err := layout.Sane(b); err != nil {
+	if err := edit.Sane(b); err != nil {
 		return v, err
 	}
 	if json.Unmarshal(b, &v) != nil {
@@ -203,12 +208,12 @@ func readBody[T any](c echo.Context) (v T, err error) {
 }
 
 // readEdit reads an edit and the revision it is for.
-func readEdit(c echo.Context) (base int64, e layout.Edit, err error) {
+func readEdit(c echo.Context) (base int64, e edit.Edit, err error) {
 	r, err := readBody[editRequest](c)
 	if err != nil {
 		return 0, nil, err
 	}
-	e, err = layout.Decode(r.Edit)
+	e, err = edit.Decode(r.Edit)
 	return r.Base, e, err
 }
 
@@ -243,15 +248,15 @@ func (s *Server) edit(c echo.Context) error {
 }
 
 // takesLong tells whether an edit goes through the queue, with progress and cancel.
-func takesLong(e layout.Edit) bool {
+func takesLong(e edit.Edit) bool {
 	switch e := e.(type) {
-	case *layout.Recognise, *layout.Dial, *layout.Pack, *layout.JoinGroup:
+	case *partedits.Recognise, *seamedits.Dial, *sheetedits.Pack, *seamedits.JoinGroup:
 		return true
-	case *layout.Open:
+	case *seamedits.Open:
 		return len(e.Parts) == 0
-	case *layout.Flatten:
+	case *flowedits.Flatten:
 		return len(e.Faces) == 0
-	case *layout.TrueUp:
+	case *flowedits.TrueUp:
 		return len(e.Faces) == 0
 	}
 	return false

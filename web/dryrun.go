@@ -6,16 +6,22 @@ import (
 	"fmt"
 	"slices"
 
-	"morvek/core/layout"
+	"morvek/core/document"
+	"morvek/core/edit"
+	"morvek/core/edit/flowedits"
+	"morvek/core/edit/partedits"
+	"morvek/core/edit/seamedits"
+	"morvek/core/edit/sheetedits"
 	"morvek/core/mesh"
+	"morvek/core/segment"
 )
 
 // dryRun is what an edit would do, with what there is to say about it.
-func dryRun(ctx context.Context, d *layout.Document, e layout.Edit) (ghostView, error) {
+func dryRun(ctx context.Context, d *document.Document, e edit.Edit) (ghostView, error) {
 	switch e := e.(type) {
-	case *layout.TrueUp:
+	case *flowedits.TrueUp:
 		return trueUpGhost(ctx, d, e)
-	case *layout.Snap:
+	case *flowedits.Snap:
 		next, did, err := e.Plan(ctx, d)
 		if err != nil {
 			return ghostView{}, err
@@ -26,23 +32,23 @@ func dryRun(ctx context.Context, d *layout.Document, e layout.Edit) (ghostView, 
 			v.Said += fmt.Sprintf("; %d closer than a pixel to another stay between", did.Left)
 		}
 		return v, err
-	case *layout.CarryOver:
+	case *flowedits.CarryOver:
 		next, seams, err := e.Plan(ctx, d)
 		if err != nil {
 			return ghostView{}, err
 		}
 		v, err := newGhostView(d, next)
-		v.Said, v.Rows = layout.Sum(seams).Words(), seamRows(seams)
+		v.Said, v.Rows = segment.Sum(seams).Words(), seamRows(seams)
 		return v, err
-	case *layout.Straighten:
-		next, err := layout.Apply(ctx, d, e, nil)
+	case *seamedits.Straighten:
+		next, err := edit.Apply(ctx, d, e, nil)
 		if err != nil {
 			return ghostView{}, err
 		}
 		v, err := newGhostView(d, next)
 		v.Said = "its seams are cut anew; it waits beside the sheet until all is packed"
 		return v, err
-	case *layout.Lanes:
+	case *sheetedits.Lanes:
 		next, cuts, sharper, err := e.Plan(ctx, d)
 		if err != nil {
 			return ghostView{}, err
@@ -51,13 +57,13 @@ func dryRun(ctx context.Context, d *layout.Document, e layout.Edit) (ghostView, 
 		v.Said, v.Rows = laneWords(d.State, cuts, sharper), laneRows(d.State, cuts)
 		return v, err
 	}
-	next, err := layout.Apply(ctx, d, e, nil)
+	next, err := edit.Apply(ctx, d, e, nil)
 	if err != nil {
 		return ghostView{}, err
 	}
 	v, err := newGhostView(d, next)
 	switch e.(type) {
-	case *layout.Detail, *layout.Split, *layout.Unite:
+	case *partedits.Detail, *partedits.Split, *partedits.Unite:
 		v.Parts = countParts(d.State, next)
 	}
 	return v, err
@@ -71,11 +77,11 @@ type partsView struct {
 	Split  int `json:"split"`  // parts that are taken apart
 }
 
-func countParts(was, will *layout.State) *partsView {
+func countParts(was, will *document.State) *partsView {
 	v := &partsView{Was: len(was.Parts), Will: len(will.Parts)}
 	before, after := was.PartFaces(), will.PartFaces()
 	for p, faces := range before {
-		into := map[layout.PartID]bool{}
+		into := map[document.PartID]bool{}
 		for _, f := range faces {
 			into[will.PartOf(f)] = true
 		}
@@ -91,7 +97,7 @@ func countParts(was, will *layout.State) *partsView {
 
 // trueUpGhost is what truing up would do, with how many lines come out straight and where
 // it stretches most.
-func trueUpGhost(ctx context.Context, d *layout.Document, e *layout.TrueUp) (v ghostView, err error) {
+func trueUpGhost(ctx context.Context, d *document.Document, e *flowedits.TrueUp) (v ghostView, err error) {
 	next, shells, err := e.Plan(ctx, d, nil)
 	if err != nil {
 		return v, err
@@ -112,8 +118,8 @@ func trueUpGhost(ctx context.Context, d *layout.Document, e *layout.TrueUp) (v g
 			v.Worst = &f
 		}
 	}
-	v.Rows = loopRows(layout.TruedLoops(shells))
-	if v.Said = layout.TruedWords(shells); len(shells) > 1 {
+	v.Rows = loopRows(flowedits.TruedLoops(shells))
+	if v.Said = flowedits.TruedWords(shells); len(shells) > 1 {
 		v.Straight = nil
 	}
 	return v, nil
@@ -130,7 +136,7 @@ type rowView struct {
 const mostRows = 4
 
 // loopRows are the loops that are let go or stretch most, where any stretches.
-func loopRows(loops []layout.TruedLoop) (out []rowView) {
+func loopRows(loops []flowedits.TruedLoop) (out []rowView) {
 	for _, gone := range []bool{true, false} {
 		for _, l := range loops {
 			if l.Released != gone || len(out) == mostRows || !gone && l.After < 1.001 {
@@ -153,7 +159,7 @@ func loopRows(loops []layout.TruedLoop) (out []rowView) {
 }
 
 // laneWords says what dividing shells costs and brings.
-func laneWords(s *layout.State, cuts []layout.Division, sharper float64) string {
+func laneWords(s *document.State, cuts []segment.Division, sharper float64) string {
 	var long, seen float64
 	more := 0
 	for _, c := range cuts {
@@ -176,9 +182,9 @@ func plural(n int, of string) string {
 }
 
 // laneRows are the shells that are divided, those with the longest cuts first.
-func laneRows(s *layout.State, cuts []layout.Division) (out []rowView) {
+func laneRows(s *document.State, cuts []segment.Division) (out []rowView) {
 	cuts = slices.Clone(cuts)
-	slices.SortStableFunc(cuts, func(a, b layout.Division) int { return cmp.Compare(float32(b.Length), float32(a.Length)) })
+	slices.SortStableFunc(cuts, func(a, b segment.Division) int { return cmp.Compare(float32(b.Length), float32(a.Length)) })
 	for _, c := range cuts[:min(mostRows, len(cuts))] {
 		name := "a shell"
 		if c.Part >= 0 {
@@ -191,14 +197,14 @@ func laneRows(s *layout.State, cuts []layout.Division) (out []rowView) {
 
 // seamRows are the seams at which a carried pattern is most apart, longest first where
 // they are alike.
-func seamRows(seams []layout.Carried) (out []rowView) {
+func seamRows(seams []segment.Carried) (out []rowView) {
 	seams = slices.Clone(seams)
-	slices.SortStableFunc(seams, func(a, b layout.Carried) int {
+	slices.SortStableFunc(seams, func(a, b segment.Carried) int {
 		return cmp.Or(cmp.Compare(float32(b.Offset), float32(a.Offset)), cmp.Compare(float32(b.Length), float32(a.Length)))
 	})
 	for _, s := range seams[:min(mostRows, len(seams))] {
 		words := "goes on"
-		if s.Offset > layout.GoesOn {
+		if s.Offset > segment.GoesOn {
 			words = "closes a ring"
 		}
 		out = append(out, rowView{s.Edges, words, fmt.Sprintf("%.1f thousandths apart", 1000*s.Offset)})

@@ -3,7 +3,7 @@ package web
 import (
 	"fmt"
 
-	"morvek/core/layout"
+	"morvek/core/document"
 	"morvek/core/proof"
 )
 
@@ -18,25 +18,25 @@ type findingView struct {
 }
 
 // foldFindings puts what is found alike on repeats into one, in the order found.
-func foldFindings(list []proof.Finding, s *layout.State) []findingView {
+func foldFindings(list []proof.Finding, s *document.State) []findingView {
 	type key struct {
 		kind, value string
-		root        layout.PartID
+		root        document.PartID
 	}
 	at := map[key]int{}
 	var out []findingView
 	for i, f := range list {
 		v := findingView{Severity: f.Severity, Mend: f.Kind == proof.Crooked, Words: findingWords[f.Kind], Value: findingValue(f, s.Settings.Unit)}
-		root := layout.NoPart
+		root := document.NoPart
 		if len(f.Faces) > 0 {
-			if root = s.PartOf(f.Faces[0]); root != layout.NoPart {
+			if root = s.PartOf(f.Faces[0]); root != document.NoPart {
 				v.Part = s.Parts[root].Name
 				root = s.RepeatRoot(root)
 			}
 		}
 		v.At = []int{i}
 		k := key{f.Kind, v.Value, root}
-		if i, ok := at[k]; ok && root != layout.NoPart {
+		if i, ok := at[k]; ok && root != document.NoPart {
 			out[i].At = append(out[i].At, v.At...)
 			continue
 		}

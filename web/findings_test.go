@@ -4,7 +4,7 @@ import (
 	"slices"
 	"testing"
 
-	"morvek/core/layout"
+	"morvek/core/document"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/proof"
@@ -13,11 +13,11 @@ import (
 )
 
 func TestFindingsOnRepeatsAreFolded(t *testing.T) {
-	first := layout.PartID(0)
+	first := document.PartID(0)
 	five := meshtest.Grid(t, 5, 1, func(u, v float64) r3.Vec { return r3.Vec{X: 5 * u, Y: v} })
-	tx := layout.New(five, layout.DefaultSettings()).Begin()
-	tx.Parts = []*layout.Part{{Name: "bolt 1"}, {Name: "bolt 2", RepeatOf: &first}, {Name: "lid"}}
-	for f, p := range []layout.PartID{0, 1, 2, layout.NoPart, layout.NoPart} {
+	tx := document.New(five, document.DefaultSettings()).Begin()
+	tx.Parts = []*document.Part{{Name: "bolt 1"}, {Name: "bolt 2", RepeatOf: &first}, {Name: "lid"}}
+	for f, p := range []document.PartID{0, 1, 2, document.NoPart, document.NoPart} {
 		tx.SetPart(mesh.FaceID(f), p)
 	}
 	s := tx.Done()

@@ -3,7 +3,7 @@ package web
 import (
 	"math"
 
-	"morvek/core/layout"
+	"morvek/core/document"
 	"morvek/core/mesh"
 	"morvek/session"
 )
@@ -17,7 +17,7 @@ type flowView struct {
 	Angular  float64 // worst shell
 }
 
-func newFlowView(o *session.Opened, p layout.PartID) (v flowView) {
+func newFlowView(o *session.Opened, p document.PartID) (v flowView) {
 	r := o.Proof()
 	seen := map[int32]bool{}
 	var area, straight, grain float64

@@ -7,8 +7,12 @@ import (
 
 	"github.com/labstack/echo/v4"
 
-	"morvek/core/layout"
+	"morvek/core/document"
+	"morvek/core/edit"
+	"morvek/core/edit/seamedits"
+	"morvek/core/lay"
 	"morvek/core/mesh"
+	"morvek/core/segment"
 	"morvek/session"
 )
 
@@ -81,23 +85,23 @@ func (s *Server) ghost(c echo.Context) error {
 	if err != nil {
 		return err
 	}
-	e, err := layout.Decode(r.Edit)
+	e, err := edit.Decode(r.Edit)
 	if err != nil {
 		return err
 	}
 	ctx := c.Request().Context()
 	var v ghostView
-	var next *layout.State
+	var next *document.State
 	unit := o.Doc.State.Settings.Unit
 	switch e := e.(type) {
-	case *layout.Join:
-		var cost layout.JoinCost
+	case *seamedits.Join:
+		var cost segment.JoinCost
 		if next, cost, err = e.Cost(ctx, o.Doc); err != nil {
 			return err
 		}
 		v.Join = &joinView{cost.Stays, cost.Moves, partName(o.Doc.State, cost.Stays), partName(o.Doc.State, cost.Moves), lengthText(cost.Length, unit),
 			cost.RimDifference, cost.TurnDeg, cost.Opposite, cost.Rigid, cost.Before, cost.After, cost.OnRack, cost.Joined}
-	case *layout.Dial:
+	case *seamedits.Dial:
 		if next, err = e.Apply(ctx, o.Doc, nil); err != nil {
 			return err
 		}
@@ -110,7 +114,7 @@ func (s *Server) ghost(c echo.Context) error {
 	default:
 		changes, err := dryRun(ctx, o.Doc, e)
 		switch {
-		case r.Offer && errors.Is(err, layout.ErrRefused):
+		case r.Offer && errors.Is(err, document.ErrRefused):
 			changes = ghostView{Refused: session.Words(err)}
 		case err != nil:
 			return err
@@ -126,8 +130,8 @@ func (s *Server) ghost(c echo.Context) error {
 }
 
 // newGhostView lists what changes between a document and a next state of it.
-func newGhostView(d *layout.Document, next *layout.State) (v ghostView, err error) {
-	delta := layout.Diff(d.State, next)
+func newGhostView(d *document.Document, next *document.State) (v ghostView, err error) {
+	delta := document.Diff(d.State, next)
 	for _, u := range delta.Map.Corners {
 		v.Corners = append(v.Corners, int32(u.Corner))
 		v.UV = append(v.UV, float32(u.New.X), float32(u.New.Y))
@@ -151,8 +155,8 @@ func newGhostView(d *layout.Document, next *layout.State) (v ghostView, err erro
 }
 
 // stretchOf sums up the shells that have some of the faces.
-func stretchOf(m *mesh.Mesh, s *layout.State, faces []mesh.FaceID) stretchView {
-	c := s.Cost(m, faces)
+func stretchOf(m *mesh.Mesh, s *document.State, faces []mesh.FaceID) stretchView {
+	c := lay.Cost(s, m, faces)
 	v := stretchView{Shells: c.Shells, L2: finite(c.L2), Angular: finite(c.Angular)}
 	if p := s.PartOf(faces[0]); p >= 0 {
 		v.Note = s.Parts[p].Note
@@ -174,7 +178,7 @@ func sumUp(ctx context.Context, o *session.Opened) (*figures, error) {
 	return f, nil
 }
 
-func partName(s *layout.State, f mesh.FaceID) string {
+func partName(s *document.State, f mesh.FaceID) string {
 	if p := s.PartOf(f); p >= 0 {
 		return s.Parts[p].Name
 	}

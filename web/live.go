@@ -8,7 +8,9 @@ import (
 
 	"github.com/labstack/echo/v4"
 
-	"morvek/core/layout"
+	"morvek/core/document"
+	"morvek/core/edit"
+	"morvek/core/lay"
 	"morvek/session"
 )
 
@@ -32,7 +34,7 @@ func (s *Server) live(c echo.Context) error {
 	if err != nil {
 		return err
 	}
-	w, ok := e.(layout.Live)
+	w, ok := e.(edit.Live)
 	if !ok {
 		return echo.NewHTTPError(http.StatusUnprocessableEntity, "this edit is done at once; there is nothing to watch")
 	}
@@ -45,7 +47,7 @@ func (s *Server) live(c echo.Context) error {
 			res.Flush()
 		}
 	}
-	w.Watch(func(f layout.Frame) {
+	w.Watch(func(f lay.Frame) {
 		v := frameView{Iteration: f.Iteration, Energy: min(f.Energy, math.MaxFloat32), Worst: finite(f.Worst)}
 		for i, h := range f.Patch.Corner {
 			q := f.UV[f.Patch.CornerVert[i]]
@@ -59,7 +61,7 @@ func (s *Server) live(c echo.Context) error {
 	switch {
 	case ctx.Err() != nil:
 		return ctx.Err()
-	case errors.Is(err, layout.ErrRefused):
+	case errors.Is(err, document.ErrRefused):
 		send(map[string]string{"error": session.Words(err)})
 		return nil
 	case err != nil:

@@ -13,10 +13,12 @@ import (
 
 	"github.com/labstack/echo/v4"
 
-	"morvek/core/layout"
+	"morvek/core/document"
 	"morvek/core/meshio"
 	"morvek/core/meshio/format"
 	"morvek/core/proof"
+	"morvek/core/report"
+	"morvek/core/segment"
 	"morvek/core/sheet"
 	"morvek/core/template"
 	"morvek/session"
@@ -120,7 +122,7 @@ func (s *Server) upload(c echo.Context) error {
 	if err != nil {
 		return echo.NewHTTPError(http.StatusUnprocessableEntity, name+": "+session.Words(err))
 	}
-	state, err := layout.New(m, layout.Guess(m, layout.DefaultSettings())).State.MarshalBinary()
+	state, err := document.New(m, document.Guess(m, document.DefaultSettings())).State.MarshalBinary()
 	if err != nil {
 		return err
 	}
@@ -168,7 +170,7 @@ func (s *Server) bench(c echo.Context) error {
 		return err
 	}
 	set := o.Doc.State.Settings
-	v := benchView{Document: o.Row, Diagonal: strconv.FormatFloat(o.Doc.Mesh.Diagonal(), 'g', 3, 64), Unit: set.Unit, Units: layout.Units, Up: string(set.Up), Ups: layout.Ups, Stations: layout.Stations, Formats: meshio.Formats}
+	v := benchView{Document: o.Row, Diagonal: strconv.FormatFloat(o.Doc.Mesh.Diagonal(), 'g', 3, 64), Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Stations: report.Stations, Formats: meshio.Formats}
 	if w, err := s.store.RunningWork(c.Request().Context(), o.Row.ID); err == nil {
 		v.Work = w.ID
 	}
@@ -180,7 +182,7 @@ func (s *Server) bench(c echo.Context) error {
 }
 
 type cardView struct {
-	layout.Card
+	report.Card
 	Stations [6]string
 	Revision int64
 	Unit     string
@@ -191,7 +193,7 @@ func (s *Server) card(c echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.Render(http.StatusOK, "card.html", cardView{o.Doc.Card(o.Proof()), layout.Stations, o.Row.Revision, o.Doc.State.Settings.Unit})
+	return c.Render(http.StatusOK, "card.html", cardView{report.CardOf(o.Doc, o.Proof()), report.Stations, o.Row.Revision, o.Doc.State.Settings.Unit})
 }
 
 type trayView struct {
@@ -211,7 +213,7 @@ type trayView struct {
 	Packing  string // what packing keeps to, in words
 	Rules    string // which part rules the scale, in words
 	Parts    int
-	Health   []layout.HealthReport
+	Health   []report.HealthReport
 
 	Audit      *auditView
 	Flow       flowView // of the part
@@ -219,7 +221,7 @@ type trayView struct {
 	Dial       float64
 	Detail     float64
 	Sides      []sideView
-	Picks      []layout.PickSet
+	Picks      []document.PickSet
 	Pins       int
 	Reach      float64 // of a falloff to begin with, model units
 }
@@ -238,10 +240,10 @@ func (s *Server) tray(c echo.Context) error {
 	r := o.Proof()
 	st := o.Doc.State
 	v := trayView{Station: c.QueryParam("station"), Totals: r.Totals, Unit: st.Settings.Unit, Document: o.Row.ID,
-		Size: st.Settings.Sheet.Size, Crease: st.Settings.CreaseDeg, Parts: len(st.Parts), Health: o.Doc.HealthReports()}
+		Size: st.Settings.Sheet.Size, Crease: st.Settings.CreaseDeg, Parts: len(st.Parts), Health: report.HealthReports(o.Doc)}
 	v.Packing = packingWords(st.Settings)
 	if v.Station == "Sheet" {
-		if p, share := o.Doc.Rules(); p >= 0 && share > rulesFrom {
+		if p, share := segment.Rules(o.Doc); p >= 0 && share > rulesFrom {
 			v.Rules = fmt.Sprintf("%s is as long as %.0f %% of the sheet", st.Parts[p].Name, 100*share)
 		}
 	}
@@ -253,22 +255,22 @@ func (s *Server) tray(c echo.Context) error {
 	v.Sides = []sideView{{"front", look.Front}, {"back", look.Back}, {"left", look.Left}, {"right", look.Right}, {"above", look.Above}, {"below", look.Below}}
 	v.Mapped = r.Totals.Unmapped < o.Doc.Mesh.NumFaces()
 	known := false
-	for i, n := range layout.Stations {
+	for i, n := range report.Stations {
 		if n == v.Station {
-			v.ToDo, known = o.Doc.Card(r).ToDo[i], true
+			v.ToDo, known = report.CardOf(o.Doc, r).ToDo[i], true
 		}
 	}
 	if !known {
-		v.Station = layout.Stations[0]
+		v.Station = report.Stations[0]
 	}
-	if v.Station == layout.Stations[0] { // finding the mirror takes a while, once
+	if v.Station == report.Stations[0] { // finding the mirror takes a while, once
 		if mirror, ok := o.Doc.Mirror(); ok {
 			v.Mirror = mirrorWords(mirror)
 		}
 	}
 	if p, err := strconv.Atoi(c.QueryParam("part")); err == nil && p >= 0 && p < len(st.Parts) {
-		v.Part = newPartView(o, layout.PartID(p))
-		v.Flow = newFlowView(o, layout.PartID(p))
+		v.Part = newPartView(o, document.PartID(p))
+		v.Flow = newFlowView(o, document.PartID(p))
 	}
 	v.Findings, v.Found = foldFindings(r.Findings, st), len(r.Findings)
 	if v.Mapped && v.Station == "Proof" {
@@ -283,13 +285,13 @@ func (s *Server) tray(c echo.Context) error {
 // rulesFrom is the share of the sheet from which a shell is said to rule the scale.
 const rulesFrom = 0.85
 
-func packingWords(s layout.Settings) string {
+func packingWords(s document.Settings) string {
 	turns := map[sheet.Turns]string{sheet.NoTurns: "no turns", sheet.HalfTurns: "half turns only", sheet.QuarterTurns: "quarter turns", sheet.AnyTurns: "any turns"}[s.Turns]
 	words := fmt.Sprintf("%d px, shells %g px apart and %g px from the border, %s", s.Sheet.Size, s.Sheet.Padding, s.Sheet.Margin, turns)
 	if s.Sheet.Tiles > 1 {
 		words += fmt.Sprintf(", on %d tiles", s.Sheet.Tiles)
 	}
-	if s.Repeats == layout.Stack {
+	if s.Repeats == document.Stack {
 		words += ", equal parts stacked"
 	}
 	return words
@@ -325,13 +327,13 @@ func (s *Server) deliver(c echo.Context) error {
 	switch file := c.Param("file"); file {
 	case "template.svg", "template.png":
 		kind, name = map[bool]string{true: "image/svg+xml", false: "image/png"}[file == "template.svg"], base+"-"+file
-		if t := o.Doc.Template(); !template.Fits(t, size) {
+		if t := report.Template(o.Doc); !template.Fits(t, size) {
 			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("a template of %d tiles of %d px is too large; choose a smaller size", t.Tiles, size))
 		} else {
 			err = template.Write(&b, file, t, size)
 		}
 	case "report.json":
-		r, rerr := o.Doc.Report(c.Request().Context(), o.Row.FileName)
+		r, rerr := report.Of(o.Doc, c.Request().Context(), o.Row.FileName)
 		if rerr != nil {
 			return rerr
 		}
@@ -359,7 +361,7 @@ func (s *Server) picture(c echo.Context) error {
 		return err
 	}
 	var b bytes.Buffer
-	t := o.Doc.Template()
+	t := report.Template(o.Doc)
 	for i := range t.Shells {
 		t.Shells[i].Name, t.Shells[i].Inner = "", nil
 	}

@@ -7,7 +7,8 @@ import (
 
 	"github.com/labstack/echo/v4"
 
-	"morvek/core/layout"
+	"morvek/core/document"
+	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/proof"
 	"morvek/core/unroll"
@@ -58,7 +59,7 @@ func (s *Server) projections(c echo.Context) error {
 			r.Kinds = []unroll.Kind{unroll.Flat, unroll.Cylindrical, unroll.Boxed}
 		}
 	}
-	list, err := o.Doc.Compare(c.Request().Context(), r.Faces, r.Kinds)
+	list, err := lay.Compare(o.Doc, c.Request().Context(), r.Faces, r.Kinds)
 	if err != nil {
 		return err
 	}
@@ -88,7 +89,7 @@ func timesText(x float64, digits int) string {
 
 // outline draws faces as a state would map them: their borders, small enough for a
 // picture.
-func outline(m *mesh.Mesh, s *layout.State, faces []mesh.FaceID) []float32 {
+func outline(m *mesh.Mesh, s *document.State, faces []mesh.FaceID) []float32 {
 	out := []float32{}
 	if s == nil {
 		return out

@@ -7,8 +7,8 @@ import (
 
 	"github.com/labstack/echo/v4"
 
-	"morvek/core/layout"
 	"morvek/core/mesh"
+	"morvek/core/segment"
 	"morvek/session"
 )
 
@@ -47,9 +47,9 @@ type suggestionsView struct {
 	Mapped  bool
 }
 
-var reasonWords = map[layout.Reason]string{
-	layout.ForOpening: "opening", layout.ForCorner: "corner cut", layout.ForDarts: "darts",
-	layout.ForMaterial: "border of materials", layout.ForParts: "border of parts that stretch",
+var reasonWords = map[segment.Reason]string{
+	segment.ForOpening: "opening", segment.ForCorner: "corner cut", segment.ForDarts: "darts",
+	segment.ForMaterial: "border of materials", segment.ForParts: "border of parts that stretch",
 }
 
 // suggestions lists the cuts that are missing, each with its reason.
@@ -71,7 +71,7 @@ func (s *Server) suggestions(c echo.Context) error {
 	v := suggestionsView{Shells: t.Shells, Seam: lengthText(t.SeamLength, unit), Exposed: lengthText(t.SeamExposed, unit),
 		Flat: t.SeamOnFlat, Mapped: t.Shells > 0}
 	for _, x := range list {
-		if x.Why == layout.ForOpening {
+		if x.Why == segment.ForOpening {
 			v.Missing++
 		}
 		w := suggestionView{Words: reasonWords[x.Why], Reason: reasonText(x), Length: lengthText(x.Length, unit), Edges: x.Edges}
@@ -84,7 +84,7 @@ func (s *Server) suggestions(c echo.Context) error {
 }
 
 // reasonText says what speaks for a cut.
-func reasonText(x layout.Suggestion) string {
+func reasonText(x segment.Suggestion) string {
 	bend := "on the flat"
 	switch {
 	case x.BendDeg <= -5:

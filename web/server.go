@@ -17,7 +17,8 @@ import (
 	"github.com/labstack/echo/v4"
 	"github.com/labstack/echo/v4/middleware"
 
-	"morvek/core/layout"
+	"morvek/core/document"
+	"morvek/core/report"
 	"morvek/jobs"
 	"morvek/session"
 	"morvek/store"
@@ -54,7 +55,7 @@ func New(s *store.Store, docs *session.Documents, q *jobs.Queue, log *slog.Logge
 	var err error
 	srv.pages, err = template.New("").Funcs(template.FuncMap{
 		"thousands": thousands, "mark": markGlyph, "add": func(a, b int) int { return a + b },
-		"tint": func(p layout.PartID) int { return int(p) % 12 }, "lower": strings.ToLower, "upper": strings.ToUpper, "length": lengthText, "mul100": func(v float64) float64 { return 100 * v },
+		"tint": func(p document.PartID) int { return int(p) % 12 }, "lower": strings.ToLower, "upper": strings.ToUpper, "length": lengthText, "mul100": func(v float64) float64 { return 100 * v },
 	}).ParseFS(templateFiles, "templates/*.html")
 	if err != nil {
 		return nil, err
@@ -132,7 +133,7 @@ func (s *Server) fail(err error, c echo.Context) {
 		code = http.StatusNotFound
 	case errors.Is(err, store.ErrStale), errors.Is(err, store.ErrBusy):
 		code = http.StatusConflict
-	case errors.Is(err, layout.ErrRefused), errors.Is(err, store.ErrNothing):
+	case errors.Is(err, document.ErrRefused), errors.Is(err, store.ErrNothing):
 		code = http.StatusUnprocessableEntity
 	case c.Request().Context().Err() != nil: // we are stopping, or the browser went away
 		code, text = http.StatusServiceUnavailable, "this was cut off before it was done; load the page again to see what is stored"
@@ -180,13 +181,13 @@ func thousands(n int) string {
 }
 
 // markGlyph is the shape of a mark on the card, readable without colour.
-func markGlyph(m layout.Mark) string {
+func markGlyph(m report.Mark) string {
 	switch m {
-	case layout.Suggested:
+	case report.Suggested:
 		return "◇"
-	case layout.ByHand:
+	case report.ByHand:
 		return "✓"
-	case layout.NotNeeded:
+	case report.NotNeeded:
 		return "–"
 	}
 	return ""

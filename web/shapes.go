@@ -6,7 +6,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r3"
 
-	"morvek/core/layout"
+	"morvek/core/document"
 	"morvek/core/parts"
 	"morvek/core/shape"
 	"morvek/session"
@@ -52,7 +52,7 @@ type alternativeView struct {
 }
 
 // newPartView tells how well each shape fits a part.
-func newPartView(o *session.Opened, p layout.PartID) *partView {
+func newPartView(o *session.Opened, p document.PartID) *partView {
 	s := o.Doc.State
 	part := s.Parts[p]
 	faces := s.PartFaces()[p]
@@ -64,7 +64,7 @@ func newPartView(o *session.Opened, p layout.PartID) *partView {
 		v.RepeatOf = s.Parts[root].Name
 	}
 	for i := range s.Parts {
-		if q := layout.PartID(i); q != p && s.RepeatRoot(q) == root {
+		if q := document.PartID(i); q != p && s.RepeatRoot(q) == root {
 			v.Repeats++
 			if s.Parts[q].Mirrored != part.Mirrored {
 				v.Mirrored++

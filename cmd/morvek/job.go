@@ -12,11 +12,14 @@ import (
 	"strings"
 	"time"
 
-	"morvek/core/layout"
+	"morvek/core/document"
+	"morvek/core/edit/partedits"
+	"morvek/core/edit/sheetedits"
 	"morvek/core/mesh"
 	"morvek/core/meshio"
 	"morvek/core/pipeline"
 	"morvek/core/proof"
+	"morvek/core/report"
 	"morvek/core/seam"
 	"morvek/core/sheet"
 	"morvek/core/template"
@@ -25,7 +28,7 @@ import (
 // jobFlags are the flags of run, parts and proof.
 type jobFlags struct {
 	in, out, report, template string
-	settings                  layout.Settings
+	settings                  document.Settings
 	grain                     string
 	seed                      int
 	quiet                     bool
@@ -33,7 +36,7 @@ type jobFlags struct {
 
 // parseJob reads the flags; flags and the input file may come in any order.
 func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
-	j := &jobFlags{settings: layout.DefaultSettings()}
+	j := &jobFlags{settings: document.DefaultSettings()}
 	s := &j.settings
 	var turns, up string
 	fs := flag.NewFlagSet("morvek "+name, flag.ContinueOnError)
@@ -52,7 +55,7 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 		fs.StringVar(&j.template, "template", "", "write a template for the painter to this .svg or .png `file`")
 		fs.StringVar(&turns, "turns", "180", "turns packing may use: `0|180|90|any`")
 		fs.Float64Var(&s.Dial, "dial", s.Dial, "0 fewer pieces … 1 less stretch")
-		fs.StringVar(&s.Repeats, "repeats", layout.Spread, "equal parts: `spread|stack`")
+		fs.StringVar(&s.Repeats, "repeats", document.Spread, "equal parts: `spread|stack`")
 		fs.BoolVar(&s.Undivided, "undivided", false, "divide no shell for the sheet's sake, however long it is")
 		fs.IntVar(&j.seed, "seed", 1, "accepted for scripts; every result is deterministic without it")
 		fs.BoolVar(&j.quiet, "quiet", false, "no progress")
@@ -105,7 +108,7 @@ func (j *jobFlags) load(ctx context.Context) (*mesh.Mesh, error) {
 }
 
 // begin parses and loads; a non-zero code says where it failed.
-func begin(ctx context.Context, name string, args []string, stderr io.Writer) (*jobFlags, *layout.Document, int, error) {
+func begin(ctx context.Context, name string, args []string, stderr io.Writer) (*jobFlags, *document.Document, int, error) {
 	j, err := parseJob(name, args, stderr)
 	if errors.Is(err, flag.ErrHelp) {
 		return nil, nil, exitDone, flag.ErrHelp
@@ -117,7 +120,7 @@ func begin(ctx context.Context, name string, args []string, stderr io.Writer) (*
 	if err != nil {
 		return nil, nil, exitRefused, err
 	}
-	return j, layout.New(m, j.settings), exitDone, nil
+	return j, document.New(m, j.settings), exitDone, nil
 }
 
 func runJob(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
@@ -132,7 +135,7 @@ func runJob(ctx context.Context, args []string, stdout, stderr io.Writer) (int, 
 	if err != nil {
 		return exitFailed, err
 	}
-	if n := len(res.Taken); res.Taken[n-1].Edit.Kind() != (&layout.Pack{}).Kind() { // the rest is written, with what is wrong found
+	if n := len(res.Taken); res.Taken[n-1].Edit.Kind() != (&sheetedits.Pack{}).Kind() { // the rest is written, with what is wrong found
 		fmt.Fprintf(stderr, "morvek: the sheet is not packed: %v\n", res.Refused[len(res.Refused)-1])
 	}
 	return j.deliver(ctx, res.Doc, res.Seconds, start, stdout)
@@ -151,13 +154,13 @@ func runParts(ctx context.Context, args []string, stdout, stderr io.Writer) (int
 	if err != nil {
 		return helpIsNoError(code, err)
 	}
-	s, err := (&layout.Recognise{}).Apply(ctx, d, nil)
+	s, err := (&partedits.Recognise{}).Apply(ctx, d, nil)
 	if err != nil {
 		return exitFailed, err
 	}
 	d = d.With(s)
-	r := layout.Report{Version: layout.Version, Sheet: s.Settings.Sheet, Parts: d.PartReports(), Health: d.HealthReports(),
-		Model: layout.ModelReport{File: j.in, Faces: d.Source.NumFaces(), Points: d.Mesh.NumPoints(), Unit: s.Settings.Unit, Diagonal: d.Mesh.Diagonal()}}
+	r := report.Report{Version: report.Version, Sheet: s.Settings.Sheet, Parts: report.PartReports(d), Health: report.HealthReports(d),
+		Model: report.ModelReport{File: j.in, Faces: d.Source.NumFaces(), Points: d.Mesh.NumPoints(), Unit: s.Settings.Unit, Diagonal: d.Mesh.Diagonal()}}
 	for _, p := range r.Parts {
 		fmt.Fprintf(stdout, "%-28s %-9s %6d faces", p.Name, p.Shape, len(p.Faces))
 		if p.Radius > 0 {
@@ -182,9 +185,9 @@ func helpIsNoError(code int, err error) (int, error) {
 }
 
 // deliver measures the document and writes everything that was asked for.
-func (j *jobFlags) deliver(ctx context.Context, d *layout.Document, seconds map[string]float64, start time.Time, stdout io.Writer) (int, error) {
+func (j *jobFlags) deliver(ctx context.Context, d *document.Document, seconds map[string]float64, start time.Time, stdout io.Writer) (int, error) {
 	from := time.Now()
-	r, err := d.Report(ctx, filepath.Base(j.in))
+	r, err := report.Of(d, ctx, filepath.Base(j.in))
 	if err != nil {
 		return exitFailed, err
 	}
@@ -198,7 +201,7 @@ func (j *jobFlags) deliver(ctx context.Context, d *layout.Document, seconds map[
 	}
 	write(j.out, func(w io.Writer) error { return meshio.Write(w, j.out, d.Source, d.UV()) })
 	write(j.template, func(w io.Writer) error {
-		return template.Write(w, j.template, d.Template(), d.State.Settings.Sheet.Size)
+		return template.Write(w, j.template, report.Template(d), d.State.Settings.Sheet.Size)
 	})
 	write(j.report, func(w io.Writer) error { return writeJSON(w, r) })
 	if err != nil {
@@ -211,7 +214,7 @@ func (j *jobFlags) deliver(ctx context.Context, d *layout.Document, seconds map[
 	return exitDone, nil
 }
 
-func printTable(w io.Writer, r layout.Report) {
+func printTable(w io.Writer, r report.Report) {
 	t := r.Totals
 	row := func(name, format string, args ...any) {
 		fmt.Fprintf(w, "%-22s "+format+"\n", append([]any{name}, args...)...)

@@ -15,13 +15,14 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/layout"
+	"morvek/core/document"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/meshio"
 	"morvek/core/parallel"
 	"morvek/core/pipeline"
 	"morvek/core/proof"
+	"morvek/core/report"
 	"morvek/demo/demotest"
 )
 
@@ -77,7 +78,7 @@ func wholeJob(data []byte) error {
 		if err != nil {
 			return err
 		}
-		res, err := pipeline.Run(ctx, layout.New(m, layout.DefaultSettings()), nil)
+		res, err := pipeline.Run(ctx, document.New(m, document.DefaultSettings()), nil)
 		if err != nil {
 			return err
 		}
@@ -92,7 +93,7 @@ func wholeJob(data []byte) error {
 		if pad := res.Doc.State.Settings.Sheet.Padding; t.MinGapPx >= 0 && t.MinGapPx < pad*(1-1e-9) {
 			return fmt.Errorf("a gap of %g px", t.MinGapPx)
 		}
-		_, err = res.Doc.Report(ctx, "any.obj")
+		_, err = report.Of(res.Doc, ctx, "any.obj")
 		return err
 	})
 }

@@ -5,25 +5,26 @@ import (
 	"math"
 	"testing"
 
-	"morvek/core/layout"
+	"morvek/core/document"
 	"morvek/core/mesh"
 	"morvek/core/pipeline"
 	"morvek/core/proof"
+	"morvek/core/report"
 	"morvek/demo"
 )
 
-func benchRun(b *testing.B, m *mesh.Mesh) *layout.Document {
+func benchRun(b *testing.B, m *mesh.Mesh) *document.Document {
 	b.Helper()
-	var d *layout.Document
+	var d *document.Document
 	var seconds map[string]float64
 	for b.Loop() {
-		r, err := pipeline.Run(context.Background(), layout.New(m, layout.DefaultSettings()), nil)
+		r, err := pipeline.Run(context.Background(), document.New(m, document.DefaultSettings()), nil)
 		if err != nil {
 			b.Fatal(err)
 		}
 		d, seconds = r.Doc, r.Seconds
 	}
-	rep, err := d.Report(context.Background(), "bench")
+	rep, err := report.Of(d, context.Background(), "bench")
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -56,16 +57,16 @@ func benchRun(b *testing.B, m *mesh.Mesh) *layout.Document {
 // creasesInView is the exposed length of the naive cut: every edge that bends by the
 // crease angle or more, and the openings anywhere on their walls, that is where the
 // exposure is the mean of the wall.
-func creasesInView(d *layout.Document) float64 {
+func creasesInView(d *document.Document) float64 {
 	m, x := d.Mesh, d.Exposure()
-	mean := map[layout.PartID]float64{}
+	mean := map[document.PartID]float64{}
 	for p, faces := range d.State.PartFaces() {
 		var sum, area float64
 		for _, f := range faces {
 			sum += m.FaceAreas()[f] * x.Face(f)
 			area += m.FaceAreas()[f]
 		}
-		mean[layout.PartID(p)] = sum / area
+		mean[document.PartID(p)] = sum / area
 	}
 	crease := d.State.Settings.CreaseDeg * math.Pi / 180
 	var sum float64

@@ -5,10 +5,12 @@ import (
 	"math"
 	"testing"
 
-	"morvek/core/layout"
+	"morvek/core/document"
+	"morvek/core/edit/flowedits"
 	"morvek/core/mesh"
 	"morvek/core/pipeline"
 	"morvek/core/proof"
+	"morvek/core/segment"
 	"morvek/demo/demotest"
 )
 
@@ -16,9 +18,9 @@ import (
 // lid the pattern of the front goes on over the top, and so on every board.
 func TestBoardsRunOverTheEdgeOfTheLid(t *testing.T) {
 	m := demotest.Mesh(t, "survey-case")
-	set := layout.DefaultSettings()
+	set := document.DefaultSettings()
 	set.Dial = 0.9 // else most boards are one shell each and have nothing to carry on
-	job, err := pipeline.Run(context.Background(), layout.New(m, set), nil)
+	job, err := pipeline.Run(context.Background(), document.New(m, set), nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -33,12 +35,12 @@ func TestBoardsRunOverTheEdgeOfTheLid(t *testing.T) {
 			}
 		}
 	}
-	edit := &layout.CarryOver{Material: true, From: &front}
+	edit := &flowedits.CarryOver{Material: true, From: &front}
 	s, seams, err := edit.Plan(context.Background(), job.Doc)
 	if err != nil {
 		t.Fatal(err)
 	}
-	sum := layout.Sum(seams)
+	sum := segment.Sum(seams)
 	if sum.Over < 60 || sum.Left > 1e-9 {
 		t.Errorf("%+v", sum)
 	}

@@ -4,8 +4,9 @@ import (
 	"context"
 	"testing"
 
-	"morvek/core/layout"
+	"morvek/core/document"
 	"morvek/core/pipeline"
+	"morvek/core/report"
 	"morvek/demo/demotest"
 )
 
@@ -15,13 +16,13 @@ func TestDialGoesFromFewerPiecesToLessStretch(t *testing.T) {
 	m := demotest.Mesh(t, "survey-case")
 	shells, seen := 0, 0.0
 	for _, dial := range []float64{0, 0.5, 0.75, 1} {
-		set := layout.DefaultSettings()
+		set := document.DefaultSettings()
 		set.Dial = dial
-		r, err := pipeline.Run(context.Background(), layout.New(m, set), nil)
+		r, err := pipeline.Run(context.Background(), document.New(m, set), nil)
 		if err != nil {
 			t.Fatal(err)
 		}
-		rep, err := r.Doc.Report(context.Background(), "survey-case")
+		rep, err := report.Of(r.Doc, context.Background(), "survey-case")
 		if err != nil {
 			t.Fatal(err)
 		}

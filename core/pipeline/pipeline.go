@@ -8,13 +8,18 @@ import (
 	"fmt"
 	"time"
 
-	"morvek/core/layout"
+	"morvek/core/document"
+	"morvek/core/edit"
+	"morvek/core/edit/flowedits"
+	"morvek/core/edit/partedits"
+	"morvek/core/edit/seamedits"
+	"morvek/core/edit/sheetedits"
 )
 
 // Step is one edit of the job with the station it belongs to.
 type Step struct {
 	Station string
-	Edit    layout.Edit
+	Edit    edit.Edit
 	share   float64 // of the whole time, for progress
 	idle    bool    // where it refuses, the job goes on without it
 }
@@ -22,13 +27,13 @@ type Step struct {
 // Steps returns the edits of the whole job in order.
 func Steps() []Step {
 	return []Step{
-		{"parts", &layout.Recognise{}, 0.15, false},
-		{"seams", &layout.Open{}, 0.15, false},
-		{"seams", &layout.Attach{}, 0.05, false},
-		{"flow", &layout.Flatten{}, 0.25, false},
-		{"sheet", &layout.Lanes{}, 0.05, true},
-		{"flow", &layout.TrueUp{}, 0.1, true},
-		{"sheet", &layout.Pack{}, 0.25, true},
+		{"parts", &partedits.Recognise{}, 0.15, false},
+		{"seams", &seamedits.Open{}, 0.15, false},
+		{"seams", &seamedits.Attach{}, 0.05, false},
+		{"flow", &flowedits.Flatten{}, 0.25, false},
+		{"sheet", &sheetedits.Lanes{}, 0.05, true},
+		{"flow", &flowedits.TrueUp{}, 0.1, true},
+		{"sheet", &sheetedits.Pack{}, 0.25, true},
 	}
 }
 
@@ -37,20 +42,20 @@ type Progress func(station string, done float64)
 
 // Taken is an edit that was applied, with the state it led to.
 type Taken struct {
-	Edit  layout.Edit
-	State *layout.State
+	Edit  edit.Edit
+	State *document.State
 }
 
 // Result is a finished job.
 type Result struct {
-	Doc     *layout.Document
+	Doc     *document.Document
 	Taken   []Taken
 	Seconds map[string]float64
 	Refused []error // why steps were left out: what they ask for may be there, or be impossible
 }
 
 // Edits returns the edits of a job with the state after each.
-func (r Result) Edits() (edits []layout.Edit, states []*layout.State) {
+func (r Result) Edits() (edits []edit.Edit, states []*document.State) {
 	for _, t := range r.Taken {
 		edits, states = append(edits, t.Edit), append(states, t.State)
 	}
@@ -59,7 +64,7 @@ func (r Result) Edits() (edits []layout.Edit, states []*layout.State) {
 
 // Run applies the whole job to a document. When the context ends it returns
 // its error and the document is as it was.
-func Run(ctx context.Context, d *layout.Document, progress Progress) (Result, error) {
+func Run(ctx context.Context, d *document.Document, progress Progress) (Result, error) {
 	r := Result{Doc: d, Seconds: map[string]float64{}}
 	base := 0.0
 	for _, s := range Steps() {
@@ -70,12 +75,12 @@ func Run(ctx context.Context, d *layout.Document, progress Progress) (Result, er
 		}
 		tell(0)
 		start := time.Now()
-		next, err := layout.Apply(ctx, r.Doc, s.Edit, tell)
+		next, err := edit.Apply(ctx, r.Doc, s.Edit, tell)
 		if err != nil {
 			if ctx.Err() != nil {
 				return Result{}, ctx.Err()
 			}
-			if s.idle && errors.Is(err, layout.ErrRefused) {
+			if s.idle && errors.Is(err, document.ErrRefused) {
 				r.Refused = append(r.Refused, err)
 				r.Seconds[s.Station] += time.Since(start).Seconds()
 				base += s.share

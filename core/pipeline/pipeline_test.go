@@ -11,19 +11,21 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r3"
 
-	"morvek/core/layout"
+	"morvek/core/document"
+	"morvek/core/edit/partedits"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/pipeline"
 	"morvek/core/proof"
+	"morvek/core/report"
 	"morvek/core/shape"
 	"morvek/demo"
 	"morvek/demo/demotest"
 )
 
-func run(t testing.TB, m *mesh.Mesh) *layout.Document {
+func run(t testing.TB, m *mesh.Mesh) *document.Document {
 	t.Helper()
-	r, err := pipeline.Run(context.Background(), layout.New(m, layout.DefaultSettings()), nil)
+	r, err := pipeline.Run(context.Background(), document.New(m, document.DefaultSettings()), nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -32,7 +34,7 @@ func run(t testing.TB, m *mesh.Mesh) *layout.Document {
 
 // withoutChamfers leaves out the faces of a shell that went along with a part of the same
 // shape: chamfers and fillets.
-func withoutChamfers(d *layout.Document, part layout.PartID, faces []mesh.FaceID) []mesh.FaceID {
+func withoutChamfers(d *document.Document, part document.PartID, faces []mesh.FaceID) []mesh.FaceID {
 	p := d.State.Parts[part]
 	list := p.Pieces
 	for i := 0; i < len(list); i++ {
@@ -64,7 +66,7 @@ func TestDemoModelsAreProved(t *testing.T) {
 		}
 		d := run(t, m)
 		recorded(t, model.Slug, d)
-		r, err := d.Report(context.Background(), model.Slug)
+		r, err := report.Of(d, context.Background(), model.Slug)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -83,7 +85,7 @@ func TestDemoModelsAreProved(t *testing.T) {
 		}
 		for i, s := range r.Shells {
 			k := d.State.Parts[s.Part].Fit.Kind
-			p := mesh.NewPatch(m, withoutChamfers(d, layout.PartID(s.Part), s.Faces), d.State.IsCut)
+			p := mesh.NewPatch(m, withoutChamfers(d, document.PartID(s.Part), s.Faces), d.State.IsCut)
 			l2, angular := p.Stretch(d.State.Map.Get(p))
 			if (k == shape.Plane || k == shape.Cylinder || k == shape.Cone || k == shape.Extruded) && (l2 > 1.001 || angular > 1.005) {
 				t.Errorf("%s: shell %d of %s (%s) has L2 %g, angular %g", model.Slug, i, d.State.Parts[s.Part].Name, k, l2, angular)
@@ -101,8 +103,8 @@ func TestDemoModelsAreProved(t *testing.T) {
 
 func TestPartsDoNotDependOnPlaceTurnOrSize(t *testing.T) {
 	m := demotest.Mesh(t, "storm-lamp")
-	recognise := func(m *mesh.Mesh) *layout.State {
-		s, err := (&layout.Recognise{}).Apply(context.Background(), layout.New(m, layout.DefaultSettings()), nil)
+	recognise := func(m *mesh.Mesh) *document.State {
+		s, err := (&partedits.Recognise{}).Apply(context.Background(), document.New(m, document.DefaultSettings()), nil)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -156,30 +158,30 @@ func TestUndoOfTheWholeJobLeadsBack(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	doc := layout.New(m, layout.DefaultSettings())
+	doc := document.New(m, document.DefaultSettings())
 	r, err := pipeline.Run(context.Background(), doc, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
-	states := []*layout.State{doc.State}
+	states := []*document.State{doc.State}
 	for _, k := range r.Taken {
 		states = append(states, k.State)
 	}
 	now := r.Doc.State
 	for i := len(states) - 1; i > 0; i-- {
-		delta := layout.Diff(states[i-1], states[i])
+		delta := document.Diff(states[i-1], states[i])
 		b, err := delta.MarshalBinary()
 		if err != nil {
 			t.Fatal(err)
 		}
-		var back layout.Delta
+		var back document.Delta
 		if err := back.UnmarshalBinary(b); err != nil {
 			t.Fatal(err)
 		}
 		if now, err = back.Undo(now); err != nil {
 			t.Fatal(err)
 		}
-		if left := layout.Diff(now, states[i-1]); !left.Empty() {
+		if left := document.Diff(now, states[i-1]); !left.Empty() {
 			t.Fatalf("undoing %s does not lead back: %v", r.Taken[i-1].Edit.Kind(), err)
 		}
 	}
@@ -190,7 +192,7 @@ func TestCancelStopsAndChangesNothing(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	doc := layout.New(m, layout.DefaultSettings())
+	doc := document.New(m, document.DefaultSettings())
 	ctx, cancel := context.WithCancel(context.Background())
 	_, err = pipeline.Run(ctx, doc, func(station string, _ float64) {
 		if station == "flow" {

@@ -11,13 +11,13 @@ import (
 	"runtime"
 	"testing"
 
-	"morvek/core/layout"
+	"morvek/core/document"
 )
 
 const recordedFile = "testdata/recorded.json"
 
 // fingerprint is a hash of all that the whole job made of a model.
-func fingerprint(d *layout.Document) string {
+func fingerprint(d *document.Document) string {
 	h, s := sha256.New(), d.State
 	put := func(v any) { _ = binary.Write(h, binary.LittleEndian, v) }
 	put(s.FaceParts())
@@ -34,7 +34,7 @@ func fingerprint(d *layout.Document) string {
 
 // recorded compares a finished document with what was recorded of it. Whoever changes
 // results on purpose runs with MORVEK_RECORD=1 and says so in the commit.
-func recorded(t *testing.T, slug string, d *layout.Document) {
+func recorded(t *testing.T, slug string, d *document.Document) {
 	t.Helper()
 	if runtime.GOARCH != "amd64" {
 		t.Logf("%s: results are recorded for amd64 only, whose floating point does not fuse", slug)

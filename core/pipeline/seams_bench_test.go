@@ -7,7 +7,11 @@ import (
 	"testing"
 	"time"
 
-	"morvek/core/layout"
+	"morvek/core/document"
+	"morvek/core/edit"
+	"morvek/core/edit/flowedits"
+	"morvek/core/edit/partedits"
+	"morvek/core/edit/seamedits"
 	"morvek/core/mesh"
 	"morvek/core/pipeline"
 	"morvek/demo"
@@ -24,9 +28,9 @@ func BenchmarkSeams(b *testing.B) {
 			if err != nil {
 				b.Fatal(err)
 			}
-			d := layout.New(m, layout.DefaultSettings())
+			d := document.New(m, document.DefaultSettings())
 			took := map[string]float64{}
-			do := func(what string, e layout.Edit) {
+			do := func(what string, e edit.Edit) {
 				start := time.Now()
 				s, err := e.Apply(context.Background(), d, nil)
 				if err != nil {
@@ -36,17 +40,17 @@ func BenchmarkSeams(b *testing.B) {
 				d = d.With(s)
 			}
 			for b.Loop() {
-				d = layout.New(m, layout.DefaultSettings())
+				d = document.New(m, document.DefaultSettings())
 				start := time.Now()
 				if err := d.Exposure().PrepareAll(context.Background(), nil); err != nil {
 					b.Fatal(err)
 				}
 				took["exposure"] += time.Since(start).Seconds()
-				do("parts", &layout.Recognise{})
-				do("open", &layout.Open{})
-				do("attach", &layout.Attach{})
-				do("", &layout.Flatten{})
-				do("dial", &layout.Dial{Dial: 0.9})
+				do("parts", &partedits.Recognise{})
+				do("open", &seamedits.Open{})
+				do("attach", &seamedits.Attach{})
+				do("", &flowedits.Flatten{})
+				do("dial", &seamedits.Dial{Dial: 0.9})
 			}
 			for _, what := range []string{"exposure", "parts", "open", "attach", "dial"} {
 				b.ReportMetric(took[what]/float64(b.N), "s-"+what)
@@ -59,7 +63,7 @@ func BenchmarkSeams(b *testing.B) {
 // largest demo model: the ghost of a join, a cut, a chain across the model, the dial.
 func BenchmarkOnTheBench(b *testing.B) {
 	m := demotest.Mesh(b, "line-winch")
-	r, err := pipeline.Run(context.Background(), layout.New(m, layout.DefaultSettings()), nil)
+	r, err := pipeline.Run(context.Background(), document.New(m, document.DefaultSettings()), nil)
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -85,10 +89,10 @@ func BenchmarkOnTheBench(b *testing.B) {
 	}
 	for b.Loop() {
 		b.ReportMetric(p95(100, func(i int) {
-			_, _, _ = (&layout.Join{Edges: seams[i*len(seams)/100 : i*len(seams)/100+1], Chain: true}).Cost(context.Background(), d) // some land on themselves
+			_, _, _ = (&seamedits.Join{Edges: seams[i*len(seams)/100 : i*len(seams)/100+1], Chain: true}).Cost(context.Background(), d) // some land on themselves
 		}), "ms-join-ghost-p95")
 		b.ReportMetric(p95(100, func(i int) {
-			if _, err := (&layout.Cut{Edges: inner[i*len(inner)/100 : i*len(inner)/100+1]}).Apply(context.Background(), d, nil); err != nil {
+			if _, err := (&seamedits.Cut{Edges: inner[i*len(inner)/100 : i*len(inner)/100+1]}).Apply(context.Background(), d, nil); err != nil {
 				b.Fatal(err)
 			}
 		}), "ms-cut-p95")
@@ -97,7 +101,7 @@ func BenchmarkOnTheBench(b *testing.B) {
 		}), "ms-chain-p95")
 		b.ReportMetric(p95(100, func(i int) { m.Run(inner[i*len(inner)/100]) }), "ms-loop-p95")
 		b.ReportMetric(p95(5, func(i int) {
-			if _, err := (&layout.Dial{Dial: float64(i) / 4}).Apply(context.Background(), d, nil); err != nil {
+			if _, err := (&seamedits.Dial{Dial: float64(i) / 4}).Apply(context.Background(), d, nil); err != nil {
 				b.Fatal(err)
 			}
 		}), "ms-dial")

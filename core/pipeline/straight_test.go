@@ -6,9 +6,10 @@ import (
 	"strings"
 	"testing"
 
+	"morvek/core/document"
 	"morvek/core/flow"
-	"morvek/core/layout"
 	"morvek/core/mesh"
+	"morvek/core/report"
 	"morvek/core/shape"
 	"morvek/demo/demotest"
 )
@@ -16,7 +17,7 @@ import (
 // straightOfGrids is the straight share of shells made of rows and columns of at least
 // four faces, and that of those among them that can be straight for a stretch within the
 // tolerance, and keep L² ≤ 1.001 if they can lie flat.
-func straightOfGrids(t testing.TB, d *layout.Document) (grids, able float64) {
+func straightOfGrids(t testing.TB, d *document.Document) (grids, able float64) {
 	shells, _ := d.State.Map.Shells()
 	var straight, total [2]float64
 	for _, sh := range shells {
@@ -43,7 +44,7 @@ func straightOfGrids(t testing.TB, d *layout.Document) (grids, able float64) {
 func TestWhatStaysBentSaysWhy(t *testing.T) {
 	m := demotest.Mesh(t, "storm-lamp")
 	domes := 0
-	for _, p := range run(t, m).PartReports() {
+	for _, p := range report.PartReports(run(t, m)) {
 		said := strings.Contains(p.Note, "its loops stay bent: it is a dome")
 		if said {
 			domes++

@@ -6,7 +6,7 @@ import (
 	"context"
 	"testing"
 
-	"morvek/core/layout"
+	"morvek/core/document"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/meshio"
 	"morvek/store"
@@ -21,7 +21,7 @@ func NewCan(t testing.TB, db *store.Store, n int) int64 {
 	if err != nil {
 		t.Fatal(err)
 	}
-	state, err := layout.New(m, layout.DefaultSettings()).State.MarshalBinary()
+	state, err := document.New(m, document.DefaultSettings()).State.MarshalBinary()
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -1,0 +1,232 @@
+package document
+
+import (
+	"math"
+	"morvek/core/atlas"
+	"morvek/core/mesh"
+	"reflect"
+	"slices"
+)
+
+// Delta is what leads from one state to another and back: only what differs.
+type Delta struct {
+	Settings *[2]Settings // old and new, nil if they are the same
+	Parts    []PartChange // ascending
+	PartOf   []FacePartChange
+	Wishes   WishChange
+	Map      atlas.Change
+}
+
+// PartChange is a part that changed.
+type PartChange struct {
+	Part     PartID
+	Old, New *Part // nil: there is no part of this number
+	Pieces   bool  // its pieces changed too; otherwise Old and New need not have them
+}
+
+// FacePartChange is a face that went from one part to another.
+type FacePartChange struct {
+	Face     mesh.FaceID
+	Old, New PartID
+}
+
+// WishChange is how wishes changed: what is in one of two lists only, and the rest, old and
+// new, nil if it is the same.
+type WishChange struct {
+	Whole      []mesh.FaceID
+	Held, Firm []mesh.EdgeID
+	Pins       []mesh.HalfedgeID
+	Rest       *[2]Wishes
+}
+
+func (w WishChange) empty() bool {
+	return len(w.Whole)+len(w.Held)+len(w.Firm)+len(w.Pins) == 0 && w.Rest == nil
+}
+
+// Diff returns what leads from one state to another of the same mesh. If the latter was made
+// from the former it takes time in proportion to the change.
+func Diff(old, now *State) Delta {
+	var d Delta
+	d.head(old, now)
+	d.Map = atlas.Diff(old.Map, now.Map)
+	for _, f := range now.movedSince(old) {
+		if a, b := old.partOf[f], now.partOf[f]; a != b {
+			d.PartOf = append(d.PartOf, FacePartChange{f, a, b})
+		}
+	}
+	return d
+}
+
+// head notes how settings, wishes and parts differ.
+func (d *Delta) head(old, now *State) {
+	d.Wishes = diffWishes(old.Wishes, now.Wishes)
+	if old.Settings != now.Settings {
+		d.Settings = &[2]Settings{old.Settings, now.Settings}
+	}
+	for i := range max(len(old.Parts), len(now.Parts)) {
+		c := PartChange{Part: PartID(i)}
+		if i < len(old.Parts) {
+			c.Old = old.Parts[i]
+		}
+		if i < len(now.Parts) {
+			c.New = now.Parts[i]
+		}
+		if c.Old == c.New || c.Old != nil && c.New != nil && c.Old.same(c.New) {
+			continue
+		}
+		c.Pieces = c.Old == nil || c.New == nil || !samePieces(c.Old.Pieces, c.New.Pieces)
+		d.Parts = append(d.Parts, c)
+	}
+}
+
+// movedSince lists the faces that may have gone to another part since an earlier state,
+// ascending.
+func (s *State) movedSince(old *State) (moved []mesh.FaceID) {
+	for at := s; at != old; at = at.from.base {
+		if at.from == nil { // it was not made from that one
+			return AllFaces(s.Map.Mesh())
+		}
+		moved = append(moved, at.from.moved...)
+	}
+	slices.Sort(moved)
+	return slices.Compact(moved)
+}
+
+// Settle forgets what a state was made from, so that this can be freed. It is for whoever
+// made the state and before others have it.
+func (s *State) Settle() {
+	if s.from != nil {
+		s.from = nil
+		s.Map.Settle()
+	}
+}
+
+// same tells whether two parts are the same in every word.
+func (p *Part) same(q *Part) bool {
+	return samePieces(p.Pieces, q.Pieces) && reflect.DeepEqual(p.bare(), q.bare())
+}
+
+// bare is a part without its pieces.
+func (p *Part) bare() *Part {
+	if p == nil {
+		return nil
+	}
+	q := *p
+	q.Pieces = nil
+	return &q
+}
+
+func diffWishes(old, now Wishes) WishChange {
+	c := WishChange{Whole: either(old.Whole, now.Whole), Held: either(old.Held, now.Held), Firm: either(old.Firm, now.Firm), Pins: either(old.Pins, now.Pins)}
+	a, b := old.rest(), now.rest()
+	if !reflect.DeepEqual(a, b) {
+		c.Rest = &[2]Wishes{a, b}
+	}
+	return c
+}
+
+// rest is all wishes but the long lists.
+func (w Wishes) rest() Wishes {
+	w.Whole, w.Held, w.Firm, w.Pins = nil, nil, nil, nil
+	return w
+}
+
+// either is what is in one of two sorted lists only, ascending. Twice it leads back.
+func either[T ~int32](a, b []T) (out []T) {
+	for len(a) > 0 && len(b) > 0 {
+		switch {
+		case a[0] < b[0]:
+			out, a = append(out, a[0]), a[1:]
+		case b[0] < a[0]:
+			out, b = append(out, b[0]), b[1:]
+		default:
+			a, b = a[1:], b[1:]
+		}
+	}
+	return append(append(out, a...), b...)
+}
+
+// Empty tells whether nothing changed.
+func (d Delta) Empty() bool {
+	return d.Settings == nil && len(d.Parts)+len(d.PartOf) == 0 && d.Wishes.empty() && d.Map.Empty()
+}
+
+// Faces returns the faces whose part or map changed, and those beside what was cut or
+// closed, ascending.
+func (d Delta) Faces(m *mesh.Mesh) []mesh.FaceID {
+	out := d.Map.Faces(m)
+	for _, c := range d.PartOf {
+		out = append(out, c.Face)
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
+}
+
+// Redo returns the state after the change, Undo the one before it.
+func (d Delta) Redo(s *State) (*State, error) { return d.apply(s, 1) }
+
+// Undo returns the state before the change.
+func (d Delta) Undo(s *State) (*State, error) { return d.apply(s, 0) }
+
+func (d Delta) apply(s *State, to int) (*State, error) {
+	if err := d.fits(s); err != nil {
+		return nil, err
+	}
+	tx := s.Begin()
+	if d.Settings != nil {
+		tx.Settings = d.Settings[to]
+	}
+	for _, c := range d.Parts {
+		next := [2]*Part{c.Old, c.New}[to]
+		at := int(c.Part)
+		switch {
+		case next == nil:
+			tx.Parts = tx.Parts[:min(at, len(tx.Parts))]
+			continue
+		case at > len(tx.Parts):
+			return nil, ErrCorrupt
+		case at == len(tx.Parts):
+			tx.Parts = append(tx.Parts, nil)
+		}
+		p := *next
+		if !c.Pieces && tx.Parts[at] != nil {
+			p.Pieces = tx.Parts[at].Pieces
+		}
+		tx.Parts[at] = &p
+	}
+	for _, c := range d.PartOf {
+		tx.SetPart(c.Face, [2]PartID{c.Old, c.New}[to])
+	}
+	w := &tx.Wishes
+	if d.Wishes.Rest != nil {
+		next := d.Wishes.Rest[to]
+		w.Picks, w.Grains, w.Labels = next.Picks, next.Grains, next.Labels
+	}
+	w.Whole, w.Held = either(w.Whole, d.Wishes.Whole), either(w.Held, d.Wishes.Held)
+	w.Firm, w.Pins = either(w.Firm, d.Wishes.Firm), either(w.Pins, d.Wishes.Pins)
+	tx.Map.Apply(d.Map, to == 0)
+	return tx.Done(), nil
+}
+
+// fits tells whether a change can be one of a state.
+func (d Delta) fits(s *State) error {
+	if !d.Map.Fits(s.Map.Mesh()) {
+		return ErrCorrupt
+	}
+	for _, c := range d.PartOf {
+		if c.Face < 0 || int(c.Face) >= len(s.partOf) {
+			return ErrCorrupt
+		}
+	}
+	return nil
+}
+
+// Finite does the same for what a change leads to.
+func (d Delta) Finite() error {
+	for _, q := range d.Map.Corners {
+		if !(math.Abs(q.New.X) < 1e9 && math.Abs(q.New.Y) < 1e9) {
+			return Refuse("this would leave points without a place on the sheet")
+		}
+	}
+	return nil
+}

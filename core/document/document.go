@@ -1,0 +1,148 @@
+package document
+
+import (
+	"math"
+	"morvek/core/atlas"
+	"morvek/core/flow"
+	"morvek/core/mesh"
+	"morvek/core/parts"
+	"morvek/core/proof"
+	"morvek/core/seam"
+	"morvek/core/shape"
+	"sync"
+)
+
+// Document is a mesh with the state of its map. A document is not changed by
+// edits: they give a new state.
+type Document struct {
+	Mesh  *mesh.Mesh // what is worked on
+	State *State
+
+	Source  *mesh.Mesh    // what came in; the same as Mesh unless some of it is carried along
+	Reduced *mesh.Reduced // how the two belong together
+
+	shared *shared
+}
+
+// shared is what all states of one mesh have in common.
+type shared struct {
+	mu       sync.Mutex
+	exposure map[viewing]*seam.Exposure
+
+	readings readings
+
+	carriedOnce sync.Once
+	carried     map[mesh.FaceID][]mesh.FaceID
+
+	mirrorOnce sync.Once
+	mirror     parts.Mirror
+	mirrored   bool
+}
+
+// New returns the document of a mesh as it was brought in: one part for each
+// connected piece, cut where the map that came along is torn. Faces that only stand in
+// the way of connection are carried along (see mesh.Reduce).
+func New(source *mesh.Mesh, s Settings) *Document {
+	r := mesh.Reduce(source)
+	return newDocument(source, r, asItCame(r.Mesh, s))
+}
+
+// Restore returns the document of a mesh in a state that was stored, or ErrCorrupt if they do
+// not belong together.
+func Restore(source *mesh.Mesh, state []byte) (*Document, error) {
+	stored, err := decodeState(state)
+	if err != nil {
+		return nil, err
+	}
+	r := mesh.Reduce(source)
+	s, err := stored.on(r.Mesh)
+	if err != nil {
+		r = &mesh.Reduced{Mesh: source} // stored before faces were carried along
+		if s, err = stored.on(source); err != nil {
+			return nil, err
+		}
+	}
+	return newDocument(source, r, s), nil
+}
+
+func newDocument(source *mesh.Mesh, r *mesh.Reduced, s *State) *Document {
+	return &Document{Mesh: r.Mesh, Source: source, Reduced: r, State: s, shared: &shared{exposure: map[viewing]*seam.Exposure{}}}
+}
+
+// asItCame is the state of a mesh as it was brought in.
+func asItCame(m *mesh.Mesh, s Settings) *State {
+	st := &State{Settings: s, partOf: make([]PartID, m.NumFaces()), Map: atlas.FromSource(m).Freeze()}
+	piece, n := m.Components()
+	for f, p := range piece {
+		st.partOf[f] = PartID(p)
+		if int(p) == len(st.Parts) { // pieces are numbered by their first face
+			st.Parts = append(st.Parts, &Part{Name: pieceName(m, mesh.FaceID(f), int(p), n), Fit: shape.Fit{Kind: shape.Free}})
+		}
+	}
+	return st
+}
+
+// With returns the document of the same mesh in another state.
+func (d *Document) With(s *State) *Document {
+	return &Document{Mesh: d.Mesh, Source: d.Source, Reduced: d.Reduced, State: s, shared: d.shared}
+}
+
+// Exposure returns the exposure of the mesh, shared by all states.
+func (d *Document) Exposure() *seam.Exposure {
+	d.shared.mu.Lock()
+	defer d.shared.mu.Unlock()
+	v := viewing{d.State.Settings.Up, d.State.Settings.Viewed()}
+	x, ok := d.shared.exposure[v]
+	if !ok {
+		x = seam.NewExposure(d.Mesh, v.up, v.sides)
+		d.shared.exposure[v] = x
+	}
+	return x
+}
+
+// ProofInput returns what proof measures of this document.
+func (d *Document) ProofInput() proof.Input {
+	s := d.State
+	in := proof.Input{
+		Mesh: d.Mesh, Map: s.Map,
+		Part:  func(f mesh.FaceID) int { return int(s.PartOf(f)) },
+		Grain: func(p int) flow.Grain { return s.Grain(p) },
+		Flow:  s.Settings.Flow(), Sheet: s.Settings.Sheet,
+		Stack:    func(p int) int { return int(s.StackRoot(PartID(p))) },
+		Weight:   func(p int) float64 { return s.Weight(PartID(p)) },
+		Exposure: d.Exposure(), Labels: s.Wishes.Labels,
+	}
+	return in
+}
+
+// Density returns the scale new shells get, sheet units per model unit: that of
+// the map as it is, or one at which everything would fill about half the sheet.
+func (d *Document) Density() float64 {
+	var area, mapped, onSheet float64
+	t := d.Mesh.Triangles()
+	for f, a := range d.Mesh.FaceAreas() {
+		area += a
+		if !d.State.Map.IsMapped(mesh.FaceID(f)) {
+			continue
+		}
+		mapped += a
+		for k := t.FaceStart[f]; k < t.FaceStart[f+1]; k++ {
+			c := t.Corner[k]
+			a, b, c2 := d.State.Map.At(c[0]), d.State.Map.At(c[1]), d.State.Map.At(c[2])
+			onSheet += math.Abs((b.X-a.X)*(c2.Y-a.Y)-(c2.X-a.X)*(b.Y-a.Y)) / 2
+		}
+	}
+	switch {
+	case mapped > 0 && onSheet > 0:
+		return math.Sqrt(onSheet / mapped)
+	case area > 0:
+		return math.Sqrt(0.5 / area)
+	}
+	return 1
+}
+
+// Mirror returns the plane in which the mesh is its own image, found once.
+func (d *Document) Mirror() (parts.Mirror, bool) {
+	d.shared.mirrorOnce.Do(func() { d.shared.mirror, d.shared.mirrored = parts.FindMirror(d.Mesh) })
+	return d.shared.mirror, d.shared.mirrored
+}

@@ -1,0 +1,86 @@
+package document
+
+import (
+	"math"
+	"morvek/core/flow"
+	"morvek/core/mesh"
+	"morvek/core/parts"
+	"morvek/core/shape"
+	"morvek/core/unroll"
+	"reflect"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// samePieces tells whether two lists of pieces are one, or alike.
+func samePieces(a, b []Piece) bool {
+	if len(a) != len(b) {
+		return false
+	}
+	return len(a) == 0 || &a[0] == &b[0] || reflect.DeepEqual(a, b)
+}
+
+// PartID numbers the parts of a document.
+type PartID int32
+
+// NoPart is the part of faces that belong to none.
+const NoPart PartID = -1
+
+// Part is a set of faces treated as one thing.
+type Part struct {
+	Name   string     `json:"name"`
+	Fit    shape.Fit  `json:"fit"`
+	Grain  flow.Grain `json:"grain"`
+	Method string     `json:"method,omitempty"`  // how it was laid flat
+	ByHand bool       `json:"by_hand,omitempty"` // somebody changed its seams or place
+	Note   string     `json:"note,omitempty"`    // what could not be done, in plain words
+	Pieces []Piece    `json:"pieces,omitempty"`  // the parts it unites, as they were read
+
+	Projection *unroll.Projection `json:"projection,omitempty"` // how people want it laid; replaced, never changed
+
+	GrainOwn bool `json:"grain_own,omitempty"` // somebody chose its grain
+
+	RepeatOf  *PartID `json:"repeat_of,omitempty"`  // the first part it is equal to
+	Mirrored  bool    `json:"mirrored,omitempty"`   // it is its mirror image
+	StackedOn *PartID `json:"stacked_on,omitempty"` // the part whose place on the sheet it shares
+	Locked    bool    `json:"locked,omitempty"`     // recognition leaves it as it is
+	Weight    float64 `json:"weight,omitempty"`     // density relative to the common one, 0 means 1
+}
+
+// Piece is what was read within a part: a primitive, or something that has pieces itself.
+type Piece struct {
+	Fit    shape.Fit     `json:"fit"`
+	Faces  []mesh.FaceID `json:"faces"`
+	Pieces []Piece       `json:"pieces,omitempty"`
+}
+
+// runsAlong is 1 for parts that run along an axis as bars do, -1 for those whose grain
+// goes around it, 0 for others.
+func (p *Part) runsAlong(axis r3.Vec) float64 {
+	switch {
+	case p.Fit.Kind == shape.Swept, p.Fit.Kind == shape.Torus && math.Abs(r3.Dot(p.Fit.Axis, axis)) < 0.5: // an elbow
+		return 1
+	case math.Abs(r3.Dot(p.Fit.Axis, axis)) < math.Cos(math.Pi/180):
+		return 0
+	case p.Grain.Mode == flow.Along:
+		return 1
+	case p.Grain.Mode == flow.Around:
+		return -1
+	}
+	return 0
+}
+
+func PiecesOf(list []parts.Part) (out []Piece) {
+	for _, p := range list {
+		out = append(out, Piece{p.Fit, p.Faces, PiecesOf(p.Pieces)})
+	}
+	return out
+}
+
+// AsParts is the other way round.
+func AsParts(list []Piece) (out []parts.Part) {
+	for _, q := range list {
+		out = append(out, parts.Part{Faces: q.Faces, Fit: q.Fit, Pieces: AsParts(q.Pieces)})
+	}
+	return out
+}

@@ -1,0 +1,92 @@
+package document
+
+import (
+	"morvek/core/mesh"
+	"morvek/core/parts"
+	"slices"
+)
+
+// FindRepeats notes which parts are equal to an earlier one.
+func (s *Tx) FindRepeats(m *mesh.Mesh) {
+	for i, r := range parts.Repeats(m, s.PartFaces()) {
+		p := s.Part(PartID(i))
+		p.RepeatOf, p.Mirrored = nil, false
+		if r.Of != mesh.None {
+			of := PartID(r.Of)
+			p.RepeatOf, p.Mirrored = &of, r.Mirrored
+		}
+	}
+}
+
+// ComeOff cuts the border of a part towards the parts it shall be free of, so that
+// it can go its own way. It tells whether it was attached to one.
+func (s *Tx) ComeOff(m *mesh.Mesh, faces []mesh.FaceID, of func(PartID) bool) bool {
+	attached := false
+	for _, f := range faces {
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			t := m.Twin(h)
+			if t == mesh.None || s.Map.IsCut(m.Edge(h)) || !of(s.PartOf(m.FaceOf(t))) {
+				continue
+			}
+			s.Map.SetCut(m.Edge(h), true)
+			attached = true
+		}
+	}
+	return attached
+}
+
+// Others accepts every part but p.
+func Others(p PartID) func(PartID) bool { return func(q PartID) bool { return q != p } }
+
+// GiveMap gives seams and map of part a to part b, which comes off its neighbours.
+// It returns the corners that correspond, and false if the parts do not.
+func (s *Tx) GiveMap(m *mesh.Mesh, faces [][]mesh.FaceID, a, b PartID, mirrored bool) (map[mesh.HalfedgeID]mesh.HalfedgeID, bool) {
+	pair, ok := parts.Correspond(m, faces[a], faces[b], mirrored)
+	if !ok {
+		return nil, false
+	}
+	s.ComeOff(m, faces[b], Others(b))
+	s.Map.Follow(pair, mirrored)
+	s.Part(b).Method, s.Parts[b].StackedOn = s.Parts[a].Method, nil
+	return pair, true
+}
+
+// OnRepeats adds to edges those at the same places of the repeats of their parts,
+// mirrored ones included: what is done to one can be done to all.
+func (d *Document) OnRepeats(edges []mesh.EdgeID) []mesh.EdgeID {
+	m, s := d.Mesh, d.State
+	faces := s.PartFaces()
+	byPart := map[PartID][]mesh.HalfedgeID{}
+	for _, e := range edges {
+		h := m.EdgeHalf(e)
+		for _, side := range []mesh.HalfedgeID{h, m.Twin(h)} {
+			if side != mesh.None && s.PartOf(m.FaceOf(side)) >= 0 {
+				p := s.PartOf(m.FaceOf(side))
+				byPart[p] = append(byPart[p], side)
+			}
+		}
+	}
+	out := slices.Clone(edges)
+	for p, sides := range byPart {
+		root := s.RepeatRoot(p)
+		for i := range s.Parts {
+			q := PartID(i)
+			if q == p || s.RepeatRoot(q) != root {
+				continue
+			}
+			mirrored := s.Parts[p].Mirrored != s.Parts[q].Mirrored
+			pair, ok := parts.Correspond(m, faces[p], faces[q], mirrored)
+			if !ok {
+				continue
+			}
+			for _, h := range sides {
+				if mirrored { // the halfedge between the same two places starts at the other end
+					h = m.Next(h)
+				}
+				out = append(out, m.Edge(pair[h]))
+			}
+		}
+	}
+	return With(nil, out)
+}

@@ -1,0 +1,46 @@
+package document
+
+import (
+	"morvek/core/mesh"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r2"
+)
+
+// UV returns the coordinates to be written with the source mesh.
+func (d *Document) UV() func(mesh.HalfedgeID) (r2.Vec, bool) {
+	return func(c mesh.HalfedgeID) (r2.Vec, bool) {
+		if d.Reduced.From != nil {
+			c = d.Reduced.From[c]
+		}
+		return d.State.Map.At(c), d.State.Map.IsMapped(d.Mesh.FaceOf(c))
+	}
+}
+
+// SourceFaces returns the faces of the source that faces stand for, ascending.
+func (d *Document) SourceFaces(faces []mesh.FaceID) []mesh.FaceID {
+	if d.Reduced.From == nil {
+		return faces
+	}
+	carried := d.carried()
+	out := make([]mesh.FaceID, 0, len(faces))
+	for _, f := range faces {
+		out = append(append(out, d.Reduced.Face[f]), carried[f]...)
+	}
+	slices.Sort(out)
+	return out
+}
+
+// carried returns the faces of the source that each face carries.
+func (d *Document) carried() map[mesh.FaceID][]mesh.FaceID {
+	d.shared.carriedOnce.Do(func() {
+		d.shared.carried = map[mesh.FaceID][]mesh.FaceID{}
+		for f := range d.Source.NumFaces() {
+			by := d.Reduced.Carrier(d.Source, mesh.FaceID(f))
+			if d.Reduced.Face[by] != mesh.FaceID(f) {
+				d.shared.carried[by] = append(d.shared.carried[by], mesh.FaceID(f))
+			}
+		}
+	})
+	return d.shared.carried
+}

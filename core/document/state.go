@@ -1,0 +1,166 @@
+package document
+
+import (
+	"math"
+	"morvek/core/atlas"
+	"morvek/core/flow"
+	"morvek/core/mesh"
+	"morvek/core/shape"
+	"morvek/core/unroll"
+	"slices"
+)
+
+// PartsOf lists the parts that faces belong to, each once.
+func (s *State) PartsOf(faces []mesh.FaceID) []PartID {
+	var out []PartID
+	seen := map[PartID]bool{NoPart: true}
+	for _, f := range faces {
+		if p := s.PartOf(f); !seen[p] {
+			seen[p] = true
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// Recognised tells whether shapes were sought, rather than taken from the file.
+func (s *State) Recognised() bool {
+	return slices.ContainsFunc(s.Parts, func(p *Part) bool { return p.Grain.Mode != "" || p.Fit.Kind != "free" })
+}
+
+func AllFaces(m *mesh.Mesh) []mesh.FaceID {
+	out := make([]mesh.FaceID, m.NumFaces())
+	for i := range out {
+		out[i] = mesh.FaceID(i)
+	}
+	return out
+}
+
+// State is everything an edit can change. It does not change itself: Begin does.
+type State struct {
+	Settings Settings
+	Parts    []*Part
+	Map      *atlas.Map
+	Wishes   Wishes
+
+	partOf []PartID // per face
+	from   *origin  // nil: nothing is known of what was before
+}
+
+// PartOf is the part a face belongs to.
+func (s *State) PartOf(f mesh.FaceID) PartID { return s.partOf[f] }
+
+// FaceParts is the part of every face: shared, not to be changed.
+func (s *State) FaceParts() []PartID { return s.partOf }
+
+// IsCut tells whether shells end at an edge.
+func (s *State) IsCut(e mesh.EdgeID) bool { return s.Map.IsCut(e) }
+
+// PartFaces returns the faces of each part, ascending.
+func (s *State) PartFaces() [][]mesh.FaceID {
+	out := make([][]mesh.FaceID, len(s.Parts))
+	for f, p := range s.partOf {
+		if p >= 0 {
+			out[p] = append(out[p], mesh.FaceID(f))
+		}
+	}
+	return out
+}
+
+// Grain is that of a part, none for no part.
+func (s *State) Grain(p int) flow.Grain {
+	if p < 0 || p >= len(s.Parts) {
+		return flow.Grain{}
+	}
+	return s.Parts[p].Grain
+}
+
+// Unstacked refuses faces whose parts share their place with others.
+func (s *State) Unstacked(stacked func(PartID) bool, faces []mesh.FaceID) error {
+	for _, p := range s.PartsOf(faces) {
+		if stacked(p) {
+			return Refuse("%s lies in a stack; take the stack apart first", s.Parts[p].Name)
+		}
+	}
+	return nil
+}
+
+func (s *State) Fit(p PartID) shape.Fit {
+	if p < 0 {
+		return shape.Fit{Kind: shape.Free}
+	}
+	return s.Parts[p].Fit
+}
+
+// Weight is the density of a part relative to the common one.
+func (s *State) Weight(p PartID) float64 {
+	if p < 0 || s.Parts[p].Weight == 0 {
+		return 1
+	}
+	return s.Parts[p].Weight
+}
+
+func (s *State) Projection(p PartID) *unroll.Projection {
+	if p < 0 {
+		return nil
+	}
+	return s.Parts[p].Projection
+}
+
+// RepeatRoot is the part that a part is equal to, itself if it repeats none.
+func (s *State) RepeatRoot(p PartID) PartID {
+	if of := s.Parts[p].RepeatOf; of != nil {
+		return *of
+	}
+	return p
+}
+
+// StackRoot is the part whose place a part shares, itself if it is not stacked.
+func (s *State) StackRoot(p PartID) PartID {
+	if p >= 0 && s.Parts[p].StackedOn != nil {
+		return *s.Parts[p].StackedOn
+	}
+	return p
+}
+
+// Stacks returns what tells whether a part shares its place on the sheet with another,
+// for the state as it is now.
+func (s *State) Stacks() func(PartID) bool {
+	in := make([]bool, len(s.Parts))
+	for i, p := range s.Parts {
+		if p.StackedOn != nil {
+			in[i], in[*p.StackedOn] = true, true
+		}
+	}
+	return func(p PartID) bool { return p >= 0 && in[p] }
+}
+
+// InStack tells whether a part shares its place on the sheet with another.
+func (s *State) InStack(p PartID) bool { return s.Stacks()(p) }
+
+// faceArea is the area of faces in the model.
+func AreaOf(m *mesh.Mesh, faces []mesh.FaceID) (a float64) {
+	for _, f := range faces {
+		a += m.FaceAreas()[f]
+	}
+	return a
+}
+
+func (s *State) NameOf(f mesh.FaceID) string {
+	if p := s.PartOf(f); p >= 0 {
+		return s.Parts[p].Name
+	}
+	return "this shell"
+}
+
+// Finite returns an error if a coordinate on the sheet is no number, infinite or beyond
+// anything a sheet can show.
+func (s *State) Finite() error {
+	m := s.Map.Mesh()
+	for h := range m.NumCorners() {
+		if q := s.Map.At(mesh.HalfedgeID(h)); !(math.Abs(q.X) < 1e9 && math.Abs(q.Y) < 1e9) {
+			return Refuse("this would leave points without a place on the sheet")
+		}
+	}
+	return nil
+}

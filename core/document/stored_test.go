@@ -1,0 +1,110 @@
+package document_test
+
+import (
+	"archive/tar"
+	"bytes"
+	"compress/gzip"
+	"context"
+	"errors"
+	"io"
+	"maps"
+	"morvek/core/document"
+	"morvek/core/meshio"
+	"os"
+	"slices"
+	"strings"
+	"testing"
+)
+
+// unpack reads an archive of stored blocks.
+func unpack(t *testing.T, name string) map[string][]byte {
+	t.Helper()
+	f, err := os.Open(name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer f.Close()
+	z, err := gzip.NewReader(f)
+	if err != nil {
+		t.Fatal(err)
+	}
+	out := map[string][]byte{}
+	for r := tar.NewReader(z); ; {
+		h, err := r.Next()
+		if errors.Is(err, io.EOF) {
+			return out
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+		b, err := io.ReadAll(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if _, file, _ := strings.Cut(h.Name, "/"); file != "" {
+			out[file] = b
+		}
+	}
+}
+
+// A document that an older program stored opens: its first state, every edit forward and
+// back again, and its last state.
+func TestWhatAnOlderProgramStoredOpens(t *testing.T) {
+	for _, version := range []string{"stored-0"} {
+		files := unpack(t, "testdata/"+version+".tar.gz")
+		m, err := meshio.Read(context.Background(), "model.obj", bytes.NewReader(files["model.obj"]))
+		if err != nil {
+			t.Fatal(err)
+		}
+		first, err := document.Restore(m, files["state-first.bin"])
+		if err != nil {
+			t.Fatal(err)
+		}
+		last, err := document.Restore(m, files["state-last.bin"])
+		if err != nil {
+			t.Fatal(err)
+		}
+		var deltas []document.Delta
+		for _, name := range slices.Sorted(maps.Keys(files)) {
+			if !strings.HasPrefix(name, "delta-") {
+				continue
+			}
+			var d document.Delta
+			if err := d.UnmarshalBinary(files[name]); err != nil {
+				t.Fatalf("%s: %v", name, err)
+			}
+			b, err := d.MarshalBinary()
+			if err != nil {
+				t.Fatal(err)
+			}
+			var again document.Delta
+			if err := again.UnmarshalBinary(b); err != nil {
+				t.Fatalf("%s, written anew: %v", name, err)
+			}
+			if len(b) > len(files[name])+40 {
+				t.Errorf("%s takes %d bytes, before %d", name, len(b), len(files[name]))
+			}
+			deltas = append(deltas, again)
+		}
+		if len(deltas) != 18 {
+			t.Fatalf("%s has %d edits", version, len(deltas))
+		}
+		now := first.State
+		for _, d := range deltas {
+			if now, err = d.Redo(now); err != nil {
+				t.Fatal(err)
+			}
+		}
+		if left := document.Diff(last.State, now); !left.Empty() {
+			t.Errorf("%s: forward it ends elsewhere: %+v", version, left)
+		}
+		for _, d := range slices.Backward(deltas) {
+			if now, err = d.Undo(now); err != nil {
+				t.Fatal(err)
+			}
+		}
+		if left := document.Diff(first.State, now); !left.Empty() {
+			t.Errorf("%s: back it ends elsewhere: %+v", version, left)
+		}
+	}
+}

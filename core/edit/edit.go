@@ -1,0 +1,75 @@
+package edit
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"morvek/core/document"
+	"morvek/core/lay"
+	"morvek/core/parallel"
+)
+
+// Edit is a change of a document as a value. Apply gives the state after the
+// edit and leaves the document as it is; an edit that cannot be applied changes
+// nothing and its error says why in words a modeler understands.
+type Edit interface {
+	Kind() string     // name in JSON and in the worklog
+	Describe() string // a few words for the worklog, in the imperative
+	Apply(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error)
+}
+
+// Encode writes an edit as JSON with its kind.
+func Encode(e Edit) ([]byte, error) {
+	params, err := json.Marshal(e)
+	if err != nil {
+		return nil, err
+	}
+	return json.Marshal(struct {
+		Kind   string          `json:"kind"`
+		Params json.RawMessage `json:"params"`
+	}{e.Kind(), params})
+}
+
+// Apply gives the state a document has after an edit, or the error of ctx as soon as that
+// is done, whatever the edit is busy with. progress may be nil.
+func Apply(ctx context.Context, d *document.Document, e Edit, progress func(float64)) (*document.State, error) {
+	return parallel.Leave(ctx, func() (*document.State, error) { return e.Apply(ctx, d, progress) })
+}
+
+// Decode reads an edit from JSON; unknown kinds and fields are refused.
+func Decode(data []byte) (Edit, error) {
+	if err := Sane(data); err != nil {
+		return nil, err
+	}
+	var env struct {
+		Kind   string          `json:"kind"`
+		Params json.RawMessage `json:"params"`
+	}
+	if err := strictJSON(data, &env); err != nil {
+		return nil, document.Refuse("this is not an edit: %v", err)
+	}
+	make, ok := kinds[env.Kind]
+	if !ok {
+		return nil, document.Refuse("there is no edit called %q", env.Kind)
+	}
+	e := make()
+	if len(env.Params) > 0 {
+		if err := strictJSON(env.Params, e); err != nil {
+			return nil, document.Refuse("the edit %q is not complete: %v", env.Kind, err)
+		}
+	}
+	return e, nil
+}
+
+func strictJSON(data []byte, into any) error {
+	d := json.NewDecoder(bytes.NewReader(data))
+	d.DisallowUnknownFields()
+	return d.Decode(into)
+}
+
+// Live is an edit that can be watched while it works.
+type Live interface {
+	Edit
+	// Watch calls f, never concurrently, with what shells look like on their way.
+	Watch(f func(lay.Frame))
+}

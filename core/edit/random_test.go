@@ -1,0 +1,207 @@
+package edit_test
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"math/rand/v2"
+	"morvek/core/document"
+	"morvek/core/edit"
+	"morvek/core/edit/edittest"
+	"morvek/core/edit/flowedits"
+	"morvek/core/edit/seamedits"
+	"morvek/core/edit/sheetedits"
+	"morvek/core/flow"
+	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// anything is a random edit of seams or shells that may or may not be possible.
+func anything(r *rand.Rand, d *document.Document) edit.Edit {
+	edges := func() (out []mesh.EdgeID) {
+		if r.IntN(3) == 0 { // a whole loop
+			return d.Mesh.Loop(mesh.EdgeID(r.IntN(d.Mesh.NumEdges()))).Edges
+		}
+		for range 1 + r.IntN(4) {
+			out = append(out, mesh.EdgeID(r.IntN(d.Mesh.NumEdges())))
+		}
+		return out
+	}
+	faces := func() (out []mesh.FaceID) {
+		for range 1 + r.IntN(6) {
+			out = append(out, mesh.FaceID(r.IntN(d.Mesh.NumFaces())))
+		}
+		return out
+	}
+	corners := func() (out []mesh.HalfedgeID) {
+		for range 1 + r.IntN(3) {
+			out = append(out, mesh.HalfedgeID(r.IntN(d.Mesh.NumCorners())))
+		}
+		return out
+	}
+	switch r.IntN(20) {
+	case 0:
+		return &seamedits.Cut{Edges: edges()}
+	case 1:
+		return &seamedits.Close{Edges: edges()}
+	case 2, 3:
+		return &seamedits.Join{Edges: edges(), Chain: r.IntN(2) == 0}
+	case 4:
+		return &seamedits.Hold{Edges: edges(), Held: r.IntN(2) == 0}
+	case 5:
+		return &seamedits.Keep{Faces: faces(), Whole: r.IntN(2) == 0}
+	case 6:
+		return &seamedits.ShellOff{Faces: faces()}
+	case 7:
+		return &seamedits.HandOver{Faces: faces()}
+	case 8:
+		return &seamedits.JoinGroup{Faces: faces(), Limit: 1 + 0.1*r.Float64()}
+	case 9:
+		return &flowedits.Flatten{}
+	case 10:
+		return &flowedits.Fill{Faces: faces()}
+	case 11:
+		return &flowedits.Nudge{Corners: corners(), Shift: r2.Vec{X: 0.1 * r.NormFloat64(), Y: 0.1 * r.NormFloat64()}, Reach: r.Float64()}
+	case 12:
+		return &flowedits.Pin{Corners: corners(), Pinned: r.IntN(3) > 0}
+	case 13:
+		return &flowedits.Relax{Corners: corners(), Reach: r.Float64(), HoldBorder: r.IntN(2) == 0, Axis: []string{"u", "v", "both"}[r.IntN(3)], MaxIterations: 4}
+	case 14:
+		return &flowedits.SetLabel{Faces: faces()[:1], Word: []string{"", "Storm", "Moor"}[r.IntN(3)], Quarters: r.IntN(9) - 4}
+	case 15:
+		of := []document.GrainOf{document.GrainByShape, document.GrainNone, document.GrainAlong, document.GrainAround, document.GrainLoops, document.GrainToward, document.GrainChain}[r.IntN(7)]
+		e := &flowedits.SetGrain{GrainWish: document.GrainWish{Of: of, Direction: r3.Vec{X: r.NormFloat64(), Y: r.NormFloat64()}, Sense: r.IntN(2) == 0, Edges: edges()}}
+		if r.IntN(2) == 0 {
+			e.Materials = []string{""} // what has none
+		} else {
+			e.Parts = []document.PartID{document.PartID(r.IntN(len(d.State.Parts)))}
+		}
+		return e
+	case 16:
+		from := mesh.FaceID(r.IntN(d.Mesh.NumFaces()))
+		return &flowedits.CarryOver{Edges: edges(), From: &from, Material: r.IntN(2) == 0}
+	case 17:
+		return &flowedits.Orient{Faces: faces()}
+	}
+	if r.IntN(2) == 0 {
+		return &flowedits.TrueUp{Faces: faces(), Mode: []flow.TrueMode{flow.ByLoops, flow.AsGrid, flow.ByBorder}[r.IntN(3)]}
+	}
+	if r.IntN(3) == 0 {
+		return &sheetedits.Lanes{}
+	}
+	return &seamedits.Dial{Dial: float64(r.IntN(5)) / 4}
+}
+
+// Whatever people do to seams in whatever order: each edit is refused in words or
+// gives a state that its delta leads to and back from, is the same when made again,
+// survives the store, and maps no face upside down.
+func TestAnySequenceOfSeamEditsHolds(t *testing.T) {
+	for seed := range uint64(12) {
+		r := rand.New(rand.NewPCG(seed, 4))
+		var m *mesh.Mesh
+		if seed%2 == 0 {
+			m = edittest.Cuboid(t, 3, 1, 2)
+		} else {
+			m = meshtest.Lathe(t, 12, r2.Vec{X: 0.7}, r2.Vec{X: 1}, r2.Vec{X: 1, Y: 1}, r2.Vec{X: 1.3, Y: 1.4}, r2.Vec{X: 1.3, Y: 2})
+		}
+		d := edittest.Attached(t, m, 0.5)
+		made := map[string]int{}
+		for step := range 60 {
+			e := anything(r, d)
+			s, err := e.Apply(context.Background(), d, nil)
+			if errors.Is(err, document.ErrRefused) {
+				continue
+			}
+			if err != nil {
+				t.Fatalf("seed %d, step %d, %s: %v", seed, step, e.Kind(), err)
+			}
+			made[e.Kind()]++
+			delta := document.Diff(d.State, s)
+			for _, way := range []struct {
+				name string
+				from *document.State
+				step func(*document.State) (*document.State, error)
+				to   *document.State
+			}{{"redo", d.State, delta.Redo, s}, {"undo", s, delta.Undo, d.State}} {
+				got, err := way.step(way.from)
+				if err != nil {
+					t.Fatal(err)
+				}
+				if left := document.Diff(way.to, got); !left.Empty() {
+					t.Fatalf("seed %d, step %d: %s of %s leads elsewhere", seed, step, way.name, e.Kind())
+				}
+			}
+			again, err := e.Apply(context.Background(), d, nil)
+			if err != nil {
+				t.Fatalf("seed %d, step %d: %s made again: %v", seed, step, e.Kind(), err)
+			}
+			if left := document.Diff(s, again); !left.Empty() {
+				t.Fatalf("seed %d, step %d: %s made again gives another state", seed, step, e.Kind())
+			}
+			if err := s.Fits(); err != nil {
+				t.Fatalf("seed %d, step %d, %s: %v", seed, step, e.Kind(), err)
+			}
+			d = d.With(s)
+			for _, sh := range edittest.Measure(d).Shells {
+				if sh.Mirrored > 0 {
+					t.Fatalf("seed %d, step %d: %s turned %d faces over", seed, step, e.Kind(), sh.Mirrored)
+				}
+			}
+		}
+		if len(made) < 6 {
+			t.Errorf("seed %d: only %v were possible", seed, made)
+		}
+	}
+}
+
+// Edits come from outside: what is read back is the edit that was written, and
+// nothing read can make Apply fail other than by refusing.
+func FuzzEdit(f *testing.F) {
+	for _, e := range []edit.Edit{&seamedits.Join{Edges: []mesh.EdgeID{1, 2}, Chain: true}, &seamedits.HandOver{Faces: []mesh.FaceID{0}}, &seamedits.Dial{Dial: 0.3}, &sheetedits.Lanes{Faces: []mesh.FaceID{1}, Pieces: 3},
+		&seamedits.JoinGroup{Faces: []mesh.FaceID{0, 1}, Limit: 1.1}, &seamedits.Keep{Faces: []mesh.FaceID{3}, Whole: true}, &seamedits.SavePicks{Name: "a", Edges: []mesh.EdgeID{4}},
+		&seamedits.Hold{Edges: []mesh.EdgeID{5}, Held: true}, &seamedits.ShellOff{Faces: []mesh.FaceID{2}}, &seamedits.ViewFrom{},
+		&flowedits.SetLabel{Faces: []mesh.FaceID{1}, Word: "Storm", Quarters: 1}, &flowedits.CarryOver{Edges: []mesh.EdgeID{3}},
+		&flowedits.SetGrain{Materials: []string{""}, GrainWish: document.GrainWish{Of: document.GrainChain, Edges: []mesh.EdgeID{0, 1}}}} {
+		b, err := edit.Encode(e)
+		if err != nil {
+			f.Fatal(err)
+		}
+		f.Add(b)
+	}
+	f.Add([]byte(`{"kind":"cut","params":{"edges":[-1]}}`))
+	f.Add([]byte(`{"kind":"join","params":{"edges":[0],"stays":99999}}`))
+	d := edittest.Attached(f, edittest.Cuboid(f, 3, 1, 2), 0.5)
+	f.Fuzz(func(t *testing.T, data []byte) {
+		e, err := edit.Decode(data)
+		if err != nil {
+			if !errors.Is(err, document.ErrRefused) {
+				t.Fatalf("not an edit, and not refused: %v", err)
+			}
+			return
+		}
+		b, err := edit.Encode(e)
+		if err != nil {
+			t.Fatal(err)
+		}
+		back, err := edit.Decode(b)
+		if err != nil {
+			t.Fatalf("%s came back as an error: %v", b, err)
+		}
+		p, _ := json.Marshal(e)
+		q, _ := json.Marshal(back)
+		if string(p) != string(q) {
+			t.Fatalf("%s came back as %s", p, q)
+		}
+		if s, err := e.Apply(context.Background(), d, nil); err == nil {
+			if err := s.Fits(); err != nil {
+				t.Fatalf("%s gives a state that does not fit: %v", data, err)
+			}
+		} else if !errors.Is(err, document.ErrRefused) {
+			t.Fatalf("%s: %v", data, err)
+		}
+	})
+}

@@ -1,0 +1,64 @@
+package seamedits
+
+import (
+	"context"
+	"morvek/core/document"
+	"morvek/core/lay"
+	"morvek/core/mesh"
+	"morvek/core/parallel"
+	"morvek/core/proof"
+	"morvek/core/segment"
+	"slices"
+)
+
+// Straighten cuts the parts of some shells anew where their seams are crooked: what was cut
+// in them gives way to openings that run straight, and the parts are flattened again. What
+// people cut or hold, and all other parts, stay.
+type Straighten struct {
+	Faces []mesh.FaceID `json:"faces"` // of the shells
+}
+
+// Kind implements Edit.
+func (*Straighten) Kind() string { return "straighten" }
+
+// Describe implements Edit.
+func (*Straighten) Describe() string { return "straighten crooked seams" }
+
+// Apply implements Edit.
+func (e *Straighten) Apply(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {
+	m := d.Mesh
+	if err := document.CheckFaces(m, e.Faces); err != nil {
+		return nil, err
+	}
+	if len(e.Faces) == 0 {
+		return nil, document.Refuse("pick a face of the shell with the crooked seam first")
+	}
+	s := d.Begin()
+	own := s.PartsOf(s.Map.ShellsOf(e.Faces))
+	if len(own) == 0 {
+		own = s.PartsOf(e.Faces)
+	}
+	all := s.PartFaces()
+	var faces []mesh.FaceID
+	for _, p := range own {
+		if s.InStack(p) {
+			return nil, document.Refuse("%s lies in a stack; take the stack apart first", s.Parts[p].Name)
+		}
+		faces = append(faces, all[p]...)
+	}
+	slices.Sort(faces)
+	was := proof.Jogs(d.ProofInput())
+	s.ResetCuts(m, faces)
+	p, err := segment.Open(ctx, d.With(s.Done()), nil, parallel.Part(progress, 0, 0.4))
+	if err != nil {
+		return nil, err
+	}
+	now, err := lay.FlattenChanged(p.State, ctx, d, parallel.Part(progress, 0.4, 0.9))
+	if err != nil {
+		return nil, err
+	}
+	if proof.Jogs(d.With(now).ProofInput()) >= was {
+		return nil, document.Refuse("these seams are as straight as the edges allow; cut where you want them")
+	}
+	return now, nil
+}

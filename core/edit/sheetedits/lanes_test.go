@@ -1,0 +1,114 @@
+package sheetedits_test
+
+import (
+	"math"
+	"morvek/core/document"
+	"morvek/core/edit/edittest"
+	"morvek/core/edit/flowedits"
+	"morvek/core/edit/partedits"
+	"morvek/core/edit/seamedits"
+	"morvek/core/edit/sheetedits"
+	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
+	"morvek/core/planar"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// beltAndBoards is a strip 60 long and 1 wide with boards of 4 by 3 beside it.
+func beltAndBoards(t *testing.T, boards int) *document.Document {
+	w := meshtest.NewWelder()
+	grid := func(x, y, width, height float64, nx, ny int) {
+		at := func(i, j int) mesh.PointID {
+			return w.Point(r3.Vec{X: x + width*float64(i)/float64(nx), Z: -y - height*float64(j)/float64(ny)})
+		}
+		for i := range nx {
+			for j := range ny {
+				w.Face(at(i, j), at(i+1, j), at(i+1, j+1), at(i, j+1))
+			}
+		}
+	}
+	grid(0, 0, 60, 1, 60, 1)
+	for k := range boards {
+		grid(6*float64(k), 3, 4, 3, 4, 3)
+	}
+	return document.New(w.Mesh(t), document.DefaultSettings())
+}
+
+// One strip rules the sheet; divided, everything is sharper, and nothing is stretched,
+// turned over or moved off its grain.
+func TestLanesFreeTheSheet(t *testing.T) {
+	d := edittest.Apply(t, beltAndBoards(t, 9), &partedits.Recognise{}, &flowedits.Flatten{})
+	whole := edittest.Apply(t, d, &sheetedits.Pack{})
+	lanes := edittest.Apply(t, d, &sheetedits.Lanes{}, &sheetedits.Pack{})
+	if a, b := edittest.Coverage(whole), edittest.Coverage(lanes); b < 3*a {
+		t.Errorf("coverage %.3f before and %.3f after", a, b)
+	}
+	if n := edittest.ShellCount(lanes) - edittest.ShellCount(whole); n < 2 || n > 8 {
+		t.Errorf("%d more pieces", n)
+	}
+	q := edittest.Measure(lanes)
+	if q.Totals.L2 > 1+1e-9 || q.Totals.Mirrored+q.Totals.Outside+q.Totals.Unmapped > 0 || q.Totals.OverlapShare > 0 || q.Totals.GrainOverDeg > 0.1 {
+		t.Errorf("%+v", q.Totals)
+	}
+	for e, cut := range lanes.State.Map.Cuts() { // cuts go straight across
+		if v := d.Mesh.EdgeVec(d.Mesh.EdgeHalf(mesh.EdgeID(e))); cut && !d.State.Map.IsCut(mesh.EdgeID(e)) && math.Abs(v.X) > 1e-9 {
+			t.Errorf("edge %d, which runs along, is cut", e)
+		}
+	}
+	// What is whole stays whole, and where nothing rules there is nothing to do.
+	held := edittest.Apply(t, d, &seamedits.Keep{Faces: edittest.Strip(d), Whole: true})
+	edittest.Refused(t, held, &sheetedits.Lanes{}, "no shell rules")
+	edittest.Refused(t, lanes, &sheetedits.Lanes{}, "no shell rules")
+	tx := d.Begin()
+	tx.Settings.Undivided = true
+	edittest.Refused(t, d.With(tx.Done()), &sheetedits.Lanes{}, "keep shells undivided")
+}
+
+// The dial says how much a piece must bring.
+func TestLanesFollowTheDial(t *testing.T) {
+	last := 0
+	for _, dial := range []float64{0, 0.5, 1} {
+		d := beltAndBoards(t, 5)
+		tx := d.Begin()
+		tx.Settings.Dial = dial
+		d = edittest.Apply(t, d.With(tx.Done()), &partedits.Recognise{}, &flowedits.Flatten{}, &sheetedits.Lanes{})
+		n := edittest.ShellCount(d)
+		if n < last {
+			t.Errorf("dial %g: %d shells, fewer than %d", dial, n, last)
+		}
+		last = n
+	}
+}
+
+func TestLanesDivideAShellThatIsPicked(t *testing.T) {
+	d := edittest.Apply(t, beltAndBoards(t, 2), &partedits.Recognise{}, &flowedits.Flatten{}, &sheetedits.Pack{})
+	belt := edittest.Strip(d)
+	three := edittest.Apply(t, d, &sheetedits.Lanes{Faces: belt[:1], Pieces: 3})
+	if n := edittest.ShellCount(three) - edittest.ShellCount(d); n != 2 {
+		t.Errorf("divided in 3 it has %d more shells", n)
+	}
+	shells, of := three.State.Map.Shells()
+	seen := map[int32]bool{}
+	for _, f := range belt {
+		if seen[of[f]] {
+			continue
+		}
+		seen[of[f]] = true
+		var q []r2.Vec
+		for _, tr := range three.State.Map.Triangles(shells[of[f]].Faces) {
+			q = append(q, tr[:]...)
+		}
+		if size := planar.Bounds(q...).Size(); math.Abs(size.X/size.Y-20) > 4 {
+			t.Errorf("a third is %g by %g", size.X, size.Y)
+		}
+	}
+	edittest.Refused(t, d, &sheetedits.Lanes{Faces: belt[:1], Pieces: 1}, "cannot be divided")
+	edittest.Refused(t, d, &sheetedits.Lanes{Faces: belt[:1], Pieces: 99}, "cannot be divided")
+	edittest.Refused(t, edittest.Apply(t, d, &sheetedits.Clear{}), &sheetedits.Lanes{}, "nothing lies on the sheet")
+	single := document.New(meshtest.Grid(t, 1, 1, func(u, v float64) r3.Vec { return r3.Vec{X: u, Z: -v} }), document.DefaultSettings())
+	single = edittest.Apply(t, single, &partedits.Recognise{}, &flowedits.Flatten{})
+	edittest.Refused(t, single, &sheetedits.Lanes{Faces: []mesh.FaceID{0}}, "no edges lead")
+}

@@ -1,0 +1,168 @@
+package report
+
+import (
+	"fmt"
+	"morvek/core/document"
+	"morvek/core/mesh"
+	"morvek/core/proof"
+	"morvek/core/shape"
+)
+
+// Mark is the state of a cell of the route card.
+type Mark string
+
+// The marks; each has its own shape on the card.
+const (
+	Undone    Mark = "open"      // nothing done yet
+	Suggested Mark = "suggested" // Morvek did it; nobody has looked
+	ByHand    Mark = "hand"      // somebody did it
+	Wrong     Mark = "wrong"     // must be looked at, with a number
+	NotNeeded Mark = "none"
+)
+
+// Cell is one station of one part.
+type Cell struct {
+	Mark Mark
+	Text string // the number of a wrong cell
+	Hint string // what the mark means, in words
+}
+
+// Row is a part on the route card.
+type Row struct {
+	Part  document.PartID
+	Name  string
+	Shape shape.Kind
+	Error float64 // of its fit, model units
+	Faces int
+	First mesh.FaceID
+	Of    document.PartID // the part it is equal to, or NoPart
+	Times int             // how many there are of it, itself included
+	Cells [6]Cell         // by station
+}
+
+// Stations are the columns of the route card.
+var Stations = [6]string{"Parts", "Project", "Seams", "Flow", "Sheet", "Proof"}
+
+// Card is the route card: what is done and what is left, part by part.
+type Card struct {
+	Rows []Row
+	ToDo [6]int // cells that are open or wrong
+}
+
+// CardOf draws up the route card from the state and its measure.
+func CardOf(d *document.Document, r proof.Report) Card {
+	s := d.State
+	faces := s.PartFaces()
+	shells := make([][]proof.Shell, len(s.Parts))
+	waiting := make([]int, len(s.Parts))
+	outside := make([]int, len(s.Parts))
+	for _, sh := range r.Shells {
+		b := s.Map.Box(sh.Faces)
+		for _, p := range s.PartsOf(sh.Faces) { // attached parts share a shell
+			shells[p] = append(shells[p], sh)
+			switch {
+			case b.Max.Y <= 0:
+				waiting[p]++
+			case b.Min.X < -1e-9 || b.Min.Y < -1e-9 || b.Max.Y > 1+1e-9 || b.Max.X > float64(s.Settings.Sheet.Tiles)+1e-9:
+				outside[p]++
+			}
+		}
+	}
+	findings := make([]int, len(s.Parts))
+	for _, f := range r.Findings {
+		for _, p := range s.PartsOf(f.Faces) {
+			findings[p]++
+		}
+	}
+	times := map[document.PartID]int{}
+	for _, p := range s.Parts {
+		if p.RepeatOf != nil {
+			times[*p.RepeatOf]++
+		}
+	}
+	var c Card
+	for i, p := range s.Parts {
+		if len(faces[i]) == 0 {
+			continue
+		}
+		row := Row{Part: document.PartID(i), Name: p.Name, Shape: p.Fit.Kind, Error: p.Fit.Error, Faces: len(faces[i]), First: faces[i][0], Of: document.NoPart, Times: 1 + times[document.PartID(i)]}
+		if p.RepeatOf != nil {
+			row.Of = *p.RepeatOf
+		}
+		row.Cells = cells(d, p, faces[i], shells[i], waiting[i], outside[i], findings[i])
+		for k, cell := range row.Cells {
+			if cell.Mark == Undone || cell.Mark == Wrong {
+				c.ToDo[k]++
+			}
+		}
+		c.Rows = append(c.Rows, row)
+	}
+	return c
+}
+
+func cells(d *document.Document, p *document.Part, faces []mesh.FaceID, shells []proof.Shell, waiting, outside, findings int) (c [6]Cell) {
+	done := Cell{Suggested, "", "done by Morvek"}
+	if p.ByHand {
+		done = Cell{ByHand, "", "changed by hand"}
+	}
+	mapped := 0
+	for _, f := range faces {
+		if d.State.Map.IsMapped(f) {
+			mapped++
+		}
+	}
+	recognised := p.Method != "" || p.Fit.Kind != shape.Free || p.Grain.Mode != ""
+	if recognised {
+		c[0] = Cell{Suggested, "", fmt.Sprintf("recognised as %s", p.Fit.Kind)}
+	} else {
+		c[0] = Cell{Undone, "", "not recognised yet"}
+	}
+	switch {
+	case mapped == 0:
+		c[1] = Cell{Undone, "", "not projected yet"}
+		c[2], c[3], c[4], c[5] = Cell{Undone, "", "no seams yet"}, Cell{Undone, "", "nothing to straighten yet"},
+			Cell{Undone, "", "not on the sheet"}, Cell{Undone, "", "nothing to prove yet"}
+		return c
+	case mapped < len(faces):
+		c[1] = Cell{Wrong, fmt.Sprint(len(faces) - mapped), "faces without a map"}
+	case p.Method == "":
+		c[1] = Cell{Suggested, "", "came with the model"}
+	default:
+		c[1] = Cell{done.Mark, "", p.Method}
+	}
+	var stretch, grain float64
+	for _, s := range shells {
+		stretch, grain = max(stretch, s.AngularP95), max(grain, s.GrainOverDeg)
+	}
+	c[2] = done
+	if stretch > 1.15 {
+		c[2] = Cell{Wrong, stretchText(stretch), "angular stretch: another cut would help"}
+	}
+	c[3] = done
+	if p.Grain.Mode == "" {
+		c[3] = Cell{NotNeeded, "–", "has no grain"}
+	} else if grain > 5 {
+		c[3] = Cell{Wrong, fmt.Sprintf("%.0f°", grain), "off the grain"}
+	}
+	switch {
+	case outside > 0:
+		c[4] = Cell{Wrong, fmt.Sprint(outside), "shells outside the sheet"}
+	case waiting > 0:
+		c[4] = Cell{Undone, "", fmt.Sprintf("%d shells wait on the rack", waiting)}
+	default:
+		c[4] = done
+	}
+	if findings > 0 {
+		c[5] = Cell{Wrong, fmt.Sprint(findings), "findings"}
+	} else {
+		c[5] = Cell{Suggested, "", "nothing found"}
+	}
+	return c
+}
+
+func stretchText(s float64) string {
+	if s >= 10 {
+		return "10+"
+	}
+	return fmt.Sprintf("%.2f", s)
+}

@@ -1,0 +1,148 @@
+package report
+
+import (
+	"context"
+	"math"
+	"morvek/core/document"
+	"morvek/core/mesh"
+	"morvek/core/proof"
+	"morvek/core/shape"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Version names the report format.
+const Version = "1"
+
+// Report is what is handed over with a model; the field names are a contract.
+type Report struct {
+	Version  string          `json:"version"`
+	Model    ModelReport     `json:"model"`
+	Sheet    proof.Sheet     `json:"sheet"`
+	Parts    []PartReport    `json:"parts"`
+	Shells   []proof.Shell   `json:"shells"`
+	Totals   proof.Totals    `json:"totals"`
+	Health   []HealthReport  `json:"health"`
+	Findings []proof.Finding `json:"findings"`
+
+	Labels []proof.LabelReading `json:"labels,omitempty"`
+}
+
+// ModelReport tells which model was measured.
+type ModelReport struct {
+	File     string  `json:"file"`
+	Faces    int     `json:"faces"`
+	Points   int     `json:"points"`
+	Unit     string  `json:"unit"`
+	Diagonal float64 `json:"diagonal"`
+}
+
+// PartReport is a part with its shape; half_angle is in degrees.
+type PartReport struct {
+	Name      string        `json:"name"`
+	Shape     shape.Kind    `json:"shape"`
+	Faces     []mesh.FaceID `json:"faces"`
+	Axis      [3]float64    `json:"axis"`
+	Origin    [3]float64    `json:"origin"`
+	Radius    float64       `json:"radius"`
+	HalfAngle float64       `json:"half_angle"`
+	Error     float64       `json:"error"`
+	RepeatOf  *int          `json:"repeat_of"`
+	Mirrored  bool          `json:"mirrored,omitempty"` // the repeat is a mirror image
+	Pieces    []PartReport  `json:"pieces"`
+	Note      string        `json:"note,omitempty"`
+}
+
+// HealthReport is a finding about the mesh itself.
+type HealthReport struct {
+	Kind  string        `json:"kind"`
+	Count int           `json:"count"`
+	Note  string        `json:"note"`
+	Faces []mesh.FaceID `json:"faces"`
+}
+
+// PartReports describes the parts of a document.
+func PartReports(d *document.Document) []PartReport {
+	faces := d.State.PartFaces()
+	out := make([]PartReport, 0, len(d.State.Parts))
+	for i, p := range d.State.Parts {
+		r := partReport(p.Fit, faces[i], p.Pieces)
+		r.Name, r.Note = p.Name, p.Note
+		if p.RepeatOf != nil {
+			of := int(*p.RepeatOf)
+			r.RepeatOf, r.Mirrored = &of, p.Mirrored
+		}
+		if r.Faces == nil {
+			r.Faces = []mesh.FaceID{}
+		}
+		partInSource(d, &r)
+		out = append(out, r)
+	}
+	return out
+}
+
+func partReport(f shape.Fit, faces []mesh.FaceID, pieces []document.Piece) PartReport {
+	r := PartReport{Shape: f.Kind, Faces: faces, Axis: triple(f.Axis), Origin: triple(f.Origin), Radius: f.Radius,
+		HalfAngle: f.HalfAngle * 180 / math.Pi, Error: f.Error, Pieces: []PartReport{}}
+	for _, q := range pieces {
+		r.Pieces = append(r.Pieces, partReport(q.Fit, q.Faces, q.Pieces))
+	}
+	return r
+}
+
+// HealthReports describes the state of the mesh that came in.
+func HealthReports(d *document.Document) []HealthReport {
+	out := []HealthReport{}
+	for _, a := range append(d.Source.Health(), d.Reduced.Health(d.Source)...) {
+		h := HealthReport{a.Kind, a.Count, a.Note, a.Faces}
+		if h.Faces == nil {
+			h.Faces = []mesh.FaceID{}
+		}
+		out = append(out, h)
+	}
+	return out
+}
+
+// Of measures a document, the exposure of its seams included.
+func Of(d *document.Document, ctx context.Context, file string) (Report, error) {
+	in := d.ProofInput()
+	p := proof.Measure(in)
+	var err error
+	if p.Totals.SeamExposed, err = proof.SeamExposed(ctx, in); err != nil {
+		return Report{}, err
+	}
+	r := Report{
+		Version: Version, Sheet: d.State.Settings.Sheet, Parts: PartReports(d), Shells: p.Shells, Totals: p.Totals,
+		Health: HealthReports(d), Findings: p.Findings, Labels: p.Labels,
+		Model: ModelReport{file, d.Source.NumFaces(), d.Mesh.NumPoints(), d.State.Settings.Unit, d.Mesh.Diagonal()},
+	}
+	if r.Shells == nil {
+		r.Shells = []proof.Shell{}
+	}
+	if r.Findings == nil {
+		r.Findings = []proof.Finding{}
+	}
+	r.Totals.Seconds = map[string]float64{}
+	inSource(d, &r)
+	return r, nil
+}
+
+func triple(v r3.Vec) [3]float64 { return [3]float64{v.X, v.Y, v.Z} }
+
+// inSource makes a report speak of the faces of the mesh that came in, those that are
+// carried along with the faces that carry them.
+func inSource(d *document.Document, r *Report) {
+	for i := range r.Shells {
+		r.Shells[i].Faces = d.SourceFaces(r.Shells[i].Faces)
+	}
+	for i := range r.Findings {
+		r.Findings[i].Faces = d.SourceFaces(r.Findings[i].Faces)
+	}
+}
+
+func partInSource(d *document.Document, p *PartReport) {
+	p.Faces = d.SourceFaces(p.Faces)
+	for i := range p.Pieces {
+		partInSource(d, &p.Pieces[i])
+	}
+}
