@@ -51,7 +51,7 @@ func (o *Opened) Suggest(ctx context.Context) ([]segment.Suggestion, error) {
 	defer o.mu.Unlock()
 	if !o.asked {
 		var err error
-		if o.suggested, err = segment.Suggest(o.Doc, ctx); err != nil {
+		if o.suggested, err = segment.Suggest(ctx, o.Doc); err != nil {
 			return nil, err
 		}
 		o.asked = true

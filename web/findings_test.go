@@ -4,12 +4,12 @@ import (
 	"slices"
 	"testing"
 
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/document"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/proof"
-
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 func TestFindingsOnRepeatsAreFolded(t *testing.T) {

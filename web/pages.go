@@ -333,7 +333,7 @@ func (s *Server) deliver(c echo.Context) error {
 			err = template.Write(&b, file, t, size)
 		}
 	case "report.json":
-		r, rerr := report.Of(o.Doc, c.Request().Context(), o.Row.FileName)
+		r, rerr := report.Of(c.Request().Context(), o.Doc, o.Row.FileName)
 		if rerr != nil {
 			return rerr
 		}

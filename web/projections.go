@@ -59,7 +59,7 @@ func (s *Server) projections(c echo.Context) error {
 			r.Kinds = []unroll.Kind{unroll.Flat, unroll.Cylindrical, unroll.Boxed}
 		}
 	}
-	list, err := lay.Compare(o.Doc, c.Request().Context(), r.Faces, r.Kinds)
+	list, err := lay.Compare(c.Request().Context(), o.Doc, r.Faces, r.Kinds)
 	if err != nil {
 		return err
 	}

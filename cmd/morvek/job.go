@@ -187,7 +187,7 @@ func helpIsNoError(code int, err error) (int, error) {
 // deliver measures the document and writes everything that was asked for.
 func (j *jobFlags) deliver(ctx context.Context, d *document.Document, seconds map[string]float64, start time.Time, stdout io.Writer) (int, error) {
 	from := time.Now()
-	r, err := report.Of(d, ctx, filepath.Base(j.in))
+	r, err := report.Of(ctx, d, filepath.Base(j.in))
 	if err != nil {
 		return exitFailed, err
 	}

@@ -7,6 +7,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 )
 
@@ -117,14 +118,6 @@ func (c *Map) Settle() {
 	}
 }
 
-// origin is what a map was made from, and what may differ from that, with repeats.
-type origin struct {
-	base    *Map
-	corners []mesh.HalfedgeID
-	faces   []mesh.FaceID
-	edges   []mesh.EdgeID
-}
-
 // Change is how one map differs from another.
 type Change struct {
 	Corners []Moved       // ascending
@@ -149,26 +142,18 @@ func Diff(old, now *Map) (out Change) {
 	var edges []mesh.EdgeID
 	for at := now; at != old; at = at.from.base {
 		if at.from == nil { // it was not made from this one
-			corners, faces, edges = all[mesh.HalfedgeID](len(old.uv)), all[mesh.FaceID](len(old.mapped)), all[mesh.EdgeID](len(old.cut))
+			corners, faces, edges = ids.All[mesh.HalfedgeID](len(old.uv)), ids.All[mesh.FaceID](len(old.mapped)), ids.All[mesh.EdgeID](len(old.cut))
 			break
 		}
 		corners, faces, edges = append(corners, at.from.corners...), append(faces, at.from.faces...), append(edges, at.from.edges...)
 	}
-	for _, h := range once(corners) {
+	for _, h := range ids.Once(corners) {
 		if !same(old.uv[h], now.uv[h]) {
 			out.Corners = append(out.Corners, Moved{h, old.uv[h], now.uv[h]})
 		}
 	}
-	out.Mapped = slices.DeleteFunc(once(faces), func(f mesh.FaceID) bool { return old.mapped[f] == now.mapped[f] })
-	out.Cut = slices.DeleteFunc(once(edges), func(e mesh.EdgeID) bool { return old.cut[e] == now.cut[e] })
-	return out
-}
-
-func all[T ~int32](n int) []T {
-	out := make([]T, n)
-	for i := range out {
-		out[i] = T(i)
-	}
+	out.Mapped = slices.DeleteFunc(ids.Once(faces), func(f mesh.FaceID) bool { return old.mapped[f] == now.mapped[f] })
+	out.Cut = slices.DeleteFunc(ids.Once(edges), func(e mesh.EdgeID) bool { return old.cut[e] == now.cut[e] })
 	return out
 }
 
@@ -190,11 +175,6 @@ func (d Change) Fits(m *mesh.Mesh) bool {
 		}
 	}
 	return true
-}
-
-func once[T ~int32](list []T) []T {
-	slices.Sort(list)
-	return slices.Compact(list)
 }
 
 // Apply makes a change to a draft, or takes one back.
@@ -227,5 +207,5 @@ func (d Change) Faces(m *mesh.Mesh) []mesh.FaceID {
 			out = append(out, b)
 		}
 	}
-	return once(out)
+	return ids.Once(out)
 }

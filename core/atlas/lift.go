@@ -8,6 +8,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 )
 
@@ -54,7 +55,7 @@ func (l *Lifted) Vertices(corners []mesh.HalfedgeID) (out []int32) {
 			out = append(out, l.Patch.CornerVert[i])
 		}
 	}
-	return once(out)
+	return ids.Once(out)
 }
 
 // Pairs returns the mesh edge between each pair of vertices of the shell, lower first.

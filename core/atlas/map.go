@@ -129,3 +129,22 @@ func (c *Map) Mapped() []bool { return c.mapped }
 
 // Cuts tells of each edge whether shells end there; see UV.
 func (c *Map) Cuts() []bool { return c.cut }
+
+// origin is what a map was made from, and what may differ from that, with repeats.
+type origin struct {
+	base    *Map
+	corners []mesh.HalfedgeID
+	faces   []mesh.FaceID
+	edges   []mesh.EdgeID
+}
+
+// Shell is a set of faces that hang together on the sheet.
+type Shell struct {
+	Faces []mesh.FaceID // ascending; shared, not to be changed
+}
+
+// found are the shells of a map.
+type found struct {
+	shells []Shell
+	of     []int32
+}

@@ -3,20 +3,10 @@ package atlas
 import (
 	"gonum.org/v1/gonum/spatial/r2"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 	"morvek/core/planar"
 )
-
-// Shell is a set of faces that hang together on the sheet.
-type Shell struct {
-	Faces []mesh.FaceID // ascending; shared, not to be changed
-}
-
-// found are the shells of a map.
-type found struct {
-	shells []Shell
-	of     []int32
-}
 
 // Shells returns the shells of the mapped faces, in order of their first face,
 // and the shell of each face (None if unmapped). They are found once; both are shared and
@@ -136,7 +126,7 @@ func (c *Map) PointAt(at mesh.HalfedgeID) []mesh.HalfedgeID {
 			break
 		}
 		if h = m.Next(t); h == at {
-			return once(out)
+			return ids.Once(out)
 		}
 		out = append(out, h)
 	}
@@ -149,5 +139,5 @@ func (c *Map) PointAt(at mesh.HalfedgeID) []mesh.HalfedgeID {
 		h = t
 		out = append(out, h)
 	}
-	return once(out)
+	return ids.Once(out)
 }

@@ -2,16 +2,13 @@ package document
 
 import (
 	"encoding/json"
-	"errors"
 	"fmt"
-	"morvek/core/atlas"
-	"morvek/core/mesh"
 
 	"gonum.org/v1/gonum/spatial/r2"
-)
 
-// ErrCorrupt is returned for stored bytes that are not a state or a delta.
-var ErrCorrupt = errors.New("layout: the stored data is damaged")
+	"morvek/core/atlas"
+	"morvek/core/mesh"
+)
 
 // head is the part of a state that is stored as JSON.
 type head struct {

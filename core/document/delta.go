@@ -2,10 +2,12 @@ package document
 
 import (
 	"math"
-	"morvek/core/atlas"
-	"morvek/core/mesh"
 	"reflect"
 	"slices"
+
+	"morvek/core/atlas"
+	"morvek/core/ids"
+	"morvek/core/mesh"
 )
 
 // Delta is what leads from one state to another and back: only what differs.
@@ -84,7 +86,7 @@ func (d *Delta) head(old, now *State) {
 func (s *State) movedSince(old *State) (moved []mesh.FaceID) {
 	for at := s; at != old; at = at.from.base {
 		if at.from == nil { // it was not made from that one
-			return AllFaces(s.Map.Mesh())
+			return ids.All[mesh.FaceID](s.Map.Mesh().NumFaces())
 		}
 		moved = append(moved, at.from.moved...)
 	}
@@ -117,7 +119,7 @@ func (p *Part) bare() *Part {
 }
 
 func diffWishes(old, now Wishes) WishChange {
-	c := WishChange{Whole: either(old.Whole, now.Whole), Held: either(old.Held, now.Held), Firm: either(old.Firm, now.Firm), Pins: either(old.Pins, now.Pins)}
+	c := WishChange{Whole: ids.Either(old.Whole, now.Whole), Held: ids.Either(old.Held, now.Held), Firm: ids.Either(old.Firm, now.Firm), Pins: ids.Either(old.Pins, now.Pins)}
 	a, b := old.rest(), now.rest()
 	if !reflect.DeepEqual(a, b) {
 		c.Rest = &[2]Wishes{a, b}
@@ -129,21 +131,6 @@ func diffWishes(old, now Wishes) WishChange {
 func (w Wishes) rest() Wishes {
 	w.Whole, w.Held, w.Firm, w.Pins = nil, nil, nil, nil
 	return w
-}
-
-// either is what is in one of two sorted lists only, ascending. Twice it leads back.
-func either[T ~int32](a, b []T) (out []T) {
-	for len(a) > 0 && len(b) > 0 {
-		switch {
-		case a[0] < b[0]:
-			out, a = append(out, a[0]), a[1:]
-		case b[0] < a[0]:
-			out, b = append(out, b[0]), b[1:]
-		default:
-			a, b = a[1:], b[1:]
-		}
-	}
-	return append(append(out, a...), b...)
 }
 
 // Empty tells whether nothing changed.
@@ -202,8 +189,8 @@ func (d Delta) apply(s *State, to int) (*State, error) {
 		next := d.Wishes.Rest[to]
 		w.Picks, w.Grains, w.Labels = next.Picks, next.Grains, next.Labels
 	}
-	w.Whole, w.Held = either(w.Whole, d.Wishes.Whole), either(w.Held, d.Wishes.Held)
-	w.Firm, w.Pins = either(w.Firm, d.Wishes.Firm), either(w.Pins, d.Wishes.Pins)
+	w.Whole, w.Held = ids.Either(w.Whole, d.Wishes.Whole), ids.Either(w.Held, d.Wishes.Held)
+	w.Firm, w.Pins = ids.Either(w.Firm, d.Wishes.Firm), ids.Either(w.Pins, d.Wishes.Pins)
 	tx.Map.Apply(d.Map, to == 0)
 	return tx.Done(), nil
 }

@@ -3,6 +3,7 @@ package document
 import (
 	"encoding/json"
 	"fmt"
+
 	"morvek/core/atlas"
 	"morvek/core/mesh"
 )

@@ -2,6 +2,7 @@ package document
 
 import (
 	"math"
+
 	"morvek/core/atlas"
 	"morvek/core/flow"
 	"morvek/core/mesh"
@@ -9,7 +10,6 @@ import (
 	"morvek/core/proof"
 	"morvek/core/seam"
 	"morvek/core/shape"
-	"sync"
 )
 
 // Document is a mesh with the state of its map. A document is not changed by
@@ -22,21 +22,6 @@ type Document struct {
 	Reduced *mesh.Reduced // how the two belong together
 
 	shared *shared
-}
-
-// shared is what all states of one mesh have in common.
-type shared struct {
-	mu       sync.Mutex
-	exposure map[viewing]*seam.Exposure
-
-	readings readings
-
-	carriedOnce sync.Once
-	carried     map[mesh.FaceID][]mesh.FaceID
-
-	mirrorOnce sync.Once
-	mirror     parts.Mirror
-	mirrored   bool
 }
 
 // New returns the document of a mesh as it was brought in: one part for each
@@ -146,3 +131,6 @@ func (d *Document) Mirror() (parts.Mirror, bool) {
 	d.shared.mirrorOnce.Do(func() { d.shared.mirror, d.shared.mirrored = parts.FindMirror(d.Mesh) })
 	return d.shared.mirror, d.shared.mirrored
 }
+
+// Begin begins to change the state of a document.
+func (d *Document) Begin() *Tx { return d.State.Begin() }

@@ -2,43 +2,14 @@ package document
 
 import (
 	"math"
-	"morvek/core/flow"
-	"morvek/core/mesh"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/flow"
+	"morvek/core/mesh"
 )
-
-// GrainOf says where a grain comes from.
-type GrainOf string
-
-// The ways to choose a grain.
-const (
-	GrainByShape GrainOf = "shape"  // what suits the material if it has a wish, else the shape of the part
-	GrainNone    GrainOf = "none"   // no direction
-	GrainAlong   GrainOf = "along"  // along the axis of its shape
-	GrainAround  GrainOf = "around" // around the axis
-	GrainLoops   GrainOf = "loops"  // along its longest loops
-	GrainToward  GrainOf = "toward" // toward a direction in space
-	GrainChain   GrainOf = "chain"  // along picked edges, bending with them where they are one chain
-)
-
-// GrainWish is a grain as people ask for it, before it is known for which part.
-type GrainWish struct {
-	Of        GrainOf `json:"of"`
-	Direction r3.Vec  `json:"direction,omitzero"` // toward: any length
-	Sense     bool    `json:"sense,omitempty"`    // it goes one way only
-
-	Edges []mesh.EdgeID `json:"edges,omitempty"` // chain
-}
-
-// MaterialGrain is the grain of all parts of a material that have no wish of their own,
-// those that are recognised later too.
-type MaterialGrain struct {
-	Material string `json:"material"`
-	GrainWish
-}
 
 // GrainFor is the grain of a part that has no wish of its own: that of its material, as
 // far as the part can have it, or what suits its shape.
@@ -116,6 +87,7 @@ func (s *State) PartsOfMaterials(m *mesh.Mesh, faces [][]mesh.FaceID, names []st
 	return out
 }
 
+// Grain is what a wish comes to for a part, or a refusal that says why it cannot have it.
 func (w *GrainWish) Grain(m *mesh.Mesh, faces []mesh.FaceID, p *Part) (g flow.Grain, err error) {
 	switch w.Of {
 	case GrainNone:

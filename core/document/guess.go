@@ -2,10 +2,11 @@ package document
 
 import (
 	"math"
-	"morvek/core/mesh"
-	"morvek/core/seam"
 
 	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+	"morvek/core/seam"
 )
 
 // largestInMetres is the diagonal, in model units, up to which a model is taken to be

@@ -1,6 +1,10 @@
 package document_test
 
 import (
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/document"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
@@ -10,9 +14,6 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/seam"
-	"testing"
-
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // stool is a block on a narrower foot that stands on one side, scaled.

@@ -1,6 +1,7 @@
 package document
 
 import (
+	"morvek/core/ids"
 	"morvek/core/mesh"
 )
 
@@ -14,12 +15,13 @@ func (s *Tx) CutByHand(m *mesh.Mesh, edges []mesh.EdgeID, to bool) {
 	}
 	w := &s.Wishes
 	if to {
-		w.Firm, w.Held = With(w.Firm, edges), Without(w.Held, edges)
+		w.Firm, w.Held = ids.With(w.Firm, edges), ids.Without(w.Held, edges)
 	} else {
-		w.Held, w.Firm = With(w.Held, edges), Without(w.Firm, edges)
+		w.Held, w.Firm = ids.With(w.Held, edges), ids.Without(w.Firm, edges)
 	}
 }
 
+// MarkHand notes that somebody changed the part of a face.
 func (s *Tx) MarkHand(f mesh.FaceID) {
 	if p := s.PartOf(f); p >= 0 {
 		s.Part(p).ByHand = true

@@ -2,9 +2,10 @@ package document
 
 import (
 	"fmt"
+	"strings"
+
 	"morvek/core/mesh"
 	"morvek/core/shape"
-	"strings"
 )
 
 // sourceName is the name a face has in the file: its object or its group.

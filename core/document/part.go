@@ -2,14 +2,15 @@ package document
 
 import (
 	"math"
+	"reflect"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/parts"
 	"morvek/core/shape"
 	"morvek/core/unroll"
-	"reflect"
-
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // samePieces tells whether two lists of pieces are one, or alike.
@@ -70,6 +71,7 @@ func (p *Part) runsAlong(axis r3.Vec) float64 {
 	return 0
 }
 
+// PiecesOf is what was read within a part, as it is kept with it; AsParts the other way round.
 func PiecesOf(list []parts.Part) (out []Piece) {
 	for _, p := range list {
 		out = append(out, Piece{p.Fit, p.Faces, PiecesOf(p.Pieces)})

@@ -2,9 +2,9 @@ package document
 
 import (
 	"context"
+
 	"morvek/core/parallel"
 	"morvek/core/parts"
-	"sync"
 )
 
 // Reading says how a mesh is read; the zero value is what is usual.
@@ -29,19 +29,6 @@ func (r Reading) Options(d *Document) (o parts.Options, err error) {
 		return o, Refuse("detail goes from 0 to 1, tolerance from 0 to 0.05, the crease from 0° to 180°")
 	}
 	return o, nil
-}
-
-// readings keeps the last tree that was read of a mesh.
-type readings struct {
-	mu   sync.Mutex // held while reading: who waits for it wants the same
-	of   treeKey
-	tree parts.Tree
-}
-
-// treeKey is what a tree depends on besides the mesh.
-type treeKey struct {
-	crease, tolerance float64
-	viewing           viewing
 }
 
 // Tree returns the whole reading of a mesh.

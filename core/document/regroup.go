@@ -2,10 +2,11 @@ package document
 
 import (
 	"math"
+	"slices"
+
 	"morvek/core/mesh"
 	"morvek/core/parts"
 	"morvek/core/shape"
-	"slices"
 )
 
 // Reassign gives faces to a part, cuts along the new borders, closes those that
@@ -89,7 +90,7 @@ func (s *Tx) Regroup(m *mesh.Mesh, found []parts.Part) {
 	var fresh []*Part
 	var first, changed []mesh.FaceID
 	for _, p := range found {
-		if same := was[p.Faces[0]]; same >= 0 && size[same] == len(p.Faces) && All(p.Faces, func(f mesh.FaceID) bool { return was[f] == same }) {
+		if same := was[p.Faces[0]]; same >= 0 && size[same] == len(p.Faces) && !slices.ContainsFunc(p.Faces, func(f mesh.FaceID) bool { return was[f] != same }) {
 			continue
 		}
 		part := &Part{Fit: p.Fit, Note: p.Note, Pieces: PiecesOf(p.Pieces)}
@@ -121,15 +122,6 @@ func (s *Tx) Regroup(m *mesh.Mesh, found []parts.Part) {
 	nameParts(m, s.Parts[stay:], first, s.Parts[:stay])
 	s.FindRepeats(m)
 	s.heed(m, changed)
-}
-
-func All(list []mesh.FaceID, is func(mesh.FaceID) bool) bool {
-	for _, f := range list {
-		if !is(f) {
-			return false
-		}
-	}
-	return true
 }
 
 // Place puts found parts into the state, for the faces they were sought in.

@@ -1,9 +1,11 @@
 package document
 
 import (
+	"slices"
+
+	"morvek/core/ids"
 	"morvek/core/mesh"
 	"morvek/core/parts"
-	"slices"
 )
 
 // FindRepeats notes which parts are equal to an earlier one.
@@ -88,5 +90,5 @@ func (d *Document) OnRepeats(edges []mesh.EdgeID) []mesh.EdgeID {
 			}
 		}
 	}
-	return With(nil, out)
+	return ids.Once(out)
 }

@@ -1,14 +1,15 @@
 package document
 
 import (
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/flow"
 	"morvek/core/parts"
 	"morvek/core/proof"
 	"morvek/core/seam"
 	"morvek/core/sheet"
-	"slices"
-
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // Settings are what the whole document agrees on.
@@ -37,12 +38,6 @@ func DefaultSettings() Settings {
 // Flow returns what along and up mean in this document.
 func (s Settings) Flow() flow.Settings {
 	return flow.Settings{GrainOnV: s.GrainOnV, Up: s.Up.Vec(), Back: r3.Scale(-1, s.Up.Front())}
-}
-
-// viewing is what exposure depends on besides the mesh.
-type viewing struct {
-	up    seam.Up
-	sides seam.Sides
 }
 
 // Viewed returns the sides the piece is looked at from.

@@ -1,10 +1,11 @@
 package document
 
 import (
-	"morvek/core/mesh"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/mesh"
 )
 
 // UV returns the coordinates to be written with the source mesh.

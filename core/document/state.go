@@ -2,12 +2,13 @@ package document
 
 import (
 	"math"
+	"slices"
+
 	"morvek/core/atlas"
 	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/shape"
 	"morvek/core/unroll"
-	"slices"
 )
 
 // PartsOf lists the parts that faces belong to, each once.
@@ -28,14 +29,6 @@ func (s *State) Recognised() bool {
 	return slices.ContainsFunc(s.Parts, func(p *Part) bool { return p.Grain.Mode != "" || p.Fit.Kind != "free" })
 }
 
-func AllFaces(m *mesh.Mesh) []mesh.FaceID {
-	out := make([]mesh.FaceID, m.NumFaces())
-	for i := range out {
-		out[i] = mesh.FaceID(i)
-	}
-	return out
-}
-
 // State is everything an edit can change. It does not change itself: Begin does.
 type State struct {
 	Settings Settings
@@ -52,9 +45,6 @@ func (s *State) PartOf(f mesh.FaceID) PartID { return s.partOf[f] }
 
 // FaceParts is the part of every face: shared, not to be changed.
 func (s *State) FaceParts() []PartID { return s.partOf }
-
-// IsCut tells whether shells end at an edge.
-func (s *State) IsCut(e mesh.EdgeID) bool { return s.Map.IsCut(e) }
 
 // PartFaces returns the faces of each part, ascending.
 func (s *State) PartFaces() [][]mesh.FaceID {
@@ -85,6 +75,7 @@ func (s *State) Unstacked(stacked func(PartID) bool, faces []mesh.FaceID) error 
 	return nil
 }
 
+// Fit is the shape of a part, free for no part.
 func (s *State) Fit(p PartID) shape.Fit {
 	if p < 0 {
 		return shape.Fit{Kind: shape.Free}
@@ -100,6 +91,7 @@ func (s *State) Weight(p PartID) float64 {
 	return s.Parts[p].Weight
 }
 
+// Projection is how people want a part laid, nil where they did not say.
 func (s *State) Projection(p PartID) *unroll.Projection {
 	if p < 0 {
 		return nil
@@ -138,7 +130,7 @@ func (s *State) Stacks() func(PartID) bool {
 // InStack tells whether a part shares its place on the sheet with another.
 func (s *State) InStack(p PartID) bool { return s.Stacks()(p) }
 
-// faceArea is the area of faces in the model.
+// AreaOf is the area of faces in the model.
 func AreaOf(m *mesh.Mesh, faces []mesh.FaceID) (a float64) {
 	for _, f := range faces {
 		a += m.FaceAreas()[f]
@@ -146,6 +138,7 @@ func AreaOf(m *mesh.Mesh, faces []mesh.FaceID) (a float64) {
 	return a
 }
 
+// NameOf is the name of the part of a face.
 func (s *State) NameOf(f mesh.FaceID) string {
 	if p := s.PartOf(f); p >= 0 {
 		return s.Parts[p].Name
@@ -163,4 +156,23 @@ func (s *State) Finite() error {
 		}
 	}
 	return nil
+}
+
+// CheckParts refuses no parts at all, and those that there are not.
+func (s *State) CheckParts(list ...PartID) error {
+	if len(list) == 0 {
+		return Refuse("no part is picked")
+	}
+	for _, p := range list {
+		if p < 0 || int(p) >= len(s.Parts) {
+			return Refuse("there is no part %d", p)
+		}
+	}
+	return nil
+}
+
+// origin is what a state was made from.
+type origin struct {
+	base  *State
+	moved []mesh.FaceID // between parts, with repeats
 }

@@ -8,12 +8,13 @@ import (
 	"errors"
 	"io"
 	"maps"
-	"morvek/core/document"
-	"morvek/core/meshio"
 	"os"
 	"slices"
 	"strings"
 	"testing"
+
+	"morvek/core/document"
+	"morvek/core/meshio"
 )
 
 // unpack reads an archive of stored blocks.

@@ -1,8 +1,9 @@
 package document
 
 import (
-	"morvek/core/mesh"
 	"slices"
+
+	"morvek/core/mesh"
 )
 
 // Tx is a state while it is being changed, by one goroutine. It shares with the state it
@@ -17,9 +18,7 @@ type Tx struct {
 	moved []mesh.FaceID  // to another part, with repeats
 }
 
-// Begin begins to change the state of a document.
-func (d *Document) Begin() *Tx { return d.State.Begin() }
-
+// Begin begins to change a state.
 func (s *State) Begin() *Tx {
 	next := &State{Settings: s.Settings, Parts: slices.Clone(s.Parts), partOf: s.partOf, Map: s.Map.Draft(), Wishes: s.Wishes}
 	return &Tx{State: next, base: s}
@@ -32,12 +31,6 @@ func (tx *Tx) Done() *State {
 	s.from = &origin{tx.base, tx.moved}
 	tx.State = nil
 	return s
-}
-
-// origin is what a state was made from.
-type origin struct {
-	base  *State
-	moved []mesh.FaceID // between parts, with repeats
 }
 
 // SetPart gives a face to a part.

@@ -1,9 +1,10 @@
 package document
 
 import (
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/flow"
 	"morvek/core/mesh"
-	"slices"
 )
 
 // Wishes are what people said about seams. Suggestions respect them: recognition,
@@ -52,62 +53,32 @@ func (w Wishes) fits(m *mesh.Mesh) error {
 	return nil
 }
 
-// With adds to a sorted list, without takes away; both leave the old list alone.
-func With[T ~int32](list, add []T) []T {
-	out := slices.Sorted(slices.Values(slices.Concat(list, add)))
-	return slices.Compact(out)
+// GrainOf says where a grain comes from.
+type GrainOf string
+
+// The ways to choose a grain.
+const (
+	GrainByShape GrainOf = "shape"  // what suits the material if it has a wish, else the shape of the part
+	GrainNone    GrainOf = "none"   // no direction
+	GrainAlong   GrainOf = "along"  // along the axis of its shape
+	GrainAround  GrainOf = "around" // around the axis
+	GrainLoops   GrainOf = "loops"  // along its longest loops
+	GrainToward  GrainOf = "toward" // toward a direction in space
+	GrainChain   GrainOf = "chain"  // along picked edges, bending with them where they are one chain
+)
+
+// GrainWish is a grain as people ask for it, before it is known for which part.
+type GrainWish struct {
+	Of        GrainOf `json:"of"`
+	Direction r3.Vec  `json:"direction,omitzero"` // toward: any length
+	Sense     bool    `json:"sense,omitempty"`    // it goes one way only
+
+	Edges []mesh.EdgeID `json:"edges,omitempty"` // chain
 }
 
-func Without[T ~int32](list, gone []T) []T {
-	drop := Set(gone)
-	return slices.DeleteFunc(slices.Clone(list), func(x T) bool { return drop[x] })
-}
-
-func Set[T comparable](list []T) map[T]bool {
-	out := make(map[T]bool, len(list))
-	for _, x := range list {
-		out[x] = true
-	}
-	return out
-}
-
-// Spared returns the edges that suggestions may not cut. Where people cut there by
-// hand all the same, that stands.
-func (s *State) Spared(m *mesh.Mesh) func(mesh.EdgeID) bool {
-	w := s.Wishes
-	if len(w.Held)+len(w.Whole)+len(w.Labels) == 0 {
-		return func(mesh.EdgeID) bool { return false }
-	}
-	held, whole := Set(w.Held), Set(w.Whole)
-	label := map[mesh.FaceID]int{} // the number of its label, from 1
-	for i, l := range w.Labels {
-		for _, f := range l.Faces {
-			label[f] = i + 1
-		}
-	}
-	return func(e mesh.EdgeID) bool {
-		if held[e] {
-			return true
-		}
-		a, b := m.EdgeFaces(e)
-		return b != mesh.None && (whole[a] && whole[b] || label[a] > 0 && label[a] == label[b])
-	}
-}
-
-// heed brings the cuts at some faces in line with the wishes.
-func (s *Tx) heed(m *mesh.Mesh, faces []mesh.FaceID) {
-	w := s.Wishes
-	if len(w.Held)+len(w.Whole)+len(w.Firm)+len(w.Labels) == 0 {
-		return
-	}
-	spared, firm := s.Spared(m), Set(w.Firm)
-	for _, f := range faces {
-		lo, hi := m.Corners(f)
-		for h := lo; h < hi; h++ {
-			e := m.Edge(h)
-			if m.Twin(h) != mesh.None {
-				s.Map.SetCut(e, firm[e] || s.Map.IsCut(e) && !spared(e))
-			}
-		}
-	}
+// MaterialGrain is the grain of all parts of a material that have no wish of their own,
+// those that are recognised later too.
+type MaterialGrain struct {
+	Material string `json:"material"`
+	GrainWish
 }

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+
 	"morvek/core/document"
 	"morvek/core/lay"
 	"morvek/core/parallel"

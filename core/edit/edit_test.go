@@ -4,6 +4,10 @@ import (
 	"context"
 	"errors"
 	"math"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/edit/edittest"
@@ -13,9 +17,6 @@ import (
 	"morvek/core/edit/sheetedits"
 	"morvek/core/mesh"
 	"morvek/core/proof"
-	"testing"
-
-	"gonum.org/v1/gonum/spatial/r2"
 )
 
 func TestJarGetsOneOpeningAtTheBack(t *testing.T) {

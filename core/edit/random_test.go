@@ -5,6 +5,11 @@ import (
 	"encoding/json"
 	"errors"
 	"math/rand/v2"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/edit/edittest"
@@ -14,10 +19,6 @@ import (
 	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
-	"testing"
-
-	"gonum.org/v1/gonum/spatial/r2"
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // anything is a random edit of seams or shells that may or may not be possible.

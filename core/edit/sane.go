@@ -3,9 +3,10 @@ package edit
 import (
 	"bytes"
 	"math"
-	"morvek/core/document"
 	"strconv"
 	"unicode/utf8"
+
+	"morvek/core/document"
 )
 
 // Largest and smallest numbers anybody can mean: beyond them sums and squares overflow

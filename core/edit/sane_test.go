@@ -4,11 +4,12 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"testing"
+
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/sheetedits"
-	"testing"
 )
 
 func TestWhatNobodyCanMeanIsRefused(t *testing.T) {

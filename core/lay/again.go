@@ -2,15 +2,16 @@ package lay
 
 import (
 	"context"
+	"slices"
+
 	"morvek/core/document"
 	"morvek/core/mesh"
-	"slices"
 )
 
 // FlattenChanged flattens the pieces of s that are no shells of the document as it
 // was. A shell that comes out the same, of the same faces with the same cuts, keeps
 // its place.
-func FlattenChanged(s *document.State, ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {
+func FlattenChanged(ctx context.Context, d *document.Document, s *document.State, progress func(float64)) (*document.State, error) {
 	m := d.Mesh
 	same := SameShell(d)
 	var todo []mesh.FaceID // one face of each piece

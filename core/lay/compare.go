@@ -4,13 +4,14 @@ import (
 	"context"
 	"errors"
 	"math"
+	"slices"
+
 	"morvek/core/document"
 	"morvek/core/flatten"
 	"morvek/core/mesh"
 	"morvek/core/parts"
 	"morvek/core/shape"
 	"morvek/core/unroll"
-	"slices"
 )
 
 // Option is what a kind of projection would make of faces.
@@ -28,7 +29,7 @@ type Option struct {
 
 // Compare lays faces by each kind and says what it costs, the best first: all in order
 // before what is turned over or doubled, then by stretch and number of shells.
-func Compare(d *document.Document, ctx context.Context, faces []mesh.FaceID, kinds []unroll.Kind) ([]Option, error) {
+func Compare(ctx context.Context, d *document.Document, faces []mesh.FaceID, kinds []unroll.Kind) ([]Option, error) {
 	if err := document.CheckPick(d.Mesh, faces); err != nil {
 		return nil, err
 	}
@@ -94,7 +95,7 @@ func weighUp(d *document.Document, ctx context.Context, faces []mesh.FaceID, pr 
 	o.State = s
 	o.Away = len(pr.Away(d.Mesh, faces))
 	var c ShellCost
-	for _, group := range d.Mesh.Connected(faces, s.IsCut) {
+	for _, group := range d.Mesh.Connected(faces, s.Map.IsCut) {
 		p, uv := atTrueScale(s, d.Mesh, group)
 		o.Flips += flatten.Flips(p, uv)
 		o.Overlaps = o.Overlaps || unroll.Tangled(p, uv)

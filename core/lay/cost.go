@@ -2,11 +2,12 @@ package lay
 
 import (
 	"math"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
 	"morvek/core/document"
 	"morvek/core/flatten"
 	"morvek/core/mesh"
-
-	"gonum.org/v1/gonum/spatial/r2"
 )
 
 // ShellStretch returns the L² and the angular stretch p95 of faces as they are mapped.

@@ -2,15 +2,16 @@ package lay
 
 import (
 	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/document"
 	"morvek/core/mesh"
 	"morvek/core/parts"
 	"morvek/core/seam"
 	"morvek/core/shape"
 	"morvek/core/unroll"
-	"slices"
-
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // Fitted returns the projection of a kind that suits faces: the one their part has, or

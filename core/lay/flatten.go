@@ -4,40 +4,19 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"math"
-	"morvek/core/atlas"
-	"morvek/core/document"
-	"morvek/core/flatten"
-	"morvek/core/mesh"
-	"morvek/core/parallel"
-	"morvek/core/seam"
-	"morvek/core/shape"
-	"morvek/core/unroll"
 	"runtime"
 	"slices"
 	"sync/atomic"
 
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/document"
+	"morvek/core/flatten"
+	"morvek/core/mesh"
+	"morvek/core/parallel"
 )
 
-// FlatShell is a patch with its map in model units.
-type FlatShell struct {
-	Patch  *mesh.Patch
-	Uv     []r2.Vec
-	method string
-	placed bool // pins hold it where it is
-}
-
-// flattenOptions says what is flattened and how; see the edit of that name.
-type Options struct {
-	Faces         []mesh.FaceID  // a face of each piece; none: all pieces
-	Method        flatten.Method // none: what the shape asks for
-	MaxIterations int            // 0: until nothing changes
-
-	Watched
-}
-
-// flattenPieces lays pieces flat, on the rack or, for a single piece that still fits, where
+// Flatten lays pieces flat, on the rack or, for a single piece that still fits, where
 // its shell lay before; what cannot lie flat in one is divided.
 func Flatten(ctx context.Context, d *document.Document, e Options, progress func(float64)) (*document.State, error) {
 	if err := document.CheckFaces(d.Mesh, e.Faces); err != nil {
@@ -144,24 +123,9 @@ func stretchLimit(s document.Settings) float64 {
 	return 1.16 - 0.22*min(s.Dial, 0.5) - 0.06*max(0, s.Dial-0.5)
 }
 
-// layer lays one piece flat, dividing it where it must.
-type layer struct {
-	doc     *document.Document
-	state   *document.State
-	density float64 // sheet units per model unit
-	limit   float64
-	spared  func(mesh.EdgeID) bool // never divided here
-	how     *Options
-	out     []FlatShell
-	cuts    []mesh.EdgeID
-}
-
-// maxDivisions bounds how often a piece is halved; single faces always lie flat.
-const maxDivisions = 14
-
 // piece lays a piece as its part, its pins or the edit ask for.
 func (l *layer) piece(ctx context.Context, r Piece) error {
-	p := mesh.NewPatch(l.doc.Mesh, r.Faces, l.state.IsCut)
+	p := mesh.NewPatch(l.doc.Mesh, r.Faces, l.state.Map.IsCut)
 	if pr := l.state.Projection(r.Part); pr != nil && len(l.how.Faces) == 0 {
 		return l.project(ctx, p, pr)
 	}
@@ -170,159 +134,3 @@ func (l *layer) piece(ctx context.Context, r Piece) error {
 	}
 	return l.lay(ctx, r.Faces, l.state.Fit(r.Part), r.Part, 0)
 }
-
-// solve flattens a patch by the method that was asked for.
-func (l *layer) solve(ctx context.Context, p *mesh.Patch, fit shape.Fit, keep flatten.Constraints) (unroll.Result, error) {
-	set := flatten.Settings{Method: l.how.Method, MaxIterations: l.how.MaxIterations, Keep: keep}
-	set.Progress = l.how.Frames(p, func(uv []r2.Vec) {
-		if len(keep.Pins) > 1 {
-			atlas.Scale(uv, l.density)
-			return
-		}
-		flatten.TrueScale(p, uv)
-		Orient(l.state, p, uv, l.state.PartOf(p.Faces[0]))
-		atlas.Scale(uv, l.density)
-		atlas.CentreOn(l.doc.State.Map, p, uv)
-	})
-	if l.how.Method == "" && len(keep.Pins) == 0 {
-		return unroll.Unroll(ctx, p, fit, set)
-	}
-	if p.IsDisk() {
-		r, err := flatten.Flatten(ctx, p, set)
-		return unroll.Result{UV: r.UV, Method: r.Method}, err
-	}
-	start, err := unroll.Unroll(ctx, p, fit, flatten.Settings{})
-	if err != nil {
-		return start, err
-	}
-	if l.how.Method == flatten.Conformal || l.how.Method == flatten.ByAngles {
-		return start, document.Refuse("a shell with a hole can only be laid by its shape or by lengths")
-	}
-	r, err := flatten.Improve(ctx, p, start.UV, set)
-	return unroll.Result{UV: r.UV, Method: r.Method}, err
-}
-
-// errSqueezed is returned for a piece that people keep from being cut as it must be to lie
-// flat: most of it would be squeezed together, to L² squeezed and more, or turned over.
-var errSqueezed = errors.New("squeezed to nothing")
-
-const squeezed = 100
-
-// lay lays faces flat as one shell, or divided where that stretches too much.
-func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, part document.PartID, depth int) error {
-	extra := make(map[mesh.EdgeID]bool, len(l.cuts))
-	for _, e := range l.cuts {
-		extra[e] = true
-	}
-	isCut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Map.IsCut(e) }
-	m := l.doc.Mesh
-	p := mesh.NewPatch(m, faces, isCut)
-	r, err := l.solve(ctx, p, fit, flatten.Constraints{})
-	if ctx.Err() != nil {
-		return ctx.Err()
-	}
-	if errors.Is(err, flatten.ErrNotDisk) && depth == 0 {
-		return err
-	}
-	if len(faces) == 1 && (err != nil || flatten.Flips(p, r.UV) > 0 || unroll.Tangled(p, r.UV) || Loses(p, r.UV)) {
-		r, err = unroll.Polygon(p), nil
-	}
-	good := err == nil && flatten.Flips(p, r.UV) == 0
-	stretch := 1.0
-	if good {
-		stretch, _ = p.Stretch(r.UV)
-		good = unroll.Loosen(p, r.UV) && !Loses(p, r.UV)
-	}
-	if len(faces) > 1 && depth < maxDivisions && (!good || stretch > l.limit && l.how.Method == "") {
-		if pieces, ok := l.divide(ctx, p, isCut); ok {
-			for _, f := range pieces {
-				if err := l.lay(ctx, f, shape.Fit{Kind: shape.Free}, part, depth+1); err != nil {
-					return err
-				}
-			}
-			return nil
-		}
-	}
-	if !good && len(faces) > 1 && l.how.Method == "" && !slices.ContainsFunc(m.EdgesWithin(faces), l.spared) {
-		return l.faceByFace(ctx, Piece{Faces: faces, Part: part}) // if nothing else will do
-	}
-	if err != nil {
-		return err
-	}
-	if len(faces) > 1 && (stretch > squeezed || len(l.how.Faces) > 0 && flatten.Flips(p, r.UV) > 0) {
-		return errSqueezed
-	}
-	flatten.TrueScale(p, r.UV)
-	Orient(l.state, p, r.UV, part)
-	l.out = append(l.out, FlatShell{Patch: p, Uv: r.UV, method: r.Method})
-	return nil
-}
-
-// faceByFace lays every face of a piece for itself.
-func (l *layer) faceByFace(ctx context.Context, r Piece) error {
-	l.cuts = append(l.cuts, l.doc.Mesh.EdgesWithin(r.Faces)...)
-	for _, f := range r.Faces {
-		if err := ctx.Err(); err != nil {
-			return err
-		}
-		p := mesh.NewPatch(l.doc.Mesh, []mesh.FaceID{f}, func(mesh.EdgeID) bool { return true })
-		u := unroll.Polygon(p)
-		flatten.TrueScale(p, u.UV)
-		Orient(l.state, p, u.UV, r.Part)
-		l.out = append(l.out, FlatShell{Patch: p, Uv: u.UV, method: u.Method})
-	}
-	return nil
-}
-
-// divide halves a patch and opens the halves; it adds to l.cuts.
-func (l *layer) divide(ctx context.Context, p *mesh.Patch, isCut func(mesh.EdgeID) bool) ([][]mesh.FaceID, bool) {
-	chain := seam.Divide(p)
-	if len(chain) == 0 || slices.ContainsFunc(chain, l.spared) {
-		return nil, false
-	}
-	l.cuts = append(l.cuts, chain...)
-	apart := make(map[mesh.EdgeID]bool, len(chain))
-	for _, e := range chain {
-		apart[e] = true
-	}
-	m := p.Mesh
-	cut := func(e mesh.EdgeID) bool { return apart[e] || isCut(e) }
-	out := m.Connected(p.Faces, cut)
-	free := shape.Fit{Kind: shape.Free}
-	cost := seam.Sparing(func(mesh.EdgeID) float64 { return 1 }, l.spared)
-	for _, group := range out {
-		more, err := seam.Openings(ctx, m, group, cut, free, cost, func(q *mesh.Patch) bool { return unroll.LiesFlat(q, free) })
-		if err != nil {
-			return nil, false
-		}
-		l.cuts = append(l.cuts, more...)
-	}
-	return out, true
-}
-
-// Loses tells whether a map of a patch leaves next to nothing of a triangle that has an
-// area in space.
-func Loses(p *mesh.Patch, uv []r2.Vec) bool {
-	d, ok := p.Differentials(uv)
-	specks := p.Mesh.Specks()
-	var flat, area float64
-	for i := range d {
-		if ok[i] {
-			flat += math.Abs(d[i].SheetArea)
-			area += d[i].Area
-		}
-	}
-	scale := flat / max(area, 1e-300)
-	for i := range d {
-		if ok[i] && d[i].Area > specks {
-			if !(d[i].SheetArea > lost*scale*d[i].Area) {
-				return true
-			}
-		}
-	}
-	return false
-}
-
-// lost is the share of the room a triangle should have from which it might as well not be
-// on the sheet.
-const lost = 1e-5

@@ -2,14 +2,16 @@ package lay
 
 import (
 	"math"
-	"morvek/core/atlas"
-	"morvek/core/document"
-	"morvek/core/flow"
-	"morvek/core/mesh"
-	"morvek/core/planar"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/atlas"
+	"morvek/core/document"
+	"morvek/core/flow"
+	"morvek/core/ids"
+	"morvek/core/mesh"
+	"morvek/core/planar"
 )
 
 // labelOn is the largest label of which a patch has faces, nil for none.
@@ -17,7 +19,7 @@ func labelOn(s *document.State, p *mesh.Patch) *flow.Label {
 	if len(s.Wishes.Labels) == 0 {
 		return nil
 	}
-	on := document.Set(p.Faces)
+	on := ids.Set(p.Faces)
 	var best *flow.Label
 	var most float64
 	for i, l := range s.Wishes.Labels {

@@ -3,18 +3,19 @@ package lay
 import (
 	"context"
 	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
 	"morvek/core/atlas"
 	"morvek/core/document"
 	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/planar"
 	"morvek/core/sheet"
-	"slices"
-
-	"gonum.org/v1/gonum/spatial/r2"
 )
 
-// packAll lays all shells on the sheet at one texel density, as large as it finds.
+// Pack lays all shells on the sheet at one texel density, as large as it finds.
 func Pack(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {
 	s := d.Begin()
 	stacks := stackRepeats(s, d.Mesh)

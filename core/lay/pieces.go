@@ -1,10 +1,11 @@
 package lay
 
 import (
+	"slices"
+
 	"morvek/core/document"
 	"morvek/core/mesh"
 	"morvek/core/shape"
-	"slices"
 )
 
 // piecesOf returns the pieces that contain the given faces, all if none given.
@@ -51,7 +52,7 @@ type Piece struct {
 
 // Pieces returns what will be one shell each, in order of the first face.
 func Pieces(s *document.State, m *mesh.Mesh) []Piece {
-	region, n := m.Regions(s.IsCut)
+	region, n := m.Regions(s.Map.IsCut)
 	out := make([]Piece, n)
 	for f, r := range region {
 		out[r].Faces = append(out[r].Faces, mesh.FaceID(f))

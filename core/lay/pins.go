@@ -3,13 +3,15 @@ package lay
 import (
 	"context"
 	"errors"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
 	"morvek/core/atlas"
 	"morvek/core/document"
 	"morvek/core/flatten"
+	"morvek/core/ids"
 	"morvek/core/mesh"
 	"morvek/core/unroll"
-
-	"gonum.org/v1/gonum/spatial/r2"
 )
 
 // PinsOf returns the pins of a patch in model units.
@@ -17,7 +19,7 @@ func PinsOf(s *document.State, p *mesh.Patch, density float64) (out []flatten.Pi
 	if len(s.Wishes.Pins) == 0 {
 		return nil
 	}
-	pinned := document.Set(s.Wishes.Pins)
+	pinned := ids.Set(s.Wishes.Pins)
 	seen := map[int32]bool{}
 	for i, h := range p.Corner {
 		if v := p.CornerVert[i]; pinned[h] && !seen[v] && s.Map.IsMapped(p.Mesh.FaceOf(h)) {
@@ -31,7 +33,7 @@ func PinsOf(s *document.State, p *mesh.Patch, density float64) (out []flatten.Pi
 // SetPins puts pinned points of a patch back to the last bit.
 func SetPins(s *document.Tx, p *mesh.Patch, was *atlas.Map) {
 	at := map[int32]r2.Vec{}
-	pinned := document.Set(s.Wishes.Pins)
+	pinned := ids.Set(s.Wishes.Pins)
 	for i, h := range p.Corner {
 		// Shells that were joined may bring two pins for one point: the first counts, as in pinsOf.
 		if _, ok := at[p.CornerVert[i]]; pinned[h] && !ok && was.IsMapped(p.Mesh.FaceOf(h)) {

@@ -5,16 +5,18 @@ import (
 	"errors"
 	"fmt"
 	"math"
-	"morvek/core/document"
-	"morvek/core/flatten"
-	"morvek/core/mesh"
-	"morvek/core/parallel"
-	"morvek/core/planar"
-	"morvek/core/unroll"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/document"
+	"morvek/core/flatten"
+	"morvek/core/ids"
+	"morvek/core/mesh"
+	"morvek/core/parallel"
+	"morvek/core/planar"
+	"morvek/core/unroll"
 )
 
 // Projecting says what is laid by which projection; see the edit of that name.
@@ -25,7 +27,7 @@ type Projecting struct {
 	EachFacet  bool
 }
 
-// projectFaces lays faces by a projection with its parameters.
+// Project lays faces by a projection with its parameters.
 func Project(ctx context.Context, d *document.Document, e Projecting, progress func(float64)) (*document.State, error) {
 	m := d.Mesh
 	if err := document.CheckPick(m, e.Faces); err != nil {
@@ -38,7 +40,7 @@ func Project(ctx context.Context, d *document.Document, e Projecting, progress f
 	if e.EachFacet && pr.Kind != unroll.Flat {
 		return nil, document.Refuse("only a planar projection looks at each facet, not a %s one", pr.Kind)
 	}
-	faces := document.With(nil, e.Faces)
+	faces := ids.With(nil, e.Faces)
 	s := d.Begin()
 	tearAs(s, m, faces, &pr)
 	if e.EachFacet {
@@ -49,7 +51,7 @@ func Project(ctx context.Context, d *document.Document, e Projecting, progress f
 			return nil, document.Refuse("%s lies in a stack; take the stack apart first", s.Parts[p].Name)
 		}
 	}
-	groups := m.Connected(faces, s.IsCut)
+	groups := m.Connected(faces, s.Map.IsCut)
 	rack := s.Map.NewRack(faces)
 	over := 0
 	for i, group := range groups {
@@ -129,7 +131,7 @@ func tearAs(s *document.Tx, m *mesh.Mesh, faces []mesh.FaceID, pr *unroll.Projec
 	for _, e := range inner {
 		s.Map.SetCut(e, false)
 	}
-	s.Wishes.Firm, s.Wishes.Held = document.Without(s.Wishes.Firm, inner), document.Without(s.Wishes.Held, inner)
+	s.Wishes.Firm, s.Wishes.Held = ids.Without(s.Wishes.Firm, inner), ids.Without(s.Wishes.Held, inner)
 	for _, e := range pr.Seams(m, faces) {
 		s.Map.SetCut(e, true)
 	}
@@ -168,7 +170,7 @@ func byWholeTiles(uv []r2.Vec) {
 // project lays a piece by the projection of its part.
 func (l *layer) project(ctx context.Context, p *mesh.Patch, pr *unroll.Projection) error {
 	l.cuts = append(l.cuts, pr.Seams(p.Mesh, p.Faces)...)
-	extra := document.Set(l.cuts)
+	extra := ids.Set(l.cuts)
 	cut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Map.IsCut(e) }
 	for _, group := range p.Mesh.Connected(p.Faces, cut) {
 		q := mesh.NewPatch(p.Mesh, group, cut)

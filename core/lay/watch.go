@@ -1,12 +1,13 @@
 package lay
 
 import (
-	"morvek/core/flatten"
-	"morvek/core/mesh"
 	"sync"
 	"time"
 
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/flatten"
+	"morvek/core/mesh"
 )
 
 // Frame is a shell on its way to being flat.
@@ -18,6 +19,7 @@ type Frame struct {
 	Worst     float64 // how far the most squeezed triangle is squeezed
 }
 
+// Watched is embedded in edits that can be watched while they work.
 type Watched struct {
 	watch func(Frame)
 	mu    *sync.Mutex

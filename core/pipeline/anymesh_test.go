@@ -93,7 +93,7 @@ func wholeJob(data []byte) error {
 		if pad := res.Doc.State.Settings.Sheet.Padding; t.MinGapPx >= 0 && t.MinGapPx < pad*(1-1e-9) {
 			return fmt.Errorf("a gap of %g px", t.MinGapPx)
 		}
-		_, err = report.Of(res.Doc, ctx, "any.obj")
+		_, err = report.Of(ctx, res.Doc, "any.obj")
 		return err
 	})
 }

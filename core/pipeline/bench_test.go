@@ -24,7 +24,7 @@ func benchRun(b *testing.B, m *mesh.Mesh) *document.Document {
 		}
 		d, seconds = r.Doc, r.Seconds
 	}
-	rep, err := report.Of(d, context.Background(), "bench")
+	rep, err := report.Of(context.Background(), d, "bench")
 	if err != nil {
 		b.Fatal(err)
 	}

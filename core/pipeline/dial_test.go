@@ -22,7 +22,7 @@ func TestDialGoesFromFewerPiecesToLessStretch(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		rep, err := report.Of(r.Doc, context.Background(), "survey-case")
+		rep, err := report.Of(context.Background(), r.Doc, "survey-case")
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -4,9 +4,7 @@ import (
 	"context"
 	"errors"
 	"math"
-	"os/exec"
 	"slices"
-	"strings"
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -66,7 +64,7 @@ func TestDemoModelsAreProved(t *testing.T) {
 		}
 		d := run(t, m)
 		recorded(t, model.Slug, d)
-		r, err := report.Of(d, context.Background(), model.Slug)
+		r, err := report.Of(context.Background(), d, model.Slug)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -85,7 +83,7 @@ func TestDemoModelsAreProved(t *testing.T) {
 		}
 		for i, s := range r.Shells {
 			k := d.State.Parts[s.Part].Fit.Kind
-			p := mesh.NewPatch(m, withoutChamfers(d, document.PartID(s.Part), s.Faces), d.State.IsCut)
+			p := mesh.NewPatch(m, withoutChamfers(d, document.PartID(s.Part), s.Faces), d.State.Map.IsCut)
 			l2, angular := p.Stretch(d.State.Map.Get(p))
 			if (k == shape.Plane || k == shape.Cylinder || k == shape.Cone || k == shape.Extruded) && (l2 > 1.001 || angular > 1.005) {
 				t.Errorf("%s: shell %d of %s (%s) has L2 %g, angular %g", model.Slug, i, d.State.Parts[s.Part].Name, k, l2, angular)
@@ -204,20 +202,5 @@ func TestCancelStopsAndChangesNothing(t *testing.T) {
 	}
 	if r := proof.Measure(doc.ProofInput()); r.Totals.Shells != 0 {
 		t.Errorf("the document changed: %d shells", r.Totals.Shells)
-	}
-}
-
-// TestCoreImportsDownwardOnly keeps interface code out of the computation.
-func TestCoreImportsDownwardOnly(t *testing.T) {
-	out, err := exec.Command("go", "list", "-deps", "morvek/core/...").Output()
-	if err != nil {
-		t.Fatal(err)
-	}
-	for _, dep := range strings.Fields(string(out)) {
-		for _, bad := range []string{"net/http", "html/template", "database/sql", "github.com/labstack", "github.com/jmoiron", "github.com/jackc", "github.com/riverqueue", "morvek/web", "morvek/store", "morvek/session", "morvek/jobs"} {
-			if dep == bad || strings.HasPrefix(dep, bad+"/") {
-				t.Errorf("core depends on %s", dep)
-			}
-		}
 	}
 }

@@ -21,7 +21,7 @@ func straightOfGrids(t testing.TB, d *document.Document) (grids, able float64) {
 	shells, _ := d.State.Map.Shells()
 	var straight, total [2]float64
 	for _, sh := range shells {
-		p := mesh.NewPatch(d.Mesh, sh.Faces, d.State.IsCut)
+		p := mesh.NewPatch(d.Mesh, sh.Faces, d.State.Map.IsCut)
 		if len(sh.Faces) < 4 || !flow.IsGrid(p) {
 			continue
 		}

@@ -3,9 +3,7 @@
 // the candidates.
 package planar
 
-import (
-	"gonum.org/v1/gonum/spatial/r2"
-)
+import "gonum.org/v1/gonum/spatial/r2"
 
 // Triangle is a triangle on the sheet.
 type Triangle [3]r2.Vec

@@ -2,6 +2,7 @@ package report
 
 import (
 	"fmt"
+
 	"morvek/core/document"
 	"morvek/core/mesh"
 	"morvek/core/proof"

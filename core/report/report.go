@@ -3,12 +3,13 @@ package report
 import (
 	"context"
 	"math"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/document"
 	"morvek/core/mesh"
 	"morvek/core/proof"
 	"morvek/core/shape"
-
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // Version names the report format.
@@ -104,7 +105,7 @@ func HealthReports(d *document.Document) []HealthReport {
 }
 
 // Of measures a document, the exposure of its seams included.
-func Of(d *document.Document, ctx context.Context, file string) (Report, error) {
+func Of(ctx context.Context, d *document.Document, file string) (Report, error) {
 	in := d.ProofInput()
 	p := proof.Measure(in)
 	var err error

@@ -1,12 +1,12 @@
 package report
 
 import (
+	"gonum.org/v1/gonum/spatial/r2"
+
 	"morvek/core/document"
 	"morvek/core/mesh"
 	"morvek/core/planar"
 	"morvek/core/template"
-
-	"gonum.org/v1/gonum/spatial/r2"
 )
 
 // Template returns what the painter's template shows.

@@ -3,12 +3,15 @@ package segment
 import (
 	"fmt"
 	"math"
-	"morvek/core/atlas"
-	"morvek/core/document"
-	"morvek/core/mesh"
-	"morvek/core/planar"
 
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/atlas"
+	"morvek/core/document"
+	"morvek/core/ids"
+	"morvek/core/mesh"
+	"morvek/core/planar"
+	"morvek/core/words"
 )
 
 // Carried is a seam over which a pattern goes on.
@@ -58,7 +61,7 @@ func CarryOver(d *document.Document, e Carrying) (*document.State, []Carried, er
 	if err := document.CheckEdges(m, edges); err != nil {
 		return nil, nil, err
 	}
-	pairs, err := pairsAt(s.State, m, document.With(nil, edges), of)
+	pairs, err := pairsAt(s.State, m, ids.With(nil, edges), of)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -162,7 +165,7 @@ func Sum(seams []Carried) (c Carry) {
 
 // Words say it in thousandths of a tile.
 func (c Carry) Words() string {
-	words := fmt.Sprintf("the pattern goes on over %s, %.1f thousandths of a tile left at most", document.Count(c.Over, "seam"), 1000*c.Left)
+	words := fmt.Sprintf("the pattern goes on over %s, %.1f thousandths of a tile left at most", words.Count(c.Over, "seam"), 1000*c.Left)
 	if c.Share < 0.995 {
 		words += fmt.Sprintf("; over %.0f %% of their length in all, the rest closes rings", 100*c.Share)
 	}

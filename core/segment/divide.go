@@ -2,6 +2,7 @@ package segment
 
 import (
 	"context"
+
 	"morvek/core/document"
 	"morvek/core/lay"
 	"morvek/core/mesh"
@@ -16,7 +17,7 @@ type Division struct {
 	Exposure float64 // of the cuts, mean by length
 }
 
-// DivideAndWeigh divides shells as divideShells does and says what each division costs, and how
+// DivideAndWeigh divides shells as Divide does and says what each division costs, and how
 // many times sharper everything becomes: against the map as it lies where all is packed
 // anew, else by quick packings.
 func DivideAndWeigh(ctx context.Context, d *document.Document, of []mesh.FaceID, pieces int, pack bool) (list []Division, next *document.State, sharper float64, err error) {
@@ -46,7 +47,7 @@ func DivideAndWeigh(ctx context.Context, d *document.Document, of []mesh.FaceID,
 	return list, s, will / max(was, 1e-300), err
 }
 
-// divideShells divides the shells with some faces each in so many pieces, 0 for 2, or those
+// Divide divides the shells with some faces each in so many pieces, 0 for 2, or those
 // that rule the sheet where none are given. It refuses where nothing is divided.
 func Divide(ctx context.Context, d *document.Document, of []mesh.FaceID, pieces int, progress func(float64)) (int, *document.State, error) {
 	_, cuts, s, err := divideLanes(ctx, d, of, pieces, progress)
@@ -104,6 +105,3 @@ func divideLanes(ctx context.Context, d *document.Document, of []mesh.FaceID, pi
 	}
 	return r, cuts, r.divided(cuts), nil
 }
-
-// mostLanes bounds the pieces one shell is divided in.
-const mostLanes = 24

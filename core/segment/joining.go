@@ -3,15 +3,18 @@ package segment
 import (
 	"context"
 	"math"
-	"morvek/core/atlas"
-	"morvek/core/document"
-	"morvek/core/flatten"
-	"morvek/core/lay"
-	"morvek/core/mesh"
-	"morvek/core/unroll"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/atlas"
+	"morvek/core/document"
+	"morvek/core/flatten"
+	"morvek/core/ids"
+	"morvek/core/lay"
+	"morvek/core/mesh"
+	"morvek/core/parallel"
+	"morvek/core/unroll"
 )
 
 // JoinCost says what a join would do.
@@ -37,9 +40,9 @@ type joining struct {
 	edges  []mesh.EdgeID
 }
 
-// NextJoin takes the first pair of shells that meet at some of the edges; rest are
+// nextJoin takes the first pair of shells that meet at some of the edges; rest are
 // those of other pairs.
-func NextJoin(s *document.Tx, m *mesh.Mesh, edges []mesh.EdgeID, stays *mesh.FaceID) (*joining, []mesh.EdgeID, error) {
+func nextJoin(s *document.Tx, m *mesh.Mesh, edges []mesh.EdgeID, stays *mesh.FaceID) (*joining, []mesh.EdgeID, error) {
 	j := &joining{state: s.State, tx: s, a: mesh.None}
 	j.shells, j.of = s.Map.Shells()
 	var rest []mesh.EdgeID
@@ -78,9 +81,9 @@ func NextJoin(s *document.Tx, m *mesh.Mesh, edges []mesh.EdgeID, stays *mesh.Fac
 	return j, rest, nil
 }
 
-// Extend adds the common border of the two shells that hangs together with the
+// extend adds the common border of the two shells that hangs together with the
 // edges.
-func (j *joining) Extend(m *mesh.Mesh) {
+func (j *joining) extend(m *mesh.Mesh) {
 	var common []mesh.EdgeID
 	for _, f := range j.shells[j.b].Faces {
 		lo, hi := m.Corners(f)
@@ -90,7 +93,7 @@ func (j *joining) Extend(m *mesh.Mesh) {
 			}
 		}
 	}
-	picked := document.Set(j.edges)
+	picked := ids.Set(j.edges)
 	j.edges = nil
 	for _, c := range m.Chains(common) {
 		if slices.ContainsFunc(c, func(e mesh.EdgeID) bool { return picked[e] }) {
@@ -116,7 +119,7 @@ func (j *joining) rim(m *mesh.Mesh) (r rim) {
 	return r
 }
 
-func (j *joining) Do(ctx context.Context, d *document.Document, s *document.Tx, c *JoinCost) error {
+func (j *joining) do(ctx context.Context, d *document.Document, s *document.Tx, c *JoinCost) error {
 	m := d.Mesh
 	a, b := j.shells[j.a].Faces, j.shells[j.b].Faces
 	if p, q := s.PartOf(a[0]), s.PartOf(b[0]); s.Weight(p) != s.Weight(q) {
@@ -297,4 +300,41 @@ func (j *joining) flatten(ctx context.Context, m *mesh.Mesh, union []mesh.FaceID
 		j.tx.Part(part).Method = r.Method
 	}
 	return nil
+}
+
+// Joining says which shells are joined; see Join.
+type Joining struct {
+	Edges []mesh.EdgeID
+	Stays *mesh.FaceID // a face of the shell that stays; nil: the larger one stays
+	Chain bool         // also along the rest of their common border
+}
+
+// Join makes one shell of each two beside some edges, and says what that costs. Where the
+// rims fit, the other shell only moves; else the two are flattened as one. A union that has
+// no room where it is waits on the rack.
+func Join(ctx context.Context, d *document.Document, e Joining, progress func(float64)) (*document.State, JoinCost, error) {
+	var c JoinCost
+	s := d.Begin()
+	left := slices.Clone(e.Edges)
+	for {
+		j, rest, err := nextJoin(s, d.Mesh, left, e.Stays)
+		if err != nil {
+			return nil, c, err
+		}
+		if j == nil {
+			break
+		}
+		if e.Chain {
+			j.extend(d.Mesh)
+		}
+		if err := j.do(ctx, d, s, &c); err != nil {
+			return nil, c, err
+		}
+		left = rest
+		parallel.Report(progress, 1-float64(len(left))/float64(len(e.Edges)))
+	}
+	if c.Joined == 0 {
+		return nil, c, document.Refuse("no two shells meet at these edges; pick a seam between two flattened shells")
+	}
+	return s.Done(), c, nil
 }

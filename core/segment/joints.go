@@ -3,11 +3,12 @@ package segment
 import (
 	"cmp"
 	"math"
-	"morvek/core/lay"
-	"morvek/core/mesh"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/lay"
+	"morvek/core/mesh"
 )
 
 // candidates lists the borders between groups that may be joined, the most exposed
@@ -20,7 +21,7 @@ func (a *attacher) candidates() []joint {
 	for e := range m.NumEdges() {
 		id := mesh.EdgeID(e)
 		f, g := m.EdgeFaces(id)
-		if g == mesh.None || !a.cut[id] || a.Firm[id] {
+		if g == mesh.None || !a.cut[id] || a.firm[id] {
 			continue
 		}
 		p, q := piece[f], piece[g]

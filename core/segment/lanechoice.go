@@ -5,10 +5,11 @@ import (
 	"context"
 	"maps"
 	"math"
-	"morvek/core/parallel"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/parallel"
 )
 
 // need is the side of a square sheet that shells ask for, in units of the model: as long
@@ -306,3 +307,6 @@ func (r *ruling) piecesFor(i int, limit float64) int {
 	}
 	return 0
 }
+
+// mostLanes bounds the pieces one shell is divided in.
+const mostLanes = 24

@@ -4,30 +4,39 @@ import (
 	"cmp"
 	"context"
 	"math"
+	"runtime"
+	"slices"
+	"sync/atomic"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/document"
 	"morvek/core/flatten"
+	"morvek/core/ids"
 	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/parallel"
 	"morvek/core/seam"
 	"morvek/core/shape"
 	"morvek/core/unroll"
-	"runtime"
-	"slices"
-	"sync/atomic"
-
-	"gonum.org/v1/gonum/spatial/r3"
 )
+
+// Open cuts the openings that closed walls need, in the least exposed place: of some parts,
+// of all where none are given.
+func Open(ctx context.Context, d *document.Document, of []document.PartID, progress func(float64)) (*document.State, error) {
+	p, err := openings(ctx, d, of, progress)
+	return p.state, err
+}
 
 // opened is a state with its openings, and what they were cut for.
 type opened struct {
-	State   *document.State
+	state   *document.State
 	todo    []lay.Piece   // pieces that needed an opening or darts
 	corners []mesh.EdgeID // corner cuts
 }
 
-// openWalls cuts the openings of some parts, of all where none are given.
-func Open(ctx context.Context, d *document.Document, of []document.PartID, progress func(float64)) (opened, error) {
+// openings cuts the openings of some parts, of all where none are given.
+func openings(ctx context.Context, d *document.Document, of []document.PartID, progress func(float64)) (opened, error) {
 	s := d.Begin()
 	for _, p := range of {
 		if p < 0 || int(p) >= len(s.Parts) {
@@ -61,7 +70,7 @@ func Open(ctx context.Context, d *document.Document, of []document.PartID, progr
 		for _, i := range list {
 			g.Go(func() error {
 				r := todo[i]
-				op := opener{mesh: d.Mesh, isCut: s.IsCut, fit: s.Fit(r.Part), darts: darts(s.Settings)}
+				op := opener{mesh: d.Mesh, isCut: s.Map.IsCut, fit: s.Fit(r.Part), darts: darts(s.Settings)}
 				cost := seam.InLine(d.Mesh, op.fit, seam.HiddenCost(d.Mesh, x, op.fit), bearing(i))
 				var err error
 				chains[i], err = op.open(ctx, r.Faces, seam.Sparing(cost, spared))
@@ -125,7 +134,7 @@ func isClosed(s *document.State, m *mesh.Mesh, r lay.Piece, spared func(mesh.Edg
 	p := s.Map.Patch(r.Faces)
 	if lay.IsSheet(fit.Kind) {
 		if corners = seam.Corners(p, spared); len(corners) > 0 {
-			own := document.Set(corners)
+			own := ids.Set(corners)
 			open := mesh.NewPatch(m, r.Faces, func(e mesh.EdgeID) bool { return own[e] || s.Map.IsCut(e) })
 			if !unroll.LiesRigid(open) && unroll.LiesRigid(p) {
 				return false, nil // as round the inner corners of a frame, whose bevels would come apart
@@ -141,7 +150,7 @@ func isClosed(s *document.State, m *mesh.Mesh, r lay.Piece, spared func(mesh.Edg
 
 // cutInside tells whether a piece is cut somewhere between two of its own faces.
 func cutInside(s *document.State, m *mesh.Mesh, r lay.Piece) bool {
-	return slices.ContainsFunc(m.EdgesWithin(r.Faces), s.IsCut)
+	return slices.ContainsFunc(m.EdgesWithin(r.Faces), s.Map.IsCut)
 }
 
 // lines sorts pieces by axis: leaders are the largest of each axis and all that

@@ -1,8 +1,6 @@
 package segment
 
-import (
-	"morvek/core/document"
-)
+import "morvek/core/document"
 
 // Rules returns the part whose shell is the longest on the sheet, and its length as a share
 // of the room between the margins; the part is NoPart where nothing is laid.

@@ -3,10 +3,16 @@ package segment
 import (
 	"context"
 	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/atlas"
 	"morvek/core/document"
 	"morvek/core/flatten"
 	"morvek/core/flow"
+	"morvek/core/ids"
 	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/planar"
@@ -14,10 +20,6 @@ import (
 	"morvek/core/shape"
 	"morvek/core/sheet"
 	"morvek/core/unroll"
-	"slices"
-
-	"gonum.org/v1/gonum/spatial/r2"
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 func longest(size r2.Vec) float64 { return max(size.X, size.Y) }
@@ -116,7 +118,7 @@ func (r *ruling) cut(i, n int) laneCut {
 		c.edges = r.within(b, r.doc.OnRepeats(r.cut(b.like, n).edges))
 	} else if l := r.lane(b); l != nil {
 		for _, chain := range l.Divide(n, r.cost) {
-			c.edges = document.With(c.edges, chain)
+			c.edges = ids.With(c.edges, chain)
 		}
 	}
 	if len(c.edges) > 0 {
@@ -136,7 +138,7 @@ func (r *ruling) lane(b *band) *seam.Lane {
 
 // within keeps the edges between faces of a shell.
 func (r *ruling) within(b *band, edges []mesh.EdgeID) []mesh.EdgeID {
-	own := document.Set(b.faces)
+	own := ids.Set(b.faces)
 	return slices.DeleteFunc(slices.Clone(edges), func(e mesh.EdgeID) bool {
 		f, g := r.doc.Mesh.EdgeFaces(e)
 		return g == mesh.None || !own[f] || !own[g] || r.doc.State.Map.IsCut(e)
@@ -146,7 +148,7 @@ func (r *ruling) within(b *band, edges []mesh.EdgeID) []mesh.EdgeID {
 // measure finds the pieces a cut leaves and how they would lie.
 func (r *ruling) measure(c *laneCut) {
 	m, s, b := r.doc.Mesh, r.doc.State, &r.bands[c.band]
-	own := document.Set(c.edges)
+	own := ids.Set(c.edges)
 	if x := r.doc.Exposure(); x.Prepare(r.ctx, b.faces, nil) == nil {
 		for _, e := range c.edges {
 			c.seen += m.EdgeLength(e) * x.Edge(e)
@@ -199,7 +201,7 @@ func (r *ruling) divided(cuts []laneCut) *document.State {
 	s := d.Begin()
 	var edges []mesh.EdgeID
 	for _, c := range cuts {
-		edges = document.With(edges, c.edges)
+		edges = ids.With(edges, c.edges)
 	}
 	for _, e := range edges {
 		s.Map.SetCut(e, true)

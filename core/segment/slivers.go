@@ -3,8 +3,9 @@ package segment
 import (
 	"cmp"
 	"math"
-	"morvek/core/mesh"
 	"slices"
+
+	"morvek/core/mesh"
 )
 
 // A shell is a sliver when at the density it would have on the sheet it is narrower
@@ -19,7 +20,7 @@ const (
 func (a *attacher) slivers() error {
 	set := a.state.Settings.Sheet
 	px := float64(set.Size) * math.Sqrt(0.7*float64(max(set.Tiles, 1))/max(a.total, 1e-300))
-	a.worth, a.longest, a.Stretch = math.Inf(1), math.Inf(1), 1.05
+	a.worth, a.longest, a.stretch = math.Inf(1), math.Inf(1), 1.05
 	for _, g := range a.groups {
 		g.fill = unknown
 	}
@@ -48,7 +49,7 @@ func (a *attacher) sliver(g *group, piece []int, px float64) {
 				continue
 			}
 			rim += m.EdgeLength(e)
-			if t == mesh.None || a.Firm[e] {
+			if t == mesh.None || a.firm[e] {
 				continue
 			}
 			if o := piece[m.FaceOf(t)]; a.groups[o] != g && !a.groups[o].alone {
@@ -67,7 +68,7 @@ func (a *attacher) sliver(g *group, piece []int, px float64) {
 	}
 	slices.SortFunc(list, func(p, q joint) int { return cmp.Or(cmp.Compare(q.gain, p.gain), cmp.Compare(p.b, q.b)) })
 	// Along the grain if it can be, else however it lies.
-	for _, a.Grain = range []float64{2 * math.Pi / 180, math.Pi} {
+	for _, a.grain = range []float64{2 * math.Pi / 180, math.Pi} {
 		for _, j := range list {
 			if a.groups[own] == g {
 				a.attach(j)

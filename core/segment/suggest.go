@@ -3,10 +3,12 @@ package segment
 import (
 	"context"
 	"math"
+	"slices"
+
 	"morvek/core/document"
+	"morvek/core/ids"
 	"morvek/core/lay"
 	"morvek/core/mesh"
-	"slices"
 )
 
 // Reason says why a cut is suggested.
@@ -37,7 +39,7 @@ const stretchWorthACut = 1.05
 
 // Suggest lists the cuts that the shapes ask for and the map does not have, the
 // missing openings first, then by length. Wishes are respected.
-func Suggest(d *document.Document, ctx context.Context) ([]Suggestion, error) {
+func Suggest(ctx context.Context, d *document.Document) ([]Suggestion, error) {
 	m, s := d.Mesh, d.State
 	var out []Suggestion
 	add := func(why Reason, edges []mesh.EdgeID) {
@@ -46,11 +48,11 @@ func Suggest(d *document.Document, ctx context.Context) ([]Suggestion, error) {
 			out = append(out, suggestion(d, why, s.PartOf(f), c))
 		}
 	}
-	plan, err := Open(ctx, d, nil, nil)
+	plan, err := openings(ctx, d, nil, nil)
 	if err != nil {
 		return nil, err
 	}
-	corner := document.Set(plan.corners)
+	corner := ids.Set(plan.corners)
 	dome := map[mesh.FaceID]bool{} // darts are suggested for disks, openings for the rest
 	for _, p := range plan.todo {
 		if mesh.NewPatch(m, p.Faces, func(e mesh.EdgeID) bool { return corner[e] || s.Map.IsCut(e) }).IsDisk() {
@@ -62,7 +64,7 @@ func Suggest(d *document.Document, ctx context.Context) ([]Suggestion, error) {
 	byReason := map[Reason][]mesh.EdgeID{}
 	for i := range m.NumEdges() {
 		e := mesh.EdgeID(i)
-		if !plan.State.Map.IsCut(e) || s.Map.IsCut(e) {
+		if !plan.state.Map.IsCut(e) || s.Map.IsCut(e) {
 			continue
 		}
 		f, _ := m.EdgeFaces(e)

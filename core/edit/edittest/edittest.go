@@ -4,6 +4,13 @@ import (
 	"context"
 	"errors"
 	"math"
+	"slices"
+	"strings"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/edit/flowedits"
@@ -18,12 +25,6 @@ import (
 	"morvek/core/shape"
 	"morvek/core/sheet"
 	"morvek/core/unroll"
-	"slices"
-	"strings"
-	"testing"
-
-	"gonum.org/v1/gonum/spatial/r2"
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // Attached recognises, opens, attaches and flattens m with the dial as given.
@@ -44,7 +45,7 @@ func CheckAttached(t *testing.T, d *document.Document, shells int) {
 		t.Errorf("overlap of %g", o)
 	}
 	for i, s := range r.Shells {
-		p := mesh.NewPatch(d.Mesh, s.Faces, d.State.IsCut)
+		p := mesh.NewPatch(d.Mesh, s.Faces, d.State.Map.IsCut)
 		if !p.IsDisk() || math.Abs(s.L2-1) > 1e-9 || s.Mirrored > 0 || s.GrainErrDeg > 0.5 {
 			t.Errorf("shell %d: disk %v, L2 %.12g, %d mirrored, %.2f° off the grain", i, p.IsDisk(), s.L2, s.Mirrored, s.GrainErrDeg)
 		}
@@ -379,7 +380,7 @@ func Openings(d *document.Document) (out []mesh.EdgeID) {
 func Disks(t *testing.T, d *document.Document) {
 	t.Helper()
 	for _, s := range Measure(d).Shells {
-		if p := mesh.NewPatch(d.Mesh, s.Faces, d.State.IsCut); !p.IsDisk() {
+		if p := mesh.NewPatch(d.Mesh, s.Faces, d.State.Map.IsCut); !p.IsDisk() {
 			t.Errorf("shell of %s: Euler %d, %d borders", d.State.Parts[s.Part].Name, p.Euler(), len(p.Borders()))
 		}
 	}

@@ -2,9 +2,11 @@ package flowedits
 
 import (
 	"context"
+
 	"morvek/core/document"
 	"morvek/core/mesh"
 	"morvek/core/segment"
+	"morvek/core/words"
 )
 
 // CarryOver lays shells so that a tiling pattern goes on over the picked seams without
@@ -28,7 +30,7 @@ func (e *CarryOver) Describe() string {
 	if e.Material {
 		return "carry the pattern over a material"
 	}
-	return "carry the pattern over " + document.EdgeCount(len(e.Edges))
+	return "carry the pattern over " + words.Count(len(e.Edges), "edge")
 }
 
 // Apply implements Edit.

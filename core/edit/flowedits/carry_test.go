@@ -3,6 +3,10 @@ package flowedits_test
 import (
 	"context"
 	"math"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
 	"morvek/core/document"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
@@ -11,9 +15,6 @@ import (
 	"morvek/core/edit/sheetedits"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
-	"testing"
-
-	"gonum.org/v1/gonum/spatial/r2"
 )
 
 // Around a box the pattern goes on over all its upright edges that are picked; where two

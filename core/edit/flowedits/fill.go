@@ -2,15 +2,18 @@ package flowedits
 
 import (
 	"context"
-	"morvek/core/atlas"
-	"morvek/core/document"
-	"morvek/core/flatten"
-	"morvek/core/mesh"
-	"morvek/core/parallel"
-	"morvek/core/unroll"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/atlas"
+	"morvek/core/document"
+	"morvek/core/flatten"
+	"morvek/core/ids"
+	"morvek/core/mesh"
+	"morvek/core/parallel"
+	"morvek/core/unroll"
+	"morvek/core/words"
 )
 
 // Fill flattens faces into the hole that they leave in the shell around them. What lies
@@ -24,7 +27,7 @@ func (*Fill) Kind() string { return "fill" }
 
 // Describe implements Edit.
 func (e *Fill) Describe() string {
-	return "flatten " + document.FaceCount(len(e.Faces)) + " into their hole"
+	return "flatten " + words.Count(len(e.Faces), "face") + " into their hole"
 }
 
 // Apply implements Edit.
@@ -37,7 +40,7 @@ func (e *Fill) Apply(ctx context.Context, d *document.Document, progress func(fl
 	if err := s.Unstacked(s.Stacks(), e.Faces); err != nil {
 		return nil, err
 	}
-	groups := m.Connected(document.With(nil, e.Faces), s.IsCut)
+	groups := m.Connected(ids.With(nil, e.Faces), s.Map.IsCut)
 	for i, group := range groups {
 		if err := fill(s, ctx, m, group); err != nil {
 			return nil, err
@@ -50,7 +53,7 @@ func (e *Fill) Apply(ctx context.Context, d *document.Document, progress func(fl
 // around returns the shell that most of the border of faces touches over edges that are
 // not cut, and the shells of all faces.
 func around(s *document.State, m *mesh.Mesh, faces []mesh.FaceID) (shell int32, of []int32) {
-	in := document.Set(faces)
+	in := ids.Set(faces)
 	rest := s.Map.Draft()
 	for _, f := range faces {
 		rest.SetMapped(f, false)
@@ -81,7 +84,7 @@ func fill(s *document.Tx, ctx context.Context, m *mesh.Mesh, faces []mesh.FaceID
 	if shell == mesh.None {
 		return document.Refuse("there is no hole to fill: nothing that is mapped lies beside these %d faces; flatten them as a shell", len(faces))
 	}
-	in := document.Set(faces)
+	in := ids.Set(faces)
 	p := s.Map.Patch(faces)
 	place := map[int32]r2.Vec{} // exactly, on the sheet
 	for c, h := range p.Corner {

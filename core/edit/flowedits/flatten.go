@@ -3,6 +3,7 @@ package flowedits
 import (
 	"context"
 	"fmt"
+
 	"morvek/core/document"
 	"morvek/core/flatten"
 	"morvek/core/lay"

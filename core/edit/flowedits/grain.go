@@ -2,12 +2,15 @@ package flowedits
 
 import (
 	"context"
-	"morvek/core/document"
-	"morvek/core/lay"
-	"morvek/core/mesh"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/document"
+	"morvek/core/ids"
+	"morvek/core/lay"
+	"morvek/core/mesh"
+	"morvek/core/words"
 )
 
 // SetGrain gives parts or materials a grain and turns their shells so that it runs along
@@ -24,16 +27,16 @@ func (*SetGrain) Kind() string { return "grain" }
 // Describe implements Edit.
 func (e *SetGrain) Describe() string {
 	if len(e.Materials) > 0 {
-		return "set the grain of " + document.Count(len(e.Materials), "material")
+		return "set the grain of " + words.Count(len(e.Materials), "material")
 	}
-	return "set the grain of " + document.PartCount(len(e.Parts))
+	return "set the grain of " + words.Count(len(e.Parts), "part")
 }
 
 // Apply implements Edit.
 func (e *SetGrain) Apply(_ context.Context, d *document.Document, _ func(float64)) (*document.State, error) {
 	s := d.Begin()
 	faces := s.PartFaces()
-	own := document.Set(e.Parts)
+	own := ids.Set(e.Parts)
 	if len(e.Materials) == 0 {
 		if err := s.CheckParts(e.Parts...); err != nil {
 			return nil, err

@@ -2,6 +2,11 @@ package flowedits_test
 
 import (
 	"math"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/document"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
@@ -12,10 +17,6 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/shape"
-	"testing"
-
-	"gonum.org/v1/gonum/spatial/r2"
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 func grainError(d *document.Document) float64 { return edittest.Measure(d).Shells[0].GrainErrDeg }

@@ -2,13 +2,16 @@ package flowedits
 
 import (
 	"context"
-	"morvek/core/document"
-	"morvek/core/flow"
-	"morvek/core/lay"
-	"morvek/core/mesh"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/document"
+	"morvek/core/flow"
+	"morvek/core/ids"
+	"morvek/core/lay"
+	"morvek/core/mesh"
+	"morvek/core/words"
 )
 
 // SetLabel says that faces carry a word that must read, and turns their shell so that it
@@ -28,7 +31,7 @@ func (e *SetLabel) Describe() string {
 	if e.Word == "" {
 		return "take a label away"
 	}
-	return "label " + document.FaceCount(len(e.Faces)) + " " + e.Word
+	return "label " + words.Count(len(e.Faces), "face") + " " + e.Word
 }
 
 // Apply implements Edit.
@@ -39,7 +42,7 @@ func (e *SetLabel) Apply(_ context.Context, d *document.Document, _ func(float64
 	}
 	s := d.Begin()
 	faces := slices.Compact(slices.Sorted(slices.Values(e.Faces)))
-	own := document.Set(faces)
+	own := ids.Set(faces)
 	s.Wishes.Labels = slices.DeleteFunc(slices.Clone(s.Wishes.Labels), func(l flow.Label) bool {
 		return slices.ContainsFunc(l.Faces, func(f mesh.FaceID) bool { return own[f] })
 	})

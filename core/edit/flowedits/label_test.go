@@ -1,6 +1,10 @@
 package flowedits_test
 
 import (
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/document"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
@@ -11,9 +15,6 @@ import (
 	"morvek/core/mesh/meshtest"
 	"morvek/core/proof"
 	"morvek/core/sheet"
-	"testing"
-
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 func found(d *document.Document) map[string]float64 {

@@ -3,11 +3,14 @@ package flowedits
 import (
 	"context"
 	"math"
-	"morvek/core/document"
-	"morvek/core/flatten"
-	"morvek/core/mesh"
 
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/document"
+	"morvek/core/flatten"
+	"morvek/core/ids"
+	"morvek/core/mesh"
+	"morvek/core/words"
 )
 
 // Nudge moves picked points on the sheet; others follow with a falloff along the
@@ -24,7 +27,7 @@ func (*Nudge) Kind() string { return "nudge" }
 
 // Describe implements Edit.
 func (e *Nudge) Describe() string {
-	return "move " + document.PointCount(len(e.Corners))
+	return "move " + words.Count(len(e.Corners), "point")
 }
 
 // Apply implements Edit.
@@ -49,7 +52,7 @@ func (e *Nudge) Apply(_ context.Context, d *document.Document, _ func(float64)) 
 			return nil, document.Refuse("a point of face %d does not lie on the sheet; flatten it first", m.FaceOf(c))
 		}
 		by[k] = append(by[k], c)
-		order = document.With(order, []int32{k})
+		order = ids.With(order, []int32{k})
 	}
 	moved := false
 	for _, k := range order {

@@ -3,14 +3,17 @@ package flowedits
 import (
 	"context"
 	"math"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
 	"morvek/core/atlas"
 	"morvek/core/document"
 	"morvek/core/flatten"
 	"morvek/core/flow"
+	"morvek/core/ids"
 	"morvek/core/lay"
 	"morvek/core/mesh"
-
-	"gonum.org/v1/gonum/spatial/r2"
+	"morvek/core/words"
 )
 
 // Orient turns shells: so that picked edges lie along the sheet, by their loops and
@@ -31,11 +34,11 @@ func (e *Orient) Describe() string {
 	case e.Mirrored:
 		return "turn mirrored shells over"
 	case len(e.Edges) > 0:
-		return "turn a shell by " + document.EdgeCount(len(e.Edges))
+		return "turn a shell by " + words.Count(len(e.Edges), "edge")
 	case len(e.Faces) == 0:
 		return "turn all shells by their loops"
 	}
-	return "turn " + document.Count(len(e.Faces), "shell") + " by loops"
+	return "turn " + words.Count(len(e.Faces), "shell") + " by loops"
 }
 
 // Apply implements Edit.
@@ -55,7 +58,7 @@ func (e *Orient) Apply(_ context.Context, d *document.Document, _ func(float64))
 	if err != nil {
 		return nil, err
 	}
-	picked := document.Set(e.Edges)
+	picked := ids.Set(e.Edges)
 	rack := s.Map.NewRack()
 	changed := false
 	stacked := s.Stacks()

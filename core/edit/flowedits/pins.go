@@ -2,8 +2,11 @@ package flowedits
 
 import (
 	"context"
+
 	"morvek/core/document"
+	"morvek/core/ids"
 	"morvek/core/mesh"
+	"morvek/core/words"
 )
 
 // Pin holds points of the sheet where they are when their shell is flattened or
@@ -19,9 +22,9 @@ func (*Pin) Kind() string { return "pin" }
 // Describe implements Edit.
 func (e *Pin) Describe() string {
 	if e.Pinned {
-		return "pin " + document.PointCount(len(e.Corners))
+		return "pin " + words.Count(len(e.Corners), "point")
 	}
-	return "let " + document.PointCount(len(e.Corners)) + " go"
+	return "let " + words.Count(len(e.Corners), "point") + " go"
 }
 
 // Apply implements Edit.
@@ -40,9 +43,9 @@ func (e *Pin) Apply(_ context.Context, d *document.Document, _ func(float64)) (*
 		}
 		// All corners of the point on this shell count as one: the lowest names it.
 		at := s.Map.PointAt(c)
-		s.Wishes.Pins = document.Without(s.Wishes.Pins, at)
+		s.Wishes.Pins = ids.Without(s.Wishes.Pins, at)
 		if e.Pinned {
-			s.Wishes.Pins = document.With(s.Wishes.Pins, at[:1])
+			s.Wishes.Pins = ids.With(s.Wishes.Pins, at[:1])
 		}
 	}
 	return s.Done(), nil

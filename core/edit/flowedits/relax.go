@@ -2,16 +2,19 @@ package flowedits
 
 import (
 	"context"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
 	"morvek/core/atlas"
 	"morvek/core/document"
 	"morvek/core/flatten"
+	"morvek/core/ids"
 	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/parallel"
 	"morvek/core/planar"
-	"slices"
-
-	"gonum.org/v1/gonum/spatial/r2"
+	"morvek/core/words"
 )
 
 // Relax takes stretch out of shells as they lie: all of it, inside a held border, or
@@ -36,7 +39,7 @@ func (*Relax) Kind() string { return "relax" }
 func (e *Relax) Describe() string {
 	switch {
 	case len(e.Corners) > 0:
-		return "relax around " + document.PointCount(len(e.Corners))
+		return "relax around " + words.Count(len(e.Corners), "point")
 	case e.HoldBorder:
 		return "relax inside the border"
 	}
@@ -72,7 +75,7 @@ func (e *Relax) Apply(ctx context.Context, d *document.Document, progress func(f
 		if of[f] == mesh.None {
 			return nil, document.Refuse("face %d does not lie on the sheet; flatten it first", f)
 		}
-		list = document.With(list, []int32{of[f]})
+		list = ids.With(list, []int32{of[f]})
 	}
 	if len(list) == 0 {
 		return nil, document.Refuse("pick a shell, or points of one, to relax")

@@ -3,6 +3,11 @@ package flowedits_test
 import (
 	"context"
 	"math"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
 	"morvek/core/edit/seamedits"
@@ -11,10 +16,6 @@ import (
 	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
-	"testing"
-
-	"gonum.org/v1/gonum/spatial/r2"
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 func TestMovedPointsStayAttachedAndRelaxBack(t *testing.T) {

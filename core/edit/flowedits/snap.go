@@ -2,6 +2,7 @@ package flowedits
 
 import (
 	"context"
+
 	"morvek/core/document"
 	"morvek/core/flow"
 	"morvek/core/lay"

@@ -3,9 +3,11 @@ package flowedits
 import (
 	"cmp"
 	"fmt"
-	"morvek/core/document"
-	"morvek/core/mesh"
 	"slices"
+
+	"morvek/core/flow"
+	"morvek/core/mesh"
+	"morvek/core/words"
 )
 
 // TruedLoop is a loop of a shell, or a stretch of one between bends, with what truing up
@@ -82,7 +84,7 @@ func (t *TruedShell) LetGo() (out []mesh.EdgeID) {
 
 // Words sum up what truing up did to a shell.
 func (t *TruedShell) Words() string {
-	kind := fmt.Sprintf("%s straight", document.Count(t.Kept(), "line"))
+	kind := fmt.Sprintf("%s straight", words.Count(t.Kept(), "line"))
 	if t.Grid {
 		kind = "a grid, all of it straight"
 	}
@@ -118,3 +120,15 @@ func TruedWords(shells []TruedShell) string {
 	}
 	return words
 }
+
+// TruedShell is what truing up did to a shell.
+type TruedShell struct {
+	flow.Trued
+	Face             mesh.FaceID // of the shell
+	Straight, Was    float64     // share of edge length on the axes, after and before
+	Loops            []TruedLoop // its lines, those first that stretch most
+	OnRack, LeftAsIs bool
+}
+
+// alreadyStraight is the share of straight edges from which there is nothing to gain.
+const alreadyStraight = 0.995

@@ -3,6 +3,11 @@ package flowedits
 import (
 	"context"
 	"math"
+	"runtime"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
 	"morvek/core/atlas"
 	"morvek/core/document"
 	"morvek/core/flatten"
@@ -12,10 +17,7 @@ import (
 	"morvek/core/parallel"
 	"morvek/core/shape"
 	"morvek/core/unroll"
-	"runtime"
-	"slices"
-
-	"gonum.org/v1/gonum/spatial/r2"
+	"morvek/core/words"
 )
 
 // TrueUp makes the loops of shells straight along the axes of the sheet, as they lie.
@@ -40,16 +42,7 @@ func (e *TrueUp) Describe() string {
 	if len(e.Faces) == 0 {
 		return "true up all shells"
 	}
-	return "true up " + document.Count(len(e.Faces), "shell")
-}
-
-// TruedShell is what truing up did to a shell.
-type TruedShell struct {
-	flow.Trued
-	Face             mesh.FaceID // of the shell
-	Straight, Was    float64     // share of edge length on the axes, after and before
-	Loops            []TruedLoop // its lines, those first that stretch most
-	OnRack, LeftAsIs bool
+	return "true up " + words.Count(len(e.Faces), "shell")
 }
 
 func (e *TrueUp) check(m *mesh.Mesh) (flow.TrueSettings, error) {
@@ -166,9 +159,6 @@ func (e *TrueUp) Plan(ctx context.Context, d *document.Document, progress func(f
 	}
 	return s.Done(), out, nil
 }
-
-// alreadyStraight is the share of straight edges from which there is nothing to gain.
-const alreadyStraight = 0.995
 
 // worthIt tells whether truing up gains enough straight edges for what it costs; asked
 // where all shells are trued, not where somebody picked one.

@@ -3,6 +3,11 @@ package flowedits_test
 import (
 	"context"
 	"math"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/document"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
@@ -10,10 +15,6 @@ import (
 	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
-	"testing"
-
-	"gonum.org/v1/gonum/spatial/r2"
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 func TestTrueUpMakesAGridOfTheShell(t *testing.T) {

@@ -3,10 +3,12 @@ package partedits
 import (
 	"context"
 	"fmt"
+	"slices"
+
 	"morvek/core/document"
 	"morvek/core/mesh"
 	"morvek/core/parts"
-	"slices"
+	"morvek/core/words"
 )
 
 // Detail cuts the reading at another detail: fewer parts or finer ones, of the chosen
@@ -26,7 +28,7 @@ func (e *Detail) Describe() string {
 		at = fmt.Sprintf(" at %.0f %% detail", 100**e.Detail)
 	}
 	if len(e.Parts) > 0 {
-		return "read " + document.PartCount(len(e.Parts)) + at
+		return "read " + words.Count(len(e.Parts), "part") + at
 	}
 	return "read all parts" + at
 }
@@ -56,7 +58,7 @@ func (e *Detail) Apply(ctx context.Context, d *document.Document, progress func(
 	}
 	var found []parts.Part
 	for _, p := range t.Cut(d.Mesh, o.Detail) {
-		if document.All(p.Faces, meant) {
+		if !slices.ContainsFunc(p.Faces, func(f mesh.FaceID) bool { return !meant(f) }) {
 			found = append(found, p)
 		}
 	}

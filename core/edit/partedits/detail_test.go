@@ -3,6 +3,8 @@ package partedits_test
 import (
 	"context"
 	"errors"
+	"testing"
+
 	"morvek/core/document"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
@@ -10,7 +12,6 @@ import (
 	"morvek/core/edit/seamedits"
 	"morvek/core/mesh"
 	"morvek/core/shape"
-	"testing"
 )
 
 // A wall with a bead is one part, and its five pieces at full detail; splitting it and

@@ -2,9 +2,11 @@ package partedits
 
 import (
 	"context"
+	"slices"
+
 	"morvek/core/document"
 	"morvek/core/mesh"
-	"slices"
+	"morvek/core/words"
 )
 
 // Merge makes one part of several; the first keeps its name.
@@ -16,7 +18,7 @@ type Merge struct {
 func (*Merge) Kind() string { return "merge" }
 
 // Describe implements Edit.
-func (e *Merge) Describe() string { return "merge " + document.PartCount(len(e.Parts)) }
+func (e *Merge) Describe() string { return "merge " + words.Count(len(e.Parts), "part") }
 
 // Apply implements Edit.
 func (e *Merge) Apply(_ context.Context, d *document.Document, _ func(float64)) (*document.State, error) {
@@ -50,7 +52,7 @@ type PartOff struct {
 func (*PartOff) Kind() string { return "part-off" }
 
 // Describe implements Edit.
-func (e *PartOff) Describe() string { return "part off " + document.FaceCount(len(e.Faces)) }
+func (e *PartOff) Describe() string { return "part off " + words.Count(len(e.Faces), "face") }
 
 // Apply implements Edit.
 func (e *PartOff) Apply(_ context.Context, d *document.Document, _ func(float64)) (*document.State, error) {
@@ -81,7 +83,7 @@ func (*Assign) Kind() string { return "assign" }
 
 // Describe implements Edit.
 func (e *Assign) Describe() string {
-	return "move " + document.FaceCount(len(e.Faces)) + " to a neighbour"
+	return "move " + words.Count(len(e.Faces), "face") + " to a neighbour"
 }
 
 // Apply implements Edit.

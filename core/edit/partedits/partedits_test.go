@@ -2,6 +2,11 @@ package partedits_test
 
 import (
 	"math"
+	"slices"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
 	"morvek/core/document"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
@@ -11,10 +16,6 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/shape"
-	"slices"
-	"testing"
-
-	"gonum.org/v1/gonum/spatial/r2"
 )
 
 func TestMergePartOffAndAssign(t *testing.T) {

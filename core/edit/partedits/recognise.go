@@ -2,10 +2,12 @@ package partedits
 
 import (
 	"context"
+	"slices"
+
 	"morvek/core/document"
 	"morvek/core/mesh"
 	"morvek/core/parts"
-	"slices"
+	"morvek/core/words"
 )
 
 // Recognise splits the mesh, or chosen parts of it, into parts by shape. The map
@@ -22,7 +24,7 @@ func (*Recognise) Kind() string { return "recognise" }
 // Describe implements Edit.
 func (r *Recognise) Describe() string {
 	if len(r.Parts) > 0 {
-		return "recognise " + document.PartCount(len(r.Parts)) + " again"
+		return "recognise " + words.Count(len(r.Parts), "part") + " again"
 	}
 	return "recognise parts"
 }

@@ -3,10 +3,11 @@ package partedits
 import (
 	"context"
 	"fmt"
+	"slices"
+
 	"morvek/core/document"
 	"morvek/core/parts"
 	"morvek/core/shape"
-	"slices"
 )
 
 // SetShape says what a part is, whatever was recognised, and locks it.

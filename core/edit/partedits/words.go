@@ -3,7 +3,9 @@ package partedits
 import (
 	"context"
 	"fmt"
+
 	"morvek/core/document"
+	"morvek/core/words"
 )
 
 // Rename gives a part another name.
@@ -43,9 +45,9 @@ func (*Lock) Kind() string { return "lock" }
 // Describe implements Edit.
 func (e *Lock) Describe() string {
 	if e.Locked {
-		return "lock " + document.PartCount(len(e.Parts))
+		return "lock " + words.Count(len(e.Parts), "part")
 	}
-	return "unlock " + document.PartCount(len(e.Parts))
+	return "unlock " + words.Count(len(e.Parts), "part")
 }
 
 // Apply implements Edit.
@@ -72,7 +74,7 @@ func (*Weigh) Kind() string { return "weigh" }
 
 // Describe implements Edit.
 func (e *Weigh) Describe() string {
-	return fmt.Sprintf("give %s ×%g room", document.PartCount(len(e.Parts)), e.Weight)
+	return fmt.Sprintf("give %s ×%g room", words.Count(len(e.Parts), "part"), e.Weight)
 }
 
 // Apply implements Edit.

@@ -2,10 +2,12 @@ package projectedits
 
 import (
 	"context"
+
 	"morvek/core/document"
 	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/unroll"
+	"morvek/core/words"
 )
 
 // Project lays faces by a projection with its parameters. They become shells of their
@@ -27,7 +29,7 @@ func (*Project) Kind() string { return "project" }
 
 // Describe implements Edit.
 func (e *Project) Describe() string {
-	return "lay " + document.FaceCount(len(e.Faces)) + " " + string(e.Projection.Kind)
+	return "lay " + words.Count(len(e.Faces), "face") + " " + string(e.Projection.Kind)
 }
 
 // Apply implements Edit.

@@ -3,6 +3,12 @@ package projectedits_test
 import (
 	"context"
 	"math"
+	"strings"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/document"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
@@ -14,11 +20,6 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/unroll"
-	"strings"
-	"testing"
-
-	"gonum.org/v1/gonum/spatial/r2"
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // Looked at edge on, a plate has no room on the sheet: that is no projection.
@@ -128,7 +129,7 @@ func TestFrontAndBackAreNoticed(t *testing.T) {
 
 func TestCompareRanksByStretch(t *testing.T) {
 	d := edittest.Apply(t, edittest.Jar(t, 24), &partedits.Recognise{})
-	list, err := lay.Compare(d, context.Background(), meshtest.All(d.Mesh), unroll.ProjectionKinds)
+	list, err := lay.Compare(context.Background(), d, meshtest.All(d.Mesh), unroll.ProjectionKinds)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -1,6 +1,10 @@
 package seamedits_test
 
 import (
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/document"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
@@ -10,9 +14,6 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/report"
-	"testing"
-
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 func TestBoxOfSixFacesAtBothEndsOfTheDial(t *testing.T) {

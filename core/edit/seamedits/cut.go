@@ -2,8 +2,10 @@ package seamedits
 
 import (
 	"context"
+
 	"morvek/core/document"
 	"morvek/core/mesh"
+	"morvek/core/words"
 )
 
 // Cut makes shells end at edges.
@@ -15,7 +17,7 @@ type Cut struct {
 func (*Cut) Kind() string { return "cut" }
 
 // Describe implements Edit.
-func (c *Cut) Describe() string { return "cut " + document.EdgeCount(len(c.Edges)) }
+func (c *Cut) Describe() string { return "cut " + words.Count(len(c.Edges), "edge") }
 
 // Apply implements Edit.
 func (c *Cut) Apply(_ context.Context, d *document.Document, _ func(float64)) (*document.State, error) {
@@ -31,7 +33,7 @@ type Close struct {
 func (*Close) Kind() string { return "close" }
 
 // Describe implements Edit.
-func (c *Close) Describe() string { return "close " + document.EdgeCount(len(c.Edges)) }
+func (c *Close) Describe() string { return "close " + words.Count(len(c.Edges), "edge") }
 
 // Apply implements Edit.
 func (c *Close) Apply(_ context.Context, d *document.Document, _ func(float64)) (*document.State, error) {

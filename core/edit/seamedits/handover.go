@@ -3,10 +3,13 @@ package seamedits
 import (
 	"cmp"
 	"context"
+	"slices"
+
 	"morvek/core/document"
+	"morvek/core/ids"
 	"morvek/core/lay"
 	"morvek/core/mesh"
-	"slices"
+	"morvek/core/words"
 )
 
 // HandOver gives picked faces, a strip along the border, from their shell to the
@@ -21,7 +24,7 @@ type HandOver struct {
 func (*HandOver) Kind() string { return "hand-over" }
 
 // Describe implements Edit.
-func (e *HandOver) Describe() string { return "hand over " + document.FaceCount(len(e.Faces)) }
+func (e *HandOver) Describe() string { return "hand over " + words.Count(len(e.Faces), "face") }
 
 // Apply implements Edit.
 func (e *HandOver) Apply(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {
@@ -34,8 +37,8 @@ func (e *HandOver) Apply(ctx context.Context, d *document.Document, progress fun
 			return nil, err
 		}
 	}
-	region, _ := m.Regions(d.State.IsCut)
-	picked := document.Set(e.Faces)
+	region, _ := m.Regions(d.State.Map.IsCut)
+	picked := ids.Set(e.Faces)
 	type border struct {
 		length float64
 		part   document.PartID
@@ -95,7 +98,7 @@ func (e *HandOver) Apply(ctx context.Context, d *document.Document, progress fun
 	}
 	s.CutByHand(m, closed, false)
 	s.CutByHand(m, cut, true)
-	return lay.FlattenChanged(s.Done(), ctx, d, progress)
+	return lay.FlattenChanged(ctx, d, s.Done(), progress)
 }
 
 // ShellOff makes picked faces a shell of their own, as they lie; it waits on the
@@ -109,7 +112,7 @@ func (*ShellOff) Kind() string { return "shell-off" }
 
 // Describe implements Edit.
 func (e *ShellOff) Describe() string {
-	return "part off " + document.FaceCount(len(e.Faces)) + " as a shell"
+	return "part off " + words.Count(len(e.Faces), "face") + " as a shell"
 }
 
 // Apply implements Edit.

@@ -3,13 +3,11 @@ package seamedits
 import (
 	"context"
 	"fmt"
-	"math"
+
 	"morvek/core/document"
-	"morvek/core/lay"
 	"morvek/core/mesh"
-	"morvek/core/parallel"
 	"morvek/core/segment"
-	"slices"
+	"morvek/core/words"
 )
 
 // Join makes one shell of the two beside picked edges. The smaller moves to the
@@ -30,7 +28,7 @@ func (e *Join) Describe() string {
 	if e.Chain {
 		return "join along a border"
 	}
-	return "join along " + document.EdgeCount(len(e.Edges))
+	return "join along " + words.Count(len(e.Edges), "edge")
 }
 
 // Apply implements Edit.
@@ -54,29 +52,7 @@ func (e *Join) plan(ctx context.Context, d *document.Document, progress func(flo
 			return nil, c, err
 		}
 	}
-	s := d.Begin()
-	left := slices.Clone(e.Edges)
-	for {
-		j, rest, err := segment.NextJoin(s, d.Mesh, left, e.Stays)
-		if err != nil {
-			return nil, c, err
-		}
-		if j == nil {
-			break
-		}
-		if e.Chain {
-			j.Extend(d.Mesh)
-		}
-		if err := j.Do(ctx, d, s, &c); err != nil {
-			return nil, c, err
-		}
-		left = rest
-		parallel.Report(progress, 1-float64(len(left))/float64(len(e.Edges)))
-	}
-	if c.Joined == 0 {
-		return nil, c, document.Refuse("no two shells meet at these edges; pick a seam between two flattened shells")
-	}
-	return s.Done(), c, nil
+	return segment.Join(ctx, d, segment.Joining{Edges: e.Edges, Stays: e.Stays, Chain: e.Chain}, progress)
 }
 
 // JoinGroup joins all shells that have a picked face, as far as the unions stretch
@@ -102,30 +78,5 @@ func (e *JoinGroup) Apply(ctx context.Context, d *document.Document, progress fu
 	if e.Limit != 0 && !(e.Limit >= 1 && e.Limit <= 3) {
 		return nil, document.Refuse("a stretch limit of %g is not possible; choose 1 to 3", e.Limit)
 	}
-	s := d.Begin()
-	picked := document.Set(e.Faces)
-	a := segment.NewAttacher(ctx, d, s, func(p lay.Piece) bool {
-		return slices.ContainsFunc(p.Faces, func(f mesh.FaceID) bool { return picked[f] })
-	})
-	a.Grain = 2 * math.Pi / 180
-	a.Firm = nil // what was cut by hand may be joined when asked for
-	if err := a.Round(parallel.Part(progress, 0, 0.4)); err != nil {
-		return nil, err
-	}
-	if a.Stretch = e.Limit; a.Stretch > 1 {
-		if err := a.Round(parallel.Part(progress, 0.4, 0.8)); err != nil {
-			return nil, err
-		}
-	}
-	var opened []mesh.EdgeID
-	for i := range d.Mesh.NumEdges() {
-		if e := mesh.EdgeID(i); d.State.Map.IsCut(e) && !s.Map.IsCut(e) {
-			opened = append(opened, e)
-		}
-	}
-	if len(opened) == 0 {
-		return nil, document.Refuse("none of these shells can be joined within this stretch")
-	}
-	s.CutByHand(d.Mesh, opened, false)
-	return lay.FlattenChanged(s.Done(), ctx, d, parallel.Part(progress, 0.8, 1))
+	return segment.JoinGroup(ctx, d, e.Faces, e.Limit, progress)
 }

@@ -4,6 +4,9 @@ import (
 	"context"
 	"errors"
 	"math"
+	"slices"
+	"testing"
+
 	"morvek/core/document"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
@@ -13,8 +16,6 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/segment"
-	"slices"
-	"testing"
 )
 
 func cost(t *testing.T, d *document.Document, j *seamedits.Join) (*document.Document, segment.JoinCost) {
@@ -46,7 +47,7 @@ func TestHalvesThatFitAreJoinedByMovingOne(t *testing.T) {
 		if same := slices.Equal(now.State.Map.UV()[lo:hi], d.State.Map.UV()[lo:hi]); same == c.OnRack {
 			t.Errorf("the shell that stays moved: %v, on the rack: %v", !same, c.OnRack)
 		}
-		p := mesh.NewPatch(now.Mesh, meshtest.All(now.Mesh), now.State.IsCut)
+		p := mesh.NewPatch(now.Mesh, meshtest.All(now.Mesh), now.State.Map.IsCut)
 		if !p.IsDisk() {
 			t.Errorf("Euler %d", p.Euler())
 		}

@@ -4,6 +4,12 @@ import (
 	"context"
 	"errors"
 	"math"
+	"slices"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/edit/edittest"
@@ -16,11 +22,6 @@ import (
 	"morvek/core/seam"
 	"morvek/core/segment"
 	"morvek/core/shape"
-	"slices"
-	"testing"
-
-	"gonum.org/v1/gonum/spatial/r2"
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 func TestAJarGetsOneOpeningAtTheBackWhereverItStands(t *testing.T) {
@@ -108,7 +109,7 @@ func TestATorusIsOpenedByTwoCuts(t *testing.T) {
 		t.Fatal(err)
 	}
 	d = d.With(s)
-	p := mesh.NewPatch(m, meshtest.All(m), d.State.IsCut)
+	p := mesh.NewPatch(m, meshtest.All(m), d.State.Map.IsCut)
 	// One loop around the hole and one around the tube: any more and it falls apart,
 	// any less and it is a tube.
 	if cut := edittest.Openings(d); len(cut) != n+k || !p.IsDisk() {
@@ -243,7 +244,7 @@ func TestNoSliverIsLeftAlone(t *testing.T) {
 
 func TestSuggestionsSayWhyAndAreEmptyOnceTaken(t *testing.T) {
 	d := edittest.Apply(t, edittest.Jar(t, 24), &partedits.Recognise{})
-	list, err := segment.Suggest(d, context.Background())
+	list, err := segment.Suggest(context.Background(), d)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -254,7 +255,7 @@ func TestSuggestionsSayWhyAndAreEmptyOnceTaken(t *testing.T) {
 		t.Errorf("exposure %g, bend %g°", list[0].Exposure, list[0].BendDeg)
 	}
 	d = edittest.Apply(t, d, &seamedits.Cut{Edges: list[0].Edges})
-	if list, err = segment.Suggest(d, context.Background()); err != nil || len(list) != 0 {
+	if list, err = segment.Suggest(context.Background(), d); err != nil || len(list) != 0 {
 		t.Errorf("after it was taken: %+v, %v", list, err)
 	}
 }
@@ -274,7 +275,7 @@ func TestAMaterialBorderIsSuggested(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	list, err := segment.Suggest(document.New(m, document.DefaultSettings()), context.Background())
+	list, err := segment.Suggest(context.Background(), document.New(m, document.DefaultSettings()))
 	if err != nil || len(list) != 1 || list[0].Why != segment.ForMaterial || len(list[0].Edges) != 2 {
 		t.Errorf("%+v, %v", list, err)
 	}
@@ -295,7 +296,7 @@ func TestWhatIsDoneToOneCanBeDoneToItsRepeats(t *testing.T) {
 	if len(d.State.Parts) != 3 || d.State.Parts[2].RepeatOf == nil {
 		t.Fatalf("parts: %+v", d.State.Parts)
 	}
-	list, err := segment.Suggest(d, context.Background())
+	list, err := segment.Suggest(context.Background(), d)
 	if err != nil || len(list) != 3 {
 		t.Fatalf("%+v, %v", list, err)
 	}
@@ -342,7 +343,7 @@ func TestTheAuditEqualsTheCuts(t *testing.T) {
 		"a box":            {edittest.Attached(t, edittest.Cuboid(t, 3, 1, 2), 1), 0, 24, 0},
 		"a box in one":     {edittest.Attached(t, edittest.Cuboid(t, 3, 1, 2), 0), -1, -1, 0},
 	} {
-		r, err := report.Of(c.d, context.Background(), "x.obj")
+		r, err := report.Of(context.Background(), c.d, "x.obj")
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -390,7 +391,7 @@ func TestOpeningTwiceIsOpeningOnce(t *testing.T) {
 		if twice := edittest.Apply(t, once, &seamedits.Open{}); !slices.Equal(once.State.Map.Cuts(), twice.State.Map.Cuts()) {
 			t.Errorf("%s: %d cuts, then %d", name, len(edittest.Openings(once)), len(edittest.Openings(twice)))
 		}
-		if list, err := segment.Suggest(once, context.Background()); err != nil || len(list) != 0 {
+		if list, err := segment.Suggest(context.Background(), once); err != nil || len(list) != 0 {
 			t.Errorf("%s: still suggested: %+v, %v", name, list, err)
 		}
 	}

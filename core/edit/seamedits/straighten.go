@@ -2,13 +2,14 @@ package seamedits
 
 import (
 	"context"
+	"slices"
+
 	"morvek/core/document"
 	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/parallel"
 	"morvek/core/proof"
 	"morvek/core/segment"
-	"slices"
 )
 
 // Straighten cuts the parts of some shells anew where their seams are crooked: what was cut
@@ -49,12 +50,11 @@ func (e *Straighten) Apply(ctx context.Context, d *document.Document, progress f
 	slices.Sort(faces)
 	was := proof.Jogs(d.ProofInput())
 	s.ResetCuts(m, faces)
-	p, err := segment.Open(ctx, d.With(s.Done()), nil, parallel.Part(progress, 0, 0.4))
+	now, err := segment.Open(ctx, d.With(s.Done()), nil, parallel.Part(progress, 0, 0.4))
 	if err != nil {
 		return nil, err
 	}
-	now, err := lay.FlattenChanged(p.State, ctx, d, parallel.Part(progress, 0.4, 0.9))
-	if err != nil {
+	if now, err = lay.FlattenChanged(ctx, d, now, parallel.Part(progress, 0.4, 0.9)); err != nil {
 		return nil, err
 	}
 	if proof.Jogs(d.With(now).ProofInput()) >= was {

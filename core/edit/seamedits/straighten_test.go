@@ -2,6 +2,10 @@ package seamedits_test
 
 import (
 	"math"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
 	"morvek/core/document"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
@@ -10,9 +14,6 @@ import (
 	"morvek/core/edit/sheetedits"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
-	"testing"
-
-	"gonum.org/v1/gonum/spatial/r2"
 )
 
 // zigzag is a wall whose opening climbs in steps, as a map from elsewhere may have it.

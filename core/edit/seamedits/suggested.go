@@ -4,8 +4,11 @@ import (
 	"context"
 	"errors"
 	"fmt"
+
 	"morvek/core/document"
+	"morvek/core/ids"
 	"morvek/core/lay"
+	"morvek/core/mesh"
 	"morvek/core/parallel"
 	"morvek/core/segment"
 )
@@ -57,19 +60,18 @@ func (e *Dial) Apply(ctx context.Context, d *document.Document, progress func(fl
 	}
 	s := d.Begin()
 	s.Settings.Dial = e.Dial
-	s.ResetCuts(d.Mesh, document.AllFaces(d.Mesh))
-	p, err := segment.Open(ctx, d.With(s.Done()), nil, parallel.Part(progress, 0, 0.25))
+	s.ResetCuts(d.Mesh, ids.All[mesh.FaceID](d.Mesh.NumFaces()))
+	now, err := segment.Open(ctx, d.With(s.Done()), nil, parallel.Part(progress, 0, 0.25))
 	if err != nil {
 		return nil, err
 	}
-	now, err := segment.Attach(ctx, d.With(p.State), parallel.Part(progress, 0.25, 0.5))
-	if err != nil {
+	if now, err = segment.Attach(ctx, d.With(now), parallel.Part(progress, 0.25, 0.5)); err != nil {
 		return nil, err
 	}
 	if !d.State.Map.AnyMapped() {
 		return now, nil
 	}
-	if now, err = lay.FlattenChanged(now, ctx, d, parallel.Part(progress, 0.5, 0.7)); err != nil {
+	if now, err = lay.FlattenChanged(ctx, d, now, parallel.Part(progress, 0.5, 0.7)); err != nil {
 		return nil, err
 	}
 	_, lanes, err := segment.Divide(ctx, d.With(now), nil, 0, parallel.Part(progress, 0.7, 0.8))
@@ -103,6 +105,5 @@ func (o *Open) Describe() string {
 
 // Apply implements Edit.
 func (o *Open) Apply(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {
-	p, err := segment.Open(ctx, d, o.Parts, progress)
-	return p.State, err
+	return segment.Open(ctx, d, o.Parts, progress)
 }

@@ -3,10 +3,13 @@ package seamedits
 import (
 	"context"
 	"fmt"
+	"slices"
+
 	"morvek/core/document"
+	"morvek/core/ids"
 	"morvek/core/mesh"
 	"morvek/core/seam"
-	"slices"
+	"morvek/core/words"
 )
 
 // Keep marks areas that suggestions leave whole, or lets them go. Cuts that are
@@ -22,9 +25,9 @@ func (*Keep) Kind() string { return "keep" }
 // Describe implements Edit.
 func (e *Keep) Describe() string {
 	if e.Whole {
-		return "keep " + document.FaceCount(len(e.Faces)) + " whole"
+		return "keep " + words.Count(len(e.Faces), "face") + " whole"
 	}
-	return "let " + document.FaceCount(len(e.Faces)) + " be cut again"
+	return "let " + words.Count(len(e.Faces), "face") + " be cut again"
 }
 
 // Apply implements Edit.
@@ -34,9 +37,9 @@ func (e *Keep) Apply(_ context.Context, d *document.Document, _ func(float64)) (
 	}
 	s := d.Begin()
 	if e.Whole {
-		s.Wishes.Whole = document.With(s.Wishes.Whole, e.Faces)
+		s.Wishes.Whole = ids.With(s.Wishes.Whole, e.Faces)
 	} else {
-		s.Wishes.Whole = document.Without(s.Wishes.Whole, e.Faces)
+		s.Wishes.Whole = ids.Without(s.Wishes.Whole, e.Faces)
 	}
 	if slices.Equal(s.Wishes.Whole, d.State.Wishes.Whole) {
 		return nil, document.Refuse("nothing changes: these faces are marked so already")
@@ -56,9 +59,9 @@ func (*Hold) Kind() string { return "hold" }
 // Describe implements Edit.
 func (e *Hold) Describe() string {
 	if e.Held {
-		return "stay attached along " + document.EdgeCount(len(e.Edges))
+		return "stay attached along " + words.Count(len(e.Edges), "edge")
 	}
-	return "let go of " + document.EdgeCount(len(e.Edges))
+	return "let go of " + words.Count(len(e.Edges), "edge")
 }
 
 // Apply implements Edit.
@@ -68,9 +71,9 @@ func (e *Hold) Apply(_ context.Context, d *document.Document, _ func(float64)) (
 	}
 	s := d.Begin()
 	if e.Held {
-		s.Wishes.Held, s.Wishes.Firm = document.With(s.Wishes.Held, e.Edges), document.Without(s.Wishes.Firm, e.Edges)
+		s.Wishes.Held, s.Wishes.Firm = ids.With(s.Wishes.Held, e.Edges), ids.Without(s.Wishes.Firm, e.Edges)
 	} else {
-		s.Wishes.Held, s.Wishes.Firm = document.Without(s.Wishes.Held, e.Edges), document.Without(s.Wishes.Firm, e.Edges)
+		s.Wishes.Held, s.Wishes.Firm = ids.Without(s.Wishes.Held, e.Edges), ids.Without(s.Wishes.Firm, e.Edges)
 	}
 	if slices.Equal(s.Wishes.Held, d.State.Wishes.Held) && slices.Equal(s.Wishes.Firm, d.State.Wishes.Firm) {
 		return nil, document.Refuse("nothing changes: these edges are marked so already")
@@ -92,7 +95,7 @@ func (e *SavePicks) Describe() string {
 	if len(e.Edges) == 0 {
 		return "drop the pick set " + e.Name
 	}
-	return fmt.Sprintf("keep %s as %s", document.EdgeCount(len(e.Edges)), e.Name)
+	return fmt.Sprintf("keep %s as %s", words.Count(len(e.Edges), "edge"), e.Name)
 }
 
 // Apply implements Edit.
@@ -113,7 +116,7 @@ func (e *SavePicks) Apply(_ context.Context, d *document.Document, _ func(float6
 	if err := document.CheckEdges(d.Mesh, e.Edges); err != nil {
 		return nil, err
 	}
-	p := document.PickSet{Name: e.Name, Edges: document.With(nil, e.Edges)}
+	p := document.PickSet{Name: e.Name, Edges: ids.With(nil, e.Edges)}
 	if i >= 0 {
 		s.Wishes.Picks[i] = p
 		return s.Done(), nil

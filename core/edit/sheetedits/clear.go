@@ -2,8 +2,11 @@ package sheetedits
 
 import (
 	"context"
+
 	"morvek/core/document"
+	"morvek/core/ids"
 	"morvek/core/mesh"
+	"morvek/core/words"
 )
 
 // Clear takes the map off faces; no faces means all.
@@ -19,7 +22,7 @@ func (c *Clear) Describe() string {
 	if len(c.Faces) == 0 {
 		return "clear the map"
 	}
-	return "clear the map of " + document.FaceCount(len(c.Faces))
+	return "clear the map of " + words.Count(len(c.Faces), "face")
 }
 
 // Apply implements Edit.
@@ -33,7 +36,7 @@ func (c *Clear) Apply(_ context.Context, d *document.Document, _ func(float64)) 
 	}
 	faces := c.Faces
 	if len(faces) == 0 {
-		faces = document.AllFaces(d.Mesh)
+		faces = ids.All[mesh.FaceID](d.Mesh.NumFaces())
 	}
 	for _, f := range faces {
 		s.Map.Unmap(f)

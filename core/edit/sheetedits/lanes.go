@@ -2,11 +2,13 @@ package sheetedits
 
 import (
 	"context"
+
 	"morvek/core/document"
 	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/parallel"
 	"morvek/core/segment"
+	"morvek/core/words"
 )
 
 // Lanes divides the shells that rule the sheet: one strip as long as the sheet leaves
@@ -27,7 +29,7 @@ func (e *Lanes) Describe() string {
 	if len(e.Faces) == 0 {
 		return "divide shells that rule the sheet"
 	}
-	return "divide " + document.Count(len(e.Faces), "shell") + " across"
+	return "divide " + words.Count(len(e.Faces), "shell") + " across"
 }
 
 // Apply implements Edit.

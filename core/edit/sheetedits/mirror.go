@@ -4,11 +4,13 @@ import (
 	"context"
 	"fmt"
 	"math"
-	"morvek/core/document"
-	"morvek/core/mesh"
 	"strings"
 
 	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/document"
+	"morvek/core/mesh"
+	"morvek/core/words"
 )
 
 // FollowMirror makes one half follow the other: every part whose mirror image in the
@@ -65,7 +67,7 @@ func (e *FollowMirror) Apply(_ context.Context, d *document.Document, _ func(flo
 		}
 		return nil, document.Refuse("no part can follow: %s", strings.Join(left, ", "))
 	}
-	e.did = ": " + document.PartCount(given)
+	e.did = ": " + words.Count(given, "part")
 	if len(left) > 0 {
 		e.did += "; left as they are: " + strings.Join(left, ", ")
 	}

@@ -3,6 +3,10 @@ package sheetedits_test
 import (
 	"context"
 	"math"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/document"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
@@ -11,9 +15,6 @@ import (
 	"morvek/core/edit/sheetedits"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
-	"testing"
-
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // The mirrored half gets the map of the other, mirrored, so that both face up.

@@ -3,12 +3,13 @@ package sheetedits
 import (
 	"context"
 	"math"
-	"morvek/core/atlas"
-	"morvek/core/document"
-	"morvek/core/mesh"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/atlas"
+	"morvek/core/document"
+	"morvek/core/mesh"
 )
 
 // stackFaces adds a face of each shell that lies on those of the given faces: a

@@ -2,6 +2,7 @@ package sheetedits
 
 import (
 	"context"
+
 	"morvek/core/document"
 )
 

@@ -3,6 +3,7 @@ package document
 import (
 	"errors"
 	"fmt"
+
 	"morvek/core/mesh"
 )
 
@@ -12,10 +13,12 @@ func Plainly(err error) string { return err.Error()[len(ErrRefused.Error())+2:] 
 // ErrRefused marks errors that are about what was asked, not about the program.
 var ErrRefused = errors.New("refused")
 
+// Refuse is an error that says in words what cannot be done, and what to do instead.
 func Refuse(format string, args ...any) error {
 	return fmt.Errorf("%w: "+format, append([]any{ErrRefused}, args...)...)
 }
 
+// CheckFaces refuses faces that the mesh does not have.
 func CheckFaces(m *mesh.Mesh, faces []mesh.FaceID) error {
 	for _, f := range faces {
 		if f < 0 || int(f) >= m.NumFaces() {
@@ -25,6 +28,7 @@ func CheckFaces(m *mesh.Mesh, faces []mesh.FaceID) error {
 	return nil
 }
 
+// CheckEdges refuses no edges at all, and those that the mesh does not have.
 func CheckEdges(m *mesh.Mesh, edges []mesh.EdgeID) error {
 	if len(edges) == 0 {
 		return Refuse("no edges are picked")
@@ -35,19 +39,6 @@ func CheckEdges(m *mesh.Mesh, edges []mesh.EdgeID) error {
 		}
 	}
 	return nil
-}
-
-func EdgeCount(n int) string { return Count(n, "edge") }
-
-func FaceCount(n int) string { return Count(n, "face") }
-
-func PointCount(n int) string { return Count(n, "point") }
-
-func Count(n int, of string) string {
-	if n == 1 {
-		return "1 " + of
-	}
-	return fmt.Sprintf("%d %ss", n, of)
 }
 
 // ShellsAsked returns which shells are meant by a face of each, all by none; of is the
@@ -63,6 +54,7 @@ func ShellsAsked(of []int32, faces []mesh.FaceID) (func(shell int) bool, error) 
 	return func(shell int) bool { return len(asked) == 0 || asked[int32(shell)] }, nil
 }
 
+// CheckPick refuses no faces at all, and those that the mesh does not have.
 func CheckPick(m *mesh.Mesh, faces []mesh.FaceID) error {
 	if len(faces) == 0 {
 		return Refuse("no faces are picked")
@@ -70,6 +62,7 @@ func CheckPick(m *mesh.Mesh, faces []mesh.FaceID) error {
 	return CheckFaces(m, faces)
 }
 
+// CheckCorners refuses corners that the mesh does not have.
 func CheckCorners(m *mesh.Mesh, corners []mesh.HalfedgeID) error {
 	for _, c := range corners {
 		if c < 0 || int(c) >= m.NumCorners() {
@@ -79,21 +72,5 @@ func CheckCorners(m *mesh.Mesh, corners []mesh.HalfedgeID) error {
 	return nil
 }
 
-func (s *State) CheckParts(list ...PartID) error {
-	if len(list) == 0 {
-		return Refuse("no part is picked")
-	}
-	for _, p := range list {
-		if p < 0 || int(p) >= len(s.Parts) {
-			return Refuse("there is no part %d", p)
-		}
-	}
-	return nil
-}
-
-func PartCount(n int) string {
-	if n == 1 {
-		return "1 part"
-	}
-	return fmt.Sprintf("%d parts", n)
-}
+// ErrCorrupt is returned for stored bytes that are not a state or a delta.
+var ErrCorrupt = errors.New("document: the stored data is damaged")

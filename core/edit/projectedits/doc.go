@@ -1,0 +1,2 @@
+// Package projectedits is the edits of the Project station.
+package projectedits

@@ -1,0 +1,2 @@
+// Package sheetedits is the edits of the Sheet station, and those of maps as a whole.
+package sheetedits

@@ -1,0 +1,53 @@
+// Package ids is sets of numbers of faces, edges and corners, as ascending lists without
+// repeats. No function changes what it is given.
+package ids
+
+import "slices"
+
+// Once sorts a list and leaves each number in it once.
+func Once[T ~int32](list []T) []T {
+	out := slices.Sorted(slices.Values(list))
+	return slices.Compact(out)
+}
+
+// With adds numbers to a set.
+func With[T ~int32](set, add []T) []T { return Once(slices.Concat(set, add)) }
+
+// Without takes numbers from a set.
+func Without[T ~int32](set, gone []T) []T {
+	drop := Set(gone)
+	return slices.DeleteFunc(slices.Clone(set), func(x T) bool { return drop[x] })
+}
+
+// Either is what is in one of two sets only. Done twice it leads back.
+func Either[T ~int32](a, b []T) (out []T) {
+	for len(a) > 0 && len(b) > 0 {
+		switch {
+		case a[0] < b[0]:
+			out, a = append(out, a[0]), a[1:]
+		case b[0] < a[0]:
+			out, b = append(out, b[0]), b[1:]
+		default:
+			a, b = a[1:], b[1:]
+		}
+	}
+	return append(append(out, a...), b...)
+}
+
+// Set is a list as a map that tells what is in it, in whatever order.
+func Set[T comparable](list []T) map[T]bool {
+	out := make(map[T]bool, len(list))
+	for _, x := range list {
+		out[x] = true
+	}
+	return out
+}
+
+// All is the numbers from 0 to n−1.
+func All[T ~int32](n int) []T {
+	out := make([]T, n)
+	for i := range out {
+		out[i] = T(i)
+	}
+	return out
+}
