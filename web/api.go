@@ -12,15 +12,12 @@ import (
 
 	"morvek/core/document"
 	"morvek/core/edit"
-	"morvek/core/edit/flowedits"
-	"morvek/core/edit/partedits"
-	"morvek/core/edit/seamedits"
-	"morvek/core/edit/sheetedits"
 	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/proof"
 	"morvek/core/seam"
 	"morvek/core/unroll"
+	"morvek/core/words"
 	"morvek/session"
 	"morvek/store"
 )
@@ -97,7 +94,7 @@ func newMeta(o *session.Opened) metaView {
 	}
 	faces := st.PartFaces()
 	for i, p := range st.Parts {
-		mp := metaPart{Name: p.Name, Shape: string(p.Fit.Kind), Error: lengthText(p.Fit.Error, v.Unit), Locked: p.Locked,
+		mp := metaPart{Name: p.Name, Shape: string(p.Fit.Kind), Error: words.Length(p.Fit.Error, v.Unit), Locked: p.Locked,
 			Repeats: equal[st.RepeatRoot(document.PartID(i))] - 1, Fit: newMetaFit(p.Fit, middle)}
 		mp.Grain, mp.GrainSense = grainWords(p.Grain), p.Grain.Sense
 		mp.Material = document.MaterialOf(o.Doc.Mesh, faces[i])
@@ -226,7 +223,7 @@ func (s *Server) edit(c echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if takesLong(e) {
+	if edit.TakesLong(e) {
 		now, err := s.open(c)
 		if err != nil {
 			return err
@@ -245,21 +242,6 @@ func (s *Server) edit(c echo.Context) error {
 		return err
 	}
 	return c.JSON(http.StatusOK, newMeta(o))
-}
-
-// takesLong tells whether an edit goes through the queue, with progress and cancel.
-func takesLong(e edit.Edit) bool {
-	switch e := e.(type) {
-	case *partedits.Recognise, *seamedits.Dial, *sheetedits.Pack, *seamedits.JoinGroup:
-		return true
-	case *seamedits.Open:
-		return len(e.Parts) == 0
-	case *flowedits.Flatten:
-		return len(e.Faces) == 0
-	case *flowedits.TrueUp:
-		return len(e.Faces) == 0
-	}
-	return false
 }
 
 func (s *Server) undo(c echo.Context) error { return s.step(c, true) }

@@ -5,6 +5,7 @@ import (
 
 	"morvek/core/document"
 	"morvek/core/proof"
+	"morvek/core/words"
 )
 
 // findingView is a finding on one part, or the same one on parts that are equal.
@@ -61,7 +62,7 @@ func findingValue(f proof.Finding, unit string) string {
 	case proof.TooClose:
 		return fmt.Sprintf("%.1f px", f.Value)
 	case proof.Stretched, proof.Density:
-		return timesText(f.Value, 2)
+		return words.Times(f.Value, 2)
 	case proof.LabelCut:
 		return fmt.Sprintf("%.0f shells", f.Value)
 	case proof.LabelMirrored:
@@ -71,7 +72,7 @@ func findingValue(f proof.Finding, unit string) string {
 	case proof.NoOpening:
 		return ""
 	case proof.InView:
-		return lengthText(f.Value, unit)
+		return words.Length(f.Value, unit)
 	case proof.Crooked:
 		return fmt.Sprintf("%.0f turns back", f.Value)
 	}

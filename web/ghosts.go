@@ -9,10 +9,10 @@ import (
 
 	"morvek/core/document"
 	"morvek/core/edit"
-	"morvek/core/edit/seamedits"
+	"morvek/core/edit/preview"
 	"morvek/core/lay"
 	"morvek/core/mesh"
-	"morvek/core/segment"
+	"morvek/core/words"
 	"morvek/session"
 )
 
@@ -90,47 +90,28 @@ func (s *Server) ghost(c echo.Context) error {
 		return err
 	}
 	ctx := c.Request().Context()
-	var v ghostView
-	var next *document.State
-	unit := o.Doc.State.Settings.Unit
-	switch e := e.(type) {
-	case *seamedits.Join:
-		var cost segment.JoinCost
-		if next, cost, err = e.Cost(ctx, o.Doc); err != nil {
-			return err
-		}
-		v.Join = &joinView{cost.Stays, cost.Moves, partName(o.Doc.State, cost.Stays), partName(o.Doc.State, cost.Moves), lengthText(cost.Length, unit),
-			cost.RimDifference, cost.TurnDeg, cost.Opposite, cost.Rigid, cost.Before, cost.After, cost.OnRack, cost.Joined}
-	case *seamedits.Dial:
-		if next, err = e.Apply(ctx, o.Doc, nil); err != nil {
-			return err
-		}
+	p, err := edit.Preview(ctx, o.Doc, e)
+	switch {
+	case r.Offer && errors.Is(err, document.ErrRefused):
+		return c.JSON(http.StatusOK, ghostView{Refused: session.Words(err)})
+	case err != nil:
+		return err
+	}
+	v := newGhostView(o.Doc, p)
+	if p.Whole {
 		if v.Before, err = sumUp(ctx, o); err != nil {
 			return err
 		}
-		if v.After, err = sumUp(ctx, &session.Opened{Row: o.Row, Doc: o.Doc.With(next)}); err != nil {
+		if v.After, err = sumUp(ctx, &session.Opened{Row: o.Row, Doc: o.Doc.With(p.State)}); err != nil {
 			return err
 		}
-	default:
-		changes, err := dryRun(ctx, o.Doc, e)
-		switch {
-		case r.Offer && errors.Is(err, document.ErrRefused):
-			changes = ghostView{Refused: session.Words(err)}
-		case err != nil:
-			return err
-		}
-		return c.JSON(http.StatusOK, changes)
 	}
-	changes, err := newGhostView(o.Doc, next)
-	if err != nil {
-		return err
-	}
-	changes.Join, changes.Before, changes.After = v.Join, v.Before, v.After
-	return c.JSON(http.StatusOK, changes)
+	return c.JSON(http.StatusOK, v)
 }
 
-// newGhostView lists what changes between a document and a next state of it.
-func newGhostView(d *document.Document, next *document.State) (v ghostView, err error) {
+// newGhostView lists what an edit would change, and what there is to say about it.
+func newGhostView(d *document.Document, p preview.Preview) (v ghostView) {
+	next := p.State
 	delta := document.Diff(d.State, next)
 	for _, u := range delta.Map.Corners {
 		v.Corners = append(v.Corners, int32(u.Corner))
@@ -151,7 +132,19 @@ func newGhostView(d *document.Document, next *document.State) (v ghostView, err 
 		around := append(next.Map.ShellsOf(faces), faces...) // what a hole is filled in
 		v.Stretch = &costView{stretchOf(d.Mesh, d.State, around), stretchOf(d.Mesh, next, around)}
 	}
-	return v, nil
+	v.Said, v.Rows, v.LetGo, v.Straight = p.Said, rowViews(p.Rows), p.LetGo, p.Straight
+	if p.Worst != nil {
+		f := int32(*p.Worst)
+		v.Worst = &f
+	}
+	if p.Parts != nil {
+		v.Parts = &partsView{p.Parts.Was, p.Parts.Will, p.Parts.United, p.Parts.Split}
+	}
+	if c := p.Join; c != nil {
+		v.Join = &joinView{c.Stays, c.Moves, partName(d.State, c.Stays), partName(d.State, c.Moves), words.Length(c.Length, d.State.Settings.Unit),
+			c.RimDifference, c.TurnDeg, c.Opposite, c.Rigid, c.Before, c.After, c.OnRack, c.Joined}
+	}
+	return v
 }
 
 // stretchOf sums up the shells that have some of the faces.
@@ -171,7 +164,7 @@ func sumUp(ctx context.Context, o *session.Opened) (*figures, error) {
 		return nil, err
 	}
 	unit := o.Doc.State.Settings.Unit
-	f := &figures{Shells: r.Totals.Shells, Seam: lengthText(r.Totals.SeamLength, unit), Exposed: lengthText(r.Totals.SeamExposed, unit), Worst: 1}
+	f := &figures{Shells: r.Totals.Shells, Seam: words.Length(r.Totals.SeamLength, unit), Exposed: words.Length(r.Totals.SeamExposed, unit), Worst: 1}
 	for _, s := range r.Shells {
 		f.Worst = max(f.Worst, s.AngularP95)
 	}

@@ -1,7 +1,6 @@
 package web
 
 import (
-	"fmt"
 	"net/http"
 	"slices"
 
@@ -77,14 +76,6 @@ func finite(x float64) float64 {
 		return proof.Endless
 	}
 	return x
-}
-
-// timesText writes a stretch.
-func timesText(x float64, digits int) string {
-	if !(x < proof.Endless) {
-		return "endless"
-	}
-	return fmt.Sprintf("×%.*f", digits, x)
 }
 
 // outline draws faces as a state would map them: their borders, small enough for a

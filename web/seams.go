@@ -9,6 +9,7 @@ import (
 
 	"morvek/core/mesh"
 	"morvek/core/segment"
+	"morvek/core/words"
 	"morvek/session"
 )
 
@@ -33,8 +34,8 @@ func newAuditView(ctx context.Context, o *session.Opened) (*auditView, error) {
 		return nil, err
 	}
 	t, unit := r.Totals, o.Doc.State.Settings.Unit
-	return &auditView{lengthText(t.SeamLength, unit), lengthText(t.SeamOpenings, unit), lengthText(t.SeamDivisions, unit), lengthText(t.SeamOnCrease, unit),
-		lengthText(t.SeamConcave, unit), lengthText(t.SeamExposed, unit), 100 * t.SeamOnFlat}, nil
+	return &auditView{words.Length(t.SeamLength, unit), words.Length(t.SeamOpenings, unit), words.Length(t.SeamDivisions, unit), words.Length(t.SeamOnCrease, unit),
+		words.Length(t.SeamConcave, unit), words.Length(t.SeamExposed, unit), 100 * t.SeamOnFlat}, nil
 }
 
 type suggestionsView struct {
@@ -68,13 +69,13 @@ func (s *Server) suggestions(c echo.Context) error {
 		return err
 	}
 	t, unit := audit.Totals, o.Doc.State.Settings.Unit
-	v := suggestionsView{Shells: t.Shells, Seam: lengthText(t.SeamLength, unit), Exposed: lengthText(t.SeamExposed, unit),
+	v := suggestionsView{Shells: t.Shells, Seam: words.Length(t.SeamLength, unit), Exposed: words.Length(t.SeamExposed, unit),
 		Flat: t.SeamOnFlat, Mapped: t.Shells > 0}
 	for _, x := range list {
 		if x.Why == segment.ForOpening {
 			v.Missing++
 		}
-		w := suggestionView{Words: reasonWords[x.Why], Reason: reasonText(x), Length: lengthText(x.Length, unit), Edges: x.Edges}
+		w := suggestionView{Words: reasonWords[x.Why], Reason: reasonText(x), Length: words.Length(x.Length, unit), Edges: x.Edges}
 		if x.Part >= 0 {
 			w.Part = o.Doc.State.Parts[x.Part].Name
 		}

@@ -19,6 +19,7 @@ import (
 
 	"morvek/core/document"
 	"morvek/core/report"
+	"morvek/core/words"
 	"morvek/jobs"
 	"morvek/session"
 	"morvek/store"
@@ -55,7 +56,7 @@ func New(s *store.Store, docs *session.Documents, q *jobs.Queue, log *slog.Logge
 	var err error
 	srv.pages, err = template.New("").Funcs(template.FuncMap{
 		"thousands": thousands, "mark": markGlyph, "add": func(a, b int) int { return a + b },
-		"tint": func(p document.PartID) int { return int(p) % 12 }, "lower": strings.ToLower, "upper": strings.ToUpper, "length": lengthText, "mul100": func(v float64) float64 { return 100 * v },
+		"tint": func(p document.PartID) int { return int(p) % 12 }, "lower": strings.ToLower, "upper": strings.ToUpper, "length": words.Length, "mul100": func(v float64) float64 { return 100 * v },
 	}).ParseFS(templateFiles, "templates/*.html")
 	if err != nil {
 		return nil, err

@@ -9,6 +9,7 @@ import (
 	"morvek/core/document"
 	"morvek/core/parts"
 	"morvek/core/shape"
+	"morvek/core/words"
 	"morvek/session"
 )
 
@@ -57,7 +58,7 @@ func newPartView(o *session.Opened, p document.PartID) *partView {
 	part := s.Parts[p]
 	faces := s.PartFaces()[p]
 	unit := s.Settings.Unit
-	v := &partView{Name: part.Name, Shape: part.Fit.Kind, Error: lengthText(part.Fit.Error, unit),
+	v := &partView{Name: part.Name, Shape: part.Fit.Kind, Error: words.Length(part.Fit.Error, unit),
 		Locked: part.Locked, Weight: s.Weight(p), Note: part.Note, Pieces: len(part.Pieces)}
 	root := s.RepeatRoot(p)
 	if root != p {
@@ -79,7 +80,7 @@ func newPartView(o *session.Opened, p document.PartID) *partView {
 		if f.Kind == part.Fit.Kind || f.Kind == shape.Free || len(v.Alternatives) == shown {
 			continue
 		}
-		v.Alternatives = append(v.Alternatives, alternativeView{f.Kind, lengthText(f.Error, unit)})
+		v.Alternatives = append(v.Alternatives, alternativeView{f.Kind, words.Length(f.Error, unit)})
 	}
 	return v
 }
@@ -97,21 +98,4 @@ func mirrorWords(m parts.Mirror) string {
 		axis = "the plane across Z"
 	}
 	return fmt.Sprintf("%.0f %% mirrors in %s", 100*m.Share, axis)
-}
-
-// lengthText writes a small length in a unit a person would use.
-func lengthText(x float64, unit string) string {
-	perMetre := map[string]float64{"m": 1, "cm": 0.01, "mm": 0.001, "in": 0.0254}[unit]
-	switch mm := x * perMetre * 1000; {
-	case math.IsNaN(mm) || math.IsInf(mm, 0):
-		return "–"
-	case mm < 0.0005:
-		return "0 mm"
-	case mm < 10:
-		return fmt.Sprintf("%.2g mm", mm)
-	case mm < 1000:
-		return fmt.Sprintf("%.0f mm", mm)
-	default:
-		return fmt.Sprintf("%.2f m", mm/1000)
-	}
 }

@@ -194,18 +194,24 @@ func (c *Map) Apply(d Change, back bool) {
 	}
 }
 
-// Faces lists the faces that a change has to do with, ascending: those that moved, and
-// those on both sides of what was cut or closed.
+// Faces lists the faces that moved, or came onto the map or off it, ascending.
 func (d Change) Faces(m *mesh.Mesh) []mesh.FaceID {
 	out := slices.Clone(d.Mapped)
 	for _, q := range d.Corners {
 		out = append(out, m.FaceOf(q.Corner))
 	}
+	return ids.Once(out)
+}
+
+// Touched lists the faces that a change has to do with, ascending: those that moved, and
+// those on both sides of what was cut or closed.
+func (d Change) Touched(m *mesh.Mesh) []mesh.FaceID {
+	var beside []mesh.FaceID
 	for _, e := range d.Cut {
 		a, b := m.EdgeFaces(e)
-		if out = append(out, a); b != mesh.None {
-			out = append(out, b)
+		if beside = append(beside, a); b != mesh.None {
+			beside = append(beside, b)
 		}
 	}
-	return ids.Once(out)
+	return ids.With(d.Faces(m), beside)
 }

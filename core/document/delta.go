@@ -138,8 +138,7 @@ func (d Delta) Empty() bool {
 	return d.Settings == nil && len(d.Parts)+len(d.PartOf) == 0 && d.Wishes.empty() && d.Map.Empty()
 }
 
-// Faces returns the faces whose part or map changed, and those beside what was cut or
-// closed, ascending.
+// Faces returns the faces whose part or map changed, ascending.
 func (d Delta) Faces(m *mesh.Mesh) []mesh.FaceID {
 	out := d.Map.Faces(m)
 	for _, c := range d.PartOf {

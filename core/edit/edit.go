@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 
 	"morvek/core/document"
+	"morvek/core/edit/preview"
 	"morvek/core/lay"
 	"morvek/core/parallel"
 )
@@ -17,6 +18,35 @@ type Edit interface {
 	Kind() string     // name in JSON and in the worklog
 	Describe() string // a few words for the worklog, in the imperative
 	Apply(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error)
+}
+
+// Long is an edit that may take so long that it is done as a work, with progress and cancel.
+type Long interface {
+	Edit
+	Long() bool
+}
+
+// TakesLong tells whether an edit may take long.
+func TakesLong(e Edit) bool {
+	l, ok := e.(Long)
+	return ok && l.Long()
+}
+
+// Previewed is an edit that has more to say before it is taken than how the stretch of its
+// shells changes. It computes that with the code that makes the change.
+type Previewed interface {
+	Edit
+	Preview(ctx context.Context, d *document.Document) (preview.Preview, error)
+}
+
+// Preview returns what an edit would do, or the error of ctx as soon as that is done.
+func Preview(ctx context.Context, d *document.Document, e Edit) (preview.Preview, error) {
+	return parallel.Leave(ctx, func() (preview.Preview, error) {
+		if p, ok := e.(Previewed); ok {
+			return p.Preview(ctx, d)
+		}
+		return preview.Of(e.Apply(ctx, d, nil))
+	})
 }
 
 // Encode writes an edit as JSON with its kind.
@@ -49,11 +79,11 @@ func Decode(data []byte) (Edit, error) {
 	if err := strictJSON(data, &env); err != nil {
 		return nil, document.Refuse("this is not an edit: %v", err)
 	}
-	make, ok := kinds[env.Kind]
+	row, ok := kinds[env.Kind]
 	if !ok {
 		return nil, document.Refuse("there is no edit called %q", env.Kind)
 	}
-	e := make()
+	e := row.make()
 	if len(env.Params) > 0 {
 		if err := strictJSON(env.Params, e); err != nil {
 			return nil, document.Refuse("the edit %q is not complete: %v", env.Kind, err)

@@ -1,6 +1,9 @@
 package edit
 
 import (
+	"maps"
+	"slices"
+
 	"morvek/core/edit/flowedits"
 	"morvek/core/edit/partedits"
 	"morvek/core/edit/projectedits"
@@ -8,53 +11,79 @@ import (
 	"morvek/core/edit/sheetedits"
 )
 
-var kinds = map[string]func() Edit{
-	"recognise": func() Edit { return &partedits.Recognise{} },
-	"detail":    func() Edit { return &partedits.Detail{} },
-	"split":     func() Edit { return &partedits.Split{} },
-	"unite":     func() Edit { return &partedits.Unite{} },
-	"open":      func() Edit { return &seamedits.Open{} },
-	"attach":    func() Edit { return &seamedits.Attach{} },
-	"cut":       func() Edit { return &seamedits.Cut{} },
-	"close":     func() Edit { return &seamedits.Close{} },
-	"flatten":   func() Edit { return &flowedits.Flatten{} },
-	"dial":      func() Edit { return &seamedits.Dial{} },
-	"lanes":     func() Edit { return &sheetedits.Lanes{} },
-	"pack":      func() Edit { return &sheetedits.Pack{} },
-	"move":      func() Edit { return &sheetedits.Move{} },
-	"clear":     func() Edit { return &sheetedits.Clear{} },
-	"rename":    func() Edit { return &partedits.Rename{} },
-	"settings":  func() Edit { return &sheetedits.Set{} },
+// Station is where on the bench an edit is made.
+type Station string
 
-	"keep":       func() Edit { return &seamedits.Keep{} },
-	"hold":       func() Edit { return &seamedits.Hold{} },
-	"save-picks": func() Edit { return &seamedits.SavePicks{} },
-	"view-from":  func() Edit { return &seamedits.ViewFrom{} },
-	"join":       func() Edit { return &seamedits.Join{} },
-	"join-group": func() Edit { return &seamedits.JoinGroup{} },
-	"hand-over":  func() Edit { return &seamedits.HandOver{} },
-	"shell-off":  func() Edit { return &seamedits.ShellOff{} },
-	"straighten": func() Edit { return &seamedits.Straighten{} },
+// The stations that have edits.
+const (
+	Parts   Station = "parts"
+	Project Station = "project"
+	Seams   Station = "seams"
+	Flow    Station = "flow"
+	Sheet   Station = "sheet"
+)
 
-	"project": func() Edit { return &projectedits.Project{} },
-	"relax":   func() Edit { return &flowedits.Relax{} },
-	"nudge":   func() Edit { return &flowedits.Nudge{} },
-	"pin":     func() Edit { return &flowedits.Pin{} },
-	"fill":    func() Edit { return &flowedits.Fill{} },
-	"true-up": func() Edit { return &flowedits.TrueUp{} },
-	"grain":   func() Edit { return &flowedits.SetGrain{} },
-	"label":   func() Edit { return &flowedits.SetLabel{} },
-	"orient":  func() Edit { return &flowedits.Orient{} },
-
-	"snap":       func() Edit { return &flowedits.Snap{} },
-	"carry-over": func() Edit { return &flowedits.CarryOver{} },
-
-	"merge":           func() Edit { return &partedits.Merge{} },
-	"part-off":        func() Edit { return &partedits.PartOff{} },
-	"assign":          func() Edit { return &partedits.Assign{} },
-	"set-shape":       func() Edit { return &partedits.SetShape{} },
-	"lock":            func() Edit { return &partedits.Lock{} },
-	"weigh":           func() Edit { return &partedits.Weigh{} },
-	"give-to-repeats": func() Edit { return &sheetedits.GiveToRepeats{} },
-	"follow-mirror":   func() Edit { return &sheetedits.FollowMirror{} },
+// row is an edit in the table of all edits.
+type row struct {
+	station Station
+	make    func() Edit
 }
+
+// kinds is the table of all edits, by what they are called in JSON. Whoever adds an edit
+// adds a row here, and nothing else but the file of the edit.
+var kinds = map[string]row{
+	"recognise": {Parts, func() Edit { return &partedits.Recognise{} }},
+	"detail":    {Parts, func() Edit { return &partedits.Detail{} }},
+	"split":     {Parts, func() Edit { return &partedits.Split{} }},
+	"unite":     {Parts, func() Edit { return &partedits.Unite{} }},
+	"rename":    {Parts, func() Edit { return &partedits.Rename{} }},
+	"merge":     {Parts, func() Edit { return &partedits.Merge{} }},
+	"part-off":  {Parts, func() Edit { return &partedits.PartOff{} }},
+	"assign":    {Parts, func() Edit { return &partedits.Assign{} }},
+	"set-shape": {Parts, func() Edit { return &partedits.SetShape{} }},
+	"lock":      {Parts, func() Edit { return &partedits.Lock{} }},
+	"weigh":     {Parts, func() Edit { return &partedits.Weigh{} }},
+
+	"project": {Project, func() Edit { return &projectedits.Project{} }},
+
+	"open":       {Seams, func() Edit { return &seamedits.Open{} }},
+	"attach":     {Seams, func() Edit { return &seamedits.Attach{} }},
+	"cut":        {Seams, func() Edit { return &seamedits.Cut{} }},
+	"close":      {Seams, func() Edit { return &seamedits.Close{} }},
+	"dial":       {Seams, func() Edit { return &seamedits.Dial{} }},
+	"keep":       {Seams, func() Edit { return &seamedits.Keep{} }},
+	"hold":       {Seams, func() Edit { return &seamedits.Hold{} }},
+	"save-picks": {Seams, func() Edit { return &seamedits.SavePicks{} }},
+	"view-from":  {Seams, func() Edit { return &seamedits.ViewFrom{} }},
+	"join":       {Seams, func() Edit { return &seamedits.Join{} }},
+	"join-group": {Seams, func() Edit { return &seamedits.JoinGroup{} }},
+	"hand-over":  {Seams, func() Edit { return &seamedits.HandOver{} }},
+	"shell-off":  {Seams, func() Edit { return &seamedits.ShellOff{} }},
+	"straighten": {Seams, func() Edit { return &seamedits.Straighten{} }},
+
+	"flatten":    {Flow, func() Edit { return &flowedits.Flatten{} }},
+	"relax":      {Flow, func() Edit { return &flowedits.Relax{} }},
+	"nudge":      {Flow, func() Edit { return &flowedits.Nudge{} }},
+	"pin":        {Flow, func() Edit { return &flowedits.Pin{} }},
+	"fill":       {Flow, func() Edit { return &flowedits.Fill{} }},
+	"true-up":    {Flow, func() Edit { return &flowedits.TrueUp{} }},
+	"grain":      {Flow, func() Edit { return &flowedits.SetGrain{} }},
+	"label":      {Flow, func() Edit { return &flowedits.SetLabel{} }},
+	"orient":     {Flow, func() Edit { return &flowedits.Orient{} }},
+	"snap":       {Flow, func() Edit { return &flowedits.Snap{} }},
+	"carry-over": {Flow, func() Edit { return &flowedits.CarryOver{} }},
+
+	"lanes":           {Sheet, func() Edit { return &sheetedits.Lanes{} }},
+	"pack":            {Sheet, func() Edit { return &sheetedits.Pack{} }},
+	"move":            {Sheet, func() Edit { return &sheetedits.Move{} }},
+	"clear":           {Sheet, func() Edit { return &sheetedits.Clear{} }},
+	"settings":        {Sheet, func() Edit { return &sheetedits.Set{} }},
+	"give-to-repeats": {Sheet, func() Edit { return &sheetedits.GiveToRepeats{} }},
+	"follow-mirror":   {Sheet, func() Edit { return &sheetedits.FollowMirror{} }},
+}
+
+// StationOf is the station of an edit.
+func StationOf(e Edit) Station { return kinds[e.Kind()].station }
+
+// Kinds lists what all edits are called in JSON, in order.
+func Kinds() []string { return slices.Sorted(maps.Keys(kinds)) }

@@ -9,6 +9,7 @@ import (
 
 	"morvek/core/flow"
 	"morvek/core/mesh"
+	"morvek/core/words"
 )
 
 // sums gathers area-weighted measures before they are scaled to true area.
@@ -103,7 +104,7 @@ const collapses = 1e-6
 
 // Endless stands for a stretch that has no number: a face without area on the sheet, or
 // next to none.
-const Endless = 1e6
+const Endless = words.Endless
 
 // measureShell measures one shell; it writes to the figures of its own faces alone.
 func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {

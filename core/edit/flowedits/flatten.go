@@ -37,6 +37,9 @@ func (e *Flatten) Describe() string {
 	return fmt.Sprintf("flatten %d shells", len(e.Faces))
 }
 
+// Long implements edit.Long.
+func (e *Flatten) Long() bool { return len(e.Faces) == 0 }
+
 // Apply implements Edit.
 func (e *Flatten) Apply(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {
 	return lay.Flatten(ctx, d, lay.Options{Faces: e.Faces, Method: e.Method, MaxIterations: e.MaxIterations, Watched: e.Watched}, progress)

@@ -69,6 +69,9 @@ func (e *TrueUp) check(m *mesh.Mesh) (flow.TrueSettings, error) {
 	return s, document.CheckFaces(m, e.Faces)
 }
 
+// Long implements edit.Long.
+func (e *TrueUp) Long() bool { return len(e.Faces) == 0 }
+
 // Apply implements Edit.
 func (e *TrueUp) Apply(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {
 	s, _, err := e.Plan(ctx, d, progress)

@@ -29,6 +29,9 @@ func (r *Recognise) Describe() string {
 	return "recognise parts"
 }
 
+// Long implements edit.Long.
+func (*Recognise) Long() bool { return true }
+
 // Apply implements Edit.
 func (r *Recognise) Apply(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {
 	o, err := r.Options(d)

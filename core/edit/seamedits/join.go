@@ -70,6 +70,9 @@ func (e *JoinGroup) Describe() string {
 	return fmt.Sprintf("join what stretches up to ×%.3g", max(1, e.Limit))
 }
 
+// Long implements edit.Long.
+func (*JoinGroup) Long() bool { return true }
+
 // Apply implements Edit.
 func (e *JoinGroup) Apply(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {
 	if err := document.CheckPick(d.Mesh, e.Faces); err != nil {

@@ -50,6 +50,9 @@ func (e *Dial) Describe() string {
 	return fmt.Sprintf("seams for %.0f %% less stretch", 100*e.Dial)
 }
 
+// Long implements edit.Long.
+func (*Dial) Long() bool { return true }
+
 // Apply implements Edit.
 func (e *Dial) Apply(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {
 	if !(e.Dial >= 0 && e.Dial <= 1) {
@@ -102,6 +105,9 @@ func (o *Open) Describe() string {
 	}
 	return fmt.Sprintf("cut openings of %d parts", len(o.Parts))
 }
+
+// Long implements edit.Long.
+func (o *Open) Long() bool { return len(o.Parts) == 0 }
 
 // Apply implements Edit.
 func (o *Open) Apply(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {

@@ -17,6 +17,9 @@ func (*Pack) Kind() string { return "pack" }
 // Describe implements Edit.
 func (*Pack) Describe() string { return "pack the sheet" }
 
+// Long implements edit.Long.
+func (*Pack) Long() bool { return true }
+
 // Apply implements Edit.
 func (*Pack) Apply(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {
 	return lay.Pack(ctx, d, progress)

@@ -1,0 +1,49 @@
+package edit_test
+
+import (
+	"encoding/json"
+	"slices"
+	"strings"
+	"testing"
+
+	"morvek/core/edit"
+)
+
+// Every row of the table is an edit of its name that says in words what it does and is the
+// same when it is read back.
+func TestTheTableOfEditsHasNoGaps(t *testing.T) {
+	kinds := edit.Kinds()
+	if len(kinds) < 40 {
+		t.Fatalf("only %d edits", len(kinds))
+	}
+	for _, kind := range kinds {
+		e, err := edit.Decode([]byte(`{"kind":"` + kind + `"}`))
+		if err != nil {
+			t.Errorf("%s: %v", kind, err)
+			continue
+		}
+		if e.Kind() != kind {
+			t.Errorf("%s calls itself %s", kind, e.Kind())
+		}
+		if s := e.Describe(); s == "" || strings.ToLower(s[:1]) != s[:1] {
+			t.Errorf("%s describes itself as %q", kind, s)
+		}
+		if !slices.Contains([]edit.Station{edit.Parts, edit.Project, edit.Seams, edit.Flow, edit.Sheet}, edit.StationOf(e)) {
+			t.Errorf("%s has no station", kind)
+		}
+		b, err := edit.Encode(e)
+		if err != nil {
+			t.Fatal(err)
+		}
+		again, err := edit.Decode(b)
+		if err != nil {
+			t.Errorf("%s does not read what it writes: %v", kind, err)
+			continue
+		}
+		p, _ := json.Marshal(e)
+		q, _ := json.Marshal(again)
+		if string(p) != string(q) {
+			t.Errorf("%s: %s came back as %s", kind, p, q)
+		}
+	}
+}
