@@ -2,6 +2,7 @@ package document
 
 import (
 	"math"
+	"reflect"
 
 	"morvek/core/atlas"
 	"morvek/core/flow"
@@ -83,6 +84,33 @@ func (d *Document) Exposure() *seam.Exposure {
 		d.shared.exposure[v] = x
 	}
 	return x
+}
+
+// Measured measures the map of this document, which differs by a delta from one that was
+// measured. It gives what proof.Measure gives, in time that follows the change.
+func (d *Document) Measured(before proof.Report, by Delta) proof.Report {
+	in := d.ProofInput()
+	if by.Settings != nil {
+		return proof.Measure(in)
+	}
+	touched := by.Map.Touched(d.Mesh)
+	for _, c := range by.PartOf {
+		touched = append(touched, c.Face)
+	}
+	wish := map[PartID]bool{} // parts that wish otherwise than before
+	for _, c := range by.Parts {
+		if c.Old == nil || c.New == nil || !reflect.DeepEqual(c.Old.Grain, c.New.Grain) || c.Old.Weight != c.New.Weight || !reflect.DeepEqual(c.Old.StackedOn, c.New.StackedOn) {
+			wish[c.Part] = true
+		}
+	}
+	if len(wish) > 0 {
+		for f, p := range d.State.partOf {
+			if wish[p] {
+				touched = append(touched, mesh.FaceID(f))
+			}
+		}
+	}
+	return proof.Again(in, before, touched)
 }
 
 // ProofInput returns what proof measures of this document.

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"math/rand/v2"
+	"reflect"
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r2"
@@ -19,6 +20,7 @@ import (
 	"morvek/core/flow"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
+	"morvek/core/proof"
 )
 
 // anything is a random edit of seams or shells that may or may not be possible.
@@ -110,6 +112,7 @@ func TestAnySequenceOfSeamEditsHolds(t *testing.T) {
 			m = meshtest.Lathe(t, 12, r2.Vec{X: 0.7}, r2.Vec{X: 1}, r2.Vec{X: 1, Y: 1}, r2.Vec{X: 1.3, Y: 1.4}, r2.Vec{X: 1.3, Y: 2})
 		}
 		d := edittest.Attached(t, m, 0.5)
+		was := proof.Measure(d.ProofInput())
 		made := map[string]int{}
 		for step := range 60 {
 			e := anything(r, d)
@@ -136,18 +139,24 @@ func TestAnySequenceOfSeamEditsHolds(t *testing.T) {
 					t.Fatalf("seed %d, step %d: %s of %s leads elsewhere", seed, step, way.name, e.Kind())
 				}
 			}
-			again, err := e.Apply(context.Background(), d, nil)
+			twice, err := e.Apply(context.Background(), d, nil)
 			if err != nil {
 				t.Fatalf("seed %d, step %d: %s made again: %v", seed, step, e.Kind(), err)
 			}
-			if left := document.Diff(s, again); !left.Empty() {
+			if left := document.Diff(s, twice); !left.Empty() {
 				t.Fatalf("seed %d, step %d: %s made again gives another state", seed, step, e.Kind())
 			}
 			if err := s.Fits(); err != nil {
 				t.Fatalf("seed %d, step %d, %s: %v", seed, step, e.Kind(), err)
 			}
-			d = d.With(s)
-			for _, sh := range edittest.Measure(d).Shells {
+			next := d.With(s)
+			again := next.Measured(was, delta)
+			was = proof.Measure(next.ProofInput())
+			if !reflect.DeepEqual(again, was) {
+				t.Fatalf("seed %d, step %d: after %s measured again it is another map: %+v, measured whole %+v", seed, step, e.Kind(), again.Totals, was.Totals)
+			}
+			d = next
+			for _, sh := range was.Shells {
 				if sh.Mirrored > 0 {
 					t.Fatalf("seed %d, step %d: %s turned %d faces over", seed, step, e.Kind(), sh.Mirrored)
 				}

@@ -85,15 +85,29 @@ func leading(s *document.State, p *mesh.Patch) document.PartID {
 	return best
 }
 
-// TurnShell turns a lifted shell by what f does to its map in model units, in its place if it
-// has room there.
-func TurnShell(s *document.Tx, d *document.Document, rack *atlas.Rack, l *atlas.Lifted, f func(*mesh.Patch, []r2.Vec)) {
+// Turner turns shells one by one, each in its place if it has room there, else onto the rack.
+type Turner struct {
+	tx     *document.Tx
+	before *atlas.Map
+	place  *atlas.Placing
+	rack   *atlas.Rack
+}
+
+// NewTurner is for the shells as they are now.
+func NewTurner(tx *document.Tx, d *document.Document) *Turner {
+	return &Turner{tx, d.State.Map, tx.Map.Placing(tx.Settings.Sheet.Tiles), tx.Map.NewRack()}
+}
+
+// Turn turns a shell by what f does to its map in model units.
+func (t *Turner) Turn(l *atlas.Lifted, f func(*mesh.Patch, []r2.Vec)) {
 	f(l.Patch, l.UV)
 	atlas.Scale(l.UV, l.Density)
-	if !s.Map.InItsPlace(d.State.Map, s.Settings.Sheet.Tiles, l.Patch, l.UV) {
-		rack.Put(l.UV)
-		s.Map.Set(l.Patch, l.UV)
-	}
+	t.place.Put(t.before, t.rack, l.Patch, l.UV)
+}
+
+// ToGrain turns a shell as the part asks that most of it belongs to, of those with a grain.
+func (t *Turner) ToGrain(l *atlas.Lifted) {
+	t.Turn(l, func(p *mesh.Patch, uv []r2.Vec) { OrientOwn(t.tx.State, p, uv) })
 }
 
 // QuarterToGrain turns a map whose lines are straight already by exact quarters, so that

@@ -47,6 +47,16 @@ func MinGap(segs []Segment, limit float64) (least Gap, close []Gap) {
 	}
 }
 
+// GapsWithin returns the pairs of segments of different groups that come closer than a limit,
+// one for each pair of groups, and the least of them.
+func GapsWithin(segs []Segment, limit float64) (least Gap, close []Gap) {
+	boxes := make([]Box, len(segs))
+	for i, s := range segs {
+		boxes[i] = Bounds(s.A, s.B)
+	}
+	return gapsWithin(segs, boxes, limit, limit)
+}
+
 func gapsWithin(segs []Segment, boxes []Box, reach, limit float64) (least Gap, close []Gap) {
 	least = Gap{Distance: math.Inf(1), A: -1, B: -1}
 	wide := make([]Box, len(boxes))

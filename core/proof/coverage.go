@@ -12,7 +12,7 @@ const leastCoverage = 0.1
 
 // coverage sets how much of the sheet is covered: the area of the shells, unless some lie
 // on others or leave the sheet; then what they cover together is counted in pixels.
-func (r *Report) coverage(in Input) {
+func (r *Report) coverage(in Input) (found findings) {
 	var sum float64
 	for _, s := range r.Shells {
 		if s.StackedOn == nil {
@@ -24,7 +24,7 @@ func (r *Report) coverage(in Input) {
 	}
 	r.Totals.Coverage = sum / float64(in.Sheet.Tiles)
 	if r.Totals.Unmapped > 0 || r.Totals.Coverage >= leastCoverage || len(r.Shells) == 0 {
-		return
+		return found
 	}
 	longest, most := 0, -1.0 // the shell that rules the scale
 	for i, s := range r.Shells {
@@ -33,7 +33,8 @@ func (r *Report) coverage(in Input) {
 			longest, most = i, d
 		}
 	}
-	r.find(Wasted, "must", r.Totals.Coverage, r.Shells[longest].Faces)
+	found.find(Wasted, "must", r.Totals.Coverage, r.Shells[longest].Faces)
+	return found
 }
 
 // raster is how many pixels a side of a tile has where coverage is counted.

@@ -104,7 +104,7 @@ func eachJog(in Input, visit func(a, b mesh.EdgeID)) {
 }
 
 // jogs counts the jogs of a map and finds the shells that have more than a few.
-func (r *Report) jogs(in Input) {
+func (r *Report) jogs(in Input) (found findings) {
 	shells := map[int32]crooked{}
 	eachJog(in, func(a, b mesh.EdgeID) {
 		r.Totals.Jogs++
@@ -126,9 +126,10 @@ func (r *Report) jogs(in Input) {
 	for k := range r.Shells {
 		if c := shells[int32(k)]; c.jogs > mostJogs {
 			slices.Sort(c.faces)
-			r.find(Crooked, "look", float64(c.jogs), slices.Compact(c.faces))
+			found.find(Crooked, "look", float64(c.jogs), slices.Compact(c.faces))
 		}
 	}
+	return found
 }
 
 // crooked is what is crooked of a shell.

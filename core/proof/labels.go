@@ -24,20 +24,21 @@ func (l LabelReading) Reads() bool {
 }
 
 // labels measures how labels lie on the sheet.
-func (r *Report) labels(in Input) {
+func (r *Report) labels(in Input) (found findings) {
 	for _, l := range in.Labels {
 		x := r.read(in, l)
 		r.Labels = append(r.Labels, x)
 		switch {
 		case x.Shells == 0: // not mapped, which is found already
 		case x.Shells > 1:
-			r.find(LabelCut, "must", float64(x.Shells), l.Faces)
+			found.find(LabelCut, "must", float64(x.Shells), l.Faces)
 		case x.Mirrored:
-			r.find(LabelMirrored, "must", x.OffDeg, l.Faces)
+			found.find(LabelMirrored, "must", x.OffDeg, l.Faces)
 		case x.OffDeg > labelLimit:
-			r.find(LabelAskew, "must", x.OffDeg, l.Faces)
+			found.find(LabelAskew, "must", x.OffDeg, l.Faces)
 		}
 	}
+	return found
 }
 
 func (r *Report) read(in Input, l flow.Label) LabelReading {

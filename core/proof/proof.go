@@ -4,9 +4,6 @@
 package proof
 
 import (
-	"cmp"
-	"math"
-	"runtime"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
@@ -14,7 +11,6 @@ import (
 	"morvek/core/atlas"
 	"morvek/core/flow"
 	"morvek/core/mesh"
-	"morvek/core/parallel"
 	"morvek/core/seam"
 )
 
@@ -109,6 +105,8 @@ type Report struct {
 	Angular  []float32 // per face: σ₁/σ₂
 	Labels   []LabelReading
 	GrainErr []float32 // per face: degrees off the grain, −1 where there is none
+
+	known *known // for Again
 }
 
 // The kinds of finding.
@@ -142,78 +140,6 @@ const (
 	leastOverlap = 1e-12 // of the sheet: less is rounding wherever it is
 )
 
-// Measure measures a map.
-func Measure(in Input) Report {
-	if in.Sheet.Tiles < 1 {
-		in.Sheet.Tiles = 1
-	}
-	if in.Stack == nil {
-		in.Stack = func(part int) int { return part }
-	}
-	if in.Weight == nil {
-		in.Weight = func(int) float64 { return 1 }
-	}
-	var r Report
-	shells, of := in.Map.Shells()
-	r.ShellOf = of
-	r.Stretch = make([]float32, in.Mesh.NumFaces())
-	r.Angular, r.GrainErr = make([]float32, in.Mesh.NumFaces()), make([]float32, in.Mesh.NumFaces())
-	for f := range r.GrainErr {
-		r.GrainErr[f] = -1
-	}
-	r.Shells = make([]Shell, len(shells))
-	each := make([]*sums, len(shells))
-	in.Mesh.FaceNormals() // so that they are there before all ask
-	var g parallel.Group
-	g.SetLimit(runtime.GOMAXPROCS(0))
-	for i, s := range shells {
-		g.Go(func() error {
-			r.Shells[i], each[i] = r.measureShell(in, s.Faces)
-			return nil
-		})
-	}
-	_ = g.Wait()
-	var all sums
-	for i, s := range each {
-		all.add(s.unweighted(in.Weight(r.Shells[i].Part)))
-	}
-	r.Totals.Shells = len(shells)
-	r.Totals.L2 = all.l2()
-	r.Totals.AngularP95 = all.angularP95()
-	r.Totals.GrainRMSDeg, r.Totals.GrainOverDeg = all.degrees(all.grain), all.degrees(all.grainOver)
-	r.Totals.Straight = share(all.straight, all.edges)
-	r.stacks(in)
-	if all.area > 0 {
-		r.Totals.MeanDensity = float64(in.Sheet.Size) * math.Sqrt(all.sheet/all.area)
-		for f := range r.Stretch {
-			w := in.Weight(in.Part(mesh.FaceID(f)))
-			r.Stretch[f] *= float32(w * w * all.sheet / all.area)
-		}
-	}
-	r.missing(in)
-	r.densities(in)
-	r.outside(in)
-	r.overlaps(in)
-	r.coverage(in)
-	r.gaps(in, shells)
-	r.seams(in)
-	r.jogs(in)
-	r.labels(in)
-	for _, s := range r.Shells {
-		if s.AngularP95 > stretchLimit {
-			r.find(Stretched, "look", s.AngularP95, s.Faces)
-		}
-		if s.GrainOverDeg > grainLimit {
-			r.find(OffGrain, "look", s.GrainOverDeg, s.Faces)
-		}
-		if s.closed {
-			r.find(NoOpening, "must", 0, s.Faces)
-		}
-	}
-	slices.SortStableFunc(r.Findings, func(a, b Finding) int { return cmp.Compare(rank(a), rank(b)) })
-	return r
-}
-
 func rank(f Finding) int {
 	if f.Severity == "must" {
 		return 0
@@ -229,6 +155,9 @@ func Acceptable(findings []Finding) bool {
 	return !slices.ContainsFunc(findings, func(f Finding) bool { return f.Severity == "must" })
 }
 
-func (r *Report) find(kind, severity string, value float64, faces []mesh.FaceID) {
-	r.Findings = append(r.Findings, Finding{kind, severity, value, faces})
+// findings are what one part of the measure found.
+type findings []Finding
+
+func (f *findings) find(kind, severity string, value float64, faces []mesh.FaceID) {
+	*f = append(*f, Finding{kind, severity, value, faces})
 }

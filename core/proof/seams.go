@@ -15,7 +15,7 @@ const (
 )
 
 // seams audits where the map is apart: how long, on what, and how visible.
-func (r *Report) seams(in Input) {
+func (r *Report) seams(in Input) (found findings) {
 	m := in.Mesh
 	t := &r.Totals
 	var flat float64
@@ -52,7 +52,7 @@ func (r *Report) seams(in Input) {
 		t.SeamOnFlat = flat / (flat + t.SeamOnCrease)
 	}
 	if in.Exposure == nil {
-		return
+		return found
 	}
 	for _, c := range m.Chains(smooth) {
 		if seenAlong(in, c) < inView {
@@ -64,8 +64,9 @@ func (r *Report) seams(in Input) {
 			faces = append(faces, a, b)
 		}
 		slices.Sort(faces)
-		r.find(InView, "look", m.Length(c), slices.Compact(faces))
+		found.find(InView, "look", m.Length(c), slices.Compact(faces))
 	}
+	return found
 }
 
 // seenAlong is the mean exposure of a chain at a few of its edges.

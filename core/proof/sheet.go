@@ -1,15 +1,11 @@
 package proof
 
 import (
-	"cmp"
 	"math"
-	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/atlas"
 	"morvek/core/mesh"
-	"morvek/core/planar"
 )
 
 // stacks notes for each shell that lies on another on purpose which one that is.
@@ -36,7 +32,7 @@ func (r *Report) stacks(in Input) {
 	}
 }
 
-func (r *Report) missing(in Input) {
+func (r *Report) missing(in Input) (found findings) {
 	var open []mesh.FaceID
 	for i := range in.Mesh.NumFaces() {
 		if f := mesh.FaceID(i); !in.Map.IsMapped(f) {
@@ -44,21 +40,22 @@ func (r *Report) missing(in Input) {
 		}
 	}
 	if r.Totals.Unmapped = len(open); len(open) > 0 {
-		r.find(Unmapped, "must", float64(len(open)), open)
+		found.find(Unmapped, "must", float64(len(open)), open)
 	}
 	for _, s := range r.Shells {
 		if s.Mirrored > 0 {
 			r.Totals.Mirrored += s.Mirrored
-			r.find(Mirrored, "must", float64(s.Mirrored), s.Faces)
+			found.find(Mirrored, "must", float64(s.Mirrored), s.Faces)
 		}
 		if n := len(s.collapsed); n > 0 {
 			r.Totals.NoArea += n
-			r.find(NoArea, "must", float64(n), s.collapsed)
+			found.find(NoArea, "must", float64(n), s.collapsed)
 		}
 	}
+	return found
 }
 
-func (r *Report) densities(in Input) {
+func (r *Report) densities(in Input) (found findings) {
 	lo, hi := math.Inf(1), 0.0
 	for _, s := range r.Shells {
 		if s.Area > 0 {
@@ -72,12 +69,13 @@ func (r *Report) densities(in Input) {
 	}
 	for _, s := range r.Shells {
 		if d := s.Density / in.Weight(s.Part) / max(r.Totals.MeanDensity, 1e-300); s.Area > 0 && (d > densityLimit || d < 1/densityLimit) {
-			r.find(Density, "look", d, s.Faces)
+			found.find(Density, "look", d, s.Faces)
 		}
 	}
+	return found
 }
 
-func (r *Report) outside(in Input) {
+func (r *Report) outside(in Input) (found findings) {
 	const slack = 1e-9
 	var out []mesh.FaceID
 	for i := range in.Mesh.NumFaces() {
@@ -95,79 +93,13 @@ func (r *Report) outside(in Input) {
 		}
 	}
 	if r.Totals.Outside = len(out); len(out) > 0 {
-		r.find(Outside, "must", float64(len(out)), out)
+		found.find(Outside, "must", float64(len(out)), out)
 	}
-}
-
-func (r *Report) overlaps(in Input) {
-	t := in.Mesh.Triangles()
-	var tris []planar.Triangle
-	var face []mesh.FaceID
-	var total float64
-	for i, c := range t.Corner {
-		if in.Map.IsMapped(t.Face[i]) {
-			tri := planar.Triangle{in.Map.At(c[0]), in.Map.At(c[1]), in.Map.At(c[2])}
-			tris = append(tris, tri)
-			face = append(face, t.Face[i])
-			total += math.Abs(tri.Area())
-		}
-	}
-	hit := map[mesh.FaceID]bool{}
-	var area float64
-	for _, o := range planar.Overlaps(tris, overlapShare) {
-		if o.Area < leastOverlap || r.stackedTogether(in, face[o.A], face[o.B]) {
-			continue
-		}
-		hit[face[o.A]], hit[face[o.B]] = true, true
-		area += o.Area
-	}
-	if total > 0 {
-		r.Totals.OverlapShare = area / total
-	}
-	if len(hit) > 0 {
-		faces := make([]mesh.FaceID, 0, len(hit))
-		for f := range hit {
-			faces = append(faces, f)
-		}
-		slices.Sort(faces)
-		r.find(Overlap, "must", r.Totals.OverlapShare, faces)
-	}
+	return found
 }
 
 // stackedTogether tells whether two faces lie on each other on purpose.
-func (r *Report) stackedTogether(in Input, a, b mesh.FaceID) bool {
+func stackedTogether(in Input, a, b mesh.FaceID) bool {
 	p, q := in.Part(a), in.Part(b)
 	return p != q && in.Stack(p) == in.Stack(q)
-}
-
-func (r *Report) gaps(in Input, shells []atlas.Shell) {
-	px := float64(in.Sheet.Size)
-	var segs []planar.Segment
-	for i, s := range shells {
-		if r.Shells[i].StackedOn != nil || r.Shells[i].Area == 0 {
-			continue
-		}
-		segs = append(segs, in.Map.Border(s.Faces, int32(i))...)
-	}
-	r.Totals.MinGapPx = -1
-	if len(segs) == 0 {
-		return
-	}
-	// The border of each tile is a group of its own.
-	rim := math.Inf(1)
-	for _, s := range segs {
-		for _, q := range []r2.Vec{s.A, s.B} {
-			x := q.X - min(max(math.Floor(q.X), 0), float64(in.Sheet.Tiles-1))
-			rim = min(rim, x, 1-x, q.Y, 1-q.Y)
-		}
-	}
-	least, close := planar.MinGap(segs, in.Sheet.Padding/px*(1-1e-9))
-	r.Totals.MinGapPx = px * max(0, min(least.Distance, rim))
-	slices.SortFunc(close, func(a, b planar.Gap) int {
-		return cmp.Or(cmp.Compare(segs[a.A].Group, segs[b.A].Group), cmp.Compare(segs[a.B].Group, segs[b.B].Group))
-	})
-	for _, g := range close {
-		faces := slices.Concat(shells[segs[g.A].Group].Faces, shells[segs[g.B].Group].Faces)
-		r.find(TooClose, "look", g.Distance*px, faces)
-	}
 }

@@ -152,7 +152,7 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 			}
 		}
 		if area > 0 {
-			r.Stretch[f], r.Angular[f] = float32(stretch/area), float32(angular)
+			r.known.stretch[f], r.Angular[f] = float32(stretch/area), float32(angular)
 		}
 		if m.FaceAreas()[f] <= specks {
 			continue

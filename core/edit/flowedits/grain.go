@@ -4,12 +4,9 @@ import (
 	"context"
 	"slices"
 
-	"gonum.org/v1/gonum/spatial/r2"
-
 	"morvek/core/document"
 	"morvek/core/ids"
 	"morvek/core/lay"
-	"morvek/core/mesh"
 	"morvek/core/words"
 )
 
@@ -83,13 +80,13 @@ func (e *SetGrain) Apply(_ context.Context, d *document.Document, _ func(float64
 // turnToGrain turns the shells of parts as their grain asks.
 func turnToGrain(s *document.Tx, d *document.Document, parts map[document.PartID]bool) {
 	shells, _ := s.Map.Shells()
-	rack := s.Map.NewRack()
+	turner := lay.NewTurner(s, d)
 	stacked := s.Stacks()
 	for _, sh := range shells {
 		if p := s.PartOf(sh.Faces[0]); p < 0 || !parts[p] || stacked(p) {
 			continue
 		}
 		l := s.Map.Lift(sh)
-		lay.TurnShell(s, d, rack, &l, func(p *mesh.Patch, uv []r2.Vec) { lay.OrientOwn(s.State, p, uv) })
+		turner.ToGrain(&l)
 	}
 }

@@ -4,8 +4,6 @@ import (
 	"context"
 	"slices"
 
-	"gonum.org/v1/gonum/spatial/r2"
-
 	"morvek/core/document"
 	"morvek/core/flow"
 	"morvek/core/ids"
@@ -70,6 +68,6 @@ func (e *SetLabel) Apply(_ context.Context, d *document.Document, _ func(float64
 		return nil, err
 	}
 	shell := s.Map.Lift(shells[k])
-	lay.TurnShell(s, d, s.Map.NewRack(), &shell, func(p *mesh.Patch, uv []r2.Vec) { lay.OrientOwn(s.State, p, uv) })
+	lay.NewTurner(s, d).ToGrain(&shell)
 	return s.Done(), nil
 }

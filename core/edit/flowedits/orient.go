@@ -59,7 +59,7 @@ func (e *Orient) Apply(_ context.Context, d *document.Document, _ func(float64))
 		return nil, err
 	}
 	picked := ids.Set(e.Edges)
-	rack := s.Map.NewRack()
+	turner := lay.NewTurner(s, d)
 	changed := false
 	stacked := s.Stacks()
 	for k, sh := range shells {
@@ -92,7 +92,7 @@ func (e *Orient) Apply(_ context.Context, d *document.Document, _ func(float64))
 			turn = func(_ *mesh.Patch, uv []r2.Vec) { flow.Turn(uv, by) }
 		}
 		changed = true
-		lay.TurnShell(s, d, rack, &l, turn)
+		turner.Turn(&l, turn)
 		s.MarkHand(sh.Faces[0])
 	}
 	if !changed {

@@ -1,0 +1,113 @@
+package proof
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"morvek/core/mesh"
+	"morvek/core/planar"
+)
+
+// overlap is a pair of triangles that lie on each other, by their numbers in the mesh.
+type overlap struct {
+	a, b int32
+	area float64
+}
+
+// overlaps sums up what lies on each other, stacks aside.
+func (r *Report) overlaps(in Input, c *change) (found findings) {
+	t := in.Mesh.Triangles()
+	var total float64
+	for i, q := range t.Corner {
+		if in.Map.IsMapped(t.Face[i]) {
+			total += math.Abs(planar.Triangle{in.Map.At(q[0]), in.Map.At(q[1]), in.Map.At(q[2])}.Area())
+		}
+	}
+	r.known.overlaps = r.pairs(in, c)
+	hit := map[mesh.FaceID]bool{}
+	var area float64
+	for _, o := range r.known.overlaps {
+		a, b := t.Face[o.a], t.Face[o.b]
+		if o.area < leastOverlap || stackedTogether(in, a, b) {
+			continue
+		}
+		hit[a], hit[b] = true, true
+		area += o.area
+	}
+	if total > 0 {
+		r.Totals.OverlapShare = area / total
+	}
+	if len(hit) > 0 {
+		faces := make([]mesh.FaceID, 0, len(hit))
+		for f := range hit {
+			faces = append(faces, f)
+		}
+		slices.Sort(faces)
+		found.find(Overlap, "must", r.Totals.OverlapShare, faces)
+	}
+	return found
+}
+
+// pairs lists the triangles that lie on each other, ascending: all are looked at, or those
+// of shells that were touched with what lies near them.
+func (r *Report) pairs(in Input, c *change) (out []overlap) {
+	t := in.Mesh.Triangles()
+	var tris []planar.Triangle
+	var number []int32
+	add := func(f mesh.FaceID) {
+		for k := t.FaceStart[f]; k < t.FaceStart[f+1]; k++ {
+			q := t.Corner[k]
+			tris, number = append(tris, planar.Triangle{in.Map.At(q[0]), in.Map.At(q[1]), in.Map.At(q[2])}), append(number, k)
+		}
+	}
+	fresh := func(int32) bool { return true }
+	if c == nil {
+		for f := range mesh.FaceID(in.Mesh.NumFaces()) {
+			if in.Map.IsMapped(f) {
+				add(f)
+			}
+		}
+	} else {
+		fresh = func(k int32) bool { return c.touched[t.Face[k]] }
+		for _, o := range c.before.known.overlaps {
+			if !fresh(o.a) && !fresh(o.b) {
+				out = append(out, o)
+			}
+		}
+		for _, f := range c.near(in) {
+			add(f)
+		}
+	}
+	for _, o := range planar.Overlaps(tris, overlapShare) {
+		if a, b := number[o.A], number[o.B]; fresh(a) || fresh(b) {
+			out = append(out, overlap{a, b, o.Area})
+		}
+	}
+	slices.SortFunc(out, func(p, q overlap) int { return cmp.Or(cmp.Compare(p.a, q.a), cmp.Compare(p.b, q.b)) })
+	return out
+}
+
+// near lists the mapped faces that were touched and all that meet the box around them on the
+// sheet, ascending.
+func (c *change) near(in Input) (out []mesh.FaceID) {
+	var touched []mesh.FaceID
+	for i, is := range c.touched {
+		if f := mesh.FaceID(i); is && in.Map.IsMapped(f) {
+			touched = append(touched, f)
+		}
+	}
+	if len(touched) == 0 {
+		return nil
+	}
+	box := in.Map.Box(touched)
+	for f := range mesh.FaceID(in.Mesh.NumFaces()) {
+		if !in.Map.IsMapped(f) {
+			continue
+		}
+		if b := in.Map.Box([]mesh.FaceID{f}); c.touched[f] || b.Min.X <= box.Max.X && box.Min.X <= b.Max.X && b.Min.Y <= box.Max.Y && box.Min.Y <= b.Max.Y {
+			out = append(out, f)
+		}
+	}
+	return out
+}
