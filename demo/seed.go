@@ -11,7 +11,7 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/meshio"
 	"morvek/core/pipeline"
-	"morvek/session"
+	"morvek/workspace"
 	"morvek/store"
 )
 
@@ -43,7 +43,7 @@ func Seed(ctx context.Context, s *store.Store, say func(string)) error {
 		}
 		n.Title += ", finished"
 		edits, states := res.Edits()
-		if n.Edits, err = session.Rows(d.State, edits, states); err != nil {
+		if n.Edits, err = workspace.Rows(d.State, edits, states); err != nil {
 			return fmt.Errorf("%s: %w", m.Title, err)
 		}
 		all = append(all, n)

@@ -20,7 +20,7 @@ import (
 	"github.com/riverqueue/river/rivermigrate"
 
 	"morvek/core/edit"
-	"morvek/session"
+	"morvek/workspace"
 	"morvek/store"
 )
 
@@ -61,7 +61,7 @@ func Migrate(ctx context.Context, url string) error {
 }
 
 // Open connects to the queue; with workers it also does the work of the queue.
-func Open(ctx context.Context, url string, s *store.Store, docs *session.Documents, workers int, log *slog.Logger) (*Queue, error) {
+func Open(ctx context.Context, url string, s *store.Store, docs *workspace.Documents, workers int, log *slog.Logger) (*Queue, error) {
 	pool, err := pgxpool.New(ctx, url)
 	if err != nil {
 		return nil, err
@@ -136,13 +136,14 @@ func (q *Queue) Run(ctx context.Context, document, base int64) (int64, error) {
 	return q.queue(ctx, document, Run, Task{Base: base})
 }
 
-// Edit queues one edit on a revision of a document.
-func (q *Queue) Edit(ctx context.Context, document, base int64, e edit.Edit) (int64, error) {
+// Edit queues one edit on a revision of a document. Asked again with the same key it returns
+// the number of the work that is under way.
+func (q *Queue) Edit(ctx context.Context, document, base int64, key string, e edit.Edit) (int64, error) {
 	b, err := edit.Encode(e)
 	if err != nil {
 		return 0, err
 	}
-	return q.queue(ctx, document, Edit, Task{Base: base, Edit: b})
+	return q.queue(ctx, document, Edit, Task{Base: base, Edit: b, Key: key})
 }
 
 // Look queues looking at every face of a document from all sides.
@@ -156,9 +157,9 @@ func (q *Queue) queue(ctx context.Context, document int64, kind string, t Task) 
 		return 0, err
 	}
 	w, err := q.store.CreateWork(ctx, document, kind, args, q.put(ctx))
-	if errors.Is(err, store.ErrBusy) && w.Kind == kind && kind != Edit {
+	if errors.Is(err, store.ErrBusy) && w.Kind == kind && (kind != Edit || t.Key != "") {
 		var under Task // asked for twice: one work does
-		if json.Unmarshal(w.Args, &under) == nil && under.Base == t.Base {
+		if json.Unmarshal(w.Args, &under) == nil && under.Base == t.Base && under.Key == t.Key {
 			return w.ID, nil
 		}
 	}

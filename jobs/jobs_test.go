@@ -16,8 +16,8 @@ import (
 	"morvek/core/edit/partedits"
 	"morvek/core/edit/sheetedits"
 	"morvek/jobs"
-	"morvek/session"
-	"morvek/session/sessiontest"
+	"morvek/workspace"
+	"morvek/workspace/workspacetest"
 	"morvek/store"
 	"morvek/store/storetest"
 )
@@ -46,7 +46,7 @@ func TestMain(m *testing.M) {
 // open connects to the queue as a process of its own would.
 func open(t *testing.T, workers int) *jobs.Queue {
 	t.Helper()
-	q, err := jobs.Open(context.Background(), url, db, session.New(db), workers, slog.New(slog.DiscardHandler))
+	q, err := jobs.Open(context.Background(), url, db, workspace.New(db), workers, slog.New(slog.DiscardHandler))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -91,7 +91,7 @@ func head(t *testing.T, document int64) store.Document {
 
 func TestWhatOneProcessQueuesAnotherDoes(t *testing.T) {
 	front := open(t, 0)
-	id := sessiontest.NewCan(t, db, 16)
+	id := workspacetest.NewCan(t, db, 16)
 	work := queue(t, front, id, 1)
 	if again := queue(t, front, id, 1); again != work {
 		t.Errorf("asked twice, queued as %d and %d", work, again)
@@ -103,7 +103,7 @@ func TestWhatOneProcessQueuesAnotherDoes(t *testing.T) {
 	if w := over(t, work); w.State != "done" || w.FinishedAt == nil {
 		t.Fatalf("the work is %q: %s", w.State, w.Message)
 	}
-	o, err := session.New(db).Get(context.Background(), id)
+	o, err := workspace.New(db).Get(context.Background(), id)
 	if err != nil || o.Row.Head == 0 || !o.Proof().Acceptable() {
 		t.Errorf("after the work: %v, proof %+v", err, o.Proof().Totals)
 	}
@@ -111,14 +111,14 @@ func TestWhatOneProcessQueuesAnotherDoes(t *testing.T) {
 
 func TestWorkCancelledWhileItWaitsIsNeverDone(t *testing.T) {
 	front := open(t, 0)
-	id := sessiontest.NewCan(t, db, 16)
+	id := workspacetest.NewCan(t, db, 16)
 	work := queue(t, front, id, 1)
 	for range 2 { // a second click changes nothing
 		if err := front.Cancel(context.Background(), work); err != nil {
 			t.Fatal(err)
 		}
 	}
-	next := sessiontest.NewCan(t, db, 16)
+	next := workspacetest.NewCan(t, db, 16)
 	later := queue(t, front, next, 1)
 	open(t, 1)
 	if w := over(t, later); w.State != "done" {
@@ -135,9 +135,9 @@ func TestWorkCancelledWhileItWaitsIsNeverDone(t *testing.T) {
 func TestWorkOnAnOldRevisionFailsInWords(t *testing.T) {
 	ctx := context.Background()
 	front := open(t, 0)
-	id := sessiontest.NewCan(t, db, 16)
+	id := workspacetest.NewCan(t, db, 16)
 	work := queue(t, front, id, 1)
-	if _, err := session.New(db).Apply(ctx, id, 1, &partedits.Recognise{}, nil); err != nil {
+	if _, err := workspace.New(db).Apply(ctx, id, 1, "", &partedits.Recognise{}, nil); err != nil {
 		t.Fatal(err)
 	}
 	open(t, 1)
@@ -152,13 +152,13 @@ func TestWorkOnAnOldRevisionFailsInWords(t *testing.T) {
 func TestAnEditInTheQueueIsOneEdit(t *testing.T) {
 	ctx := context.Background()
 	front := open(t, 0)
-	id := sessiontest.NewCan(t, db, 16)
-	work, err := front.Edit(ctx, id, 1, &partedits.Recognise{})
+	id := workspacetest.NewCan(t, db, 16)
+	work, err := front.Edit(ctx, id, 1, "", &partedits.Recognise{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	// Two changes at once would only make one of them stale; looking changes nothing.
-	if _, err := front.Edit(ctx, id, 1, &sheetedits.Pack{}); !errors.Is(err, store.ErrBusy) {
+	if _, err := front.Edit(ctx, id, 1, "", &sheetedits.Pack{}); !errors.Is(err, store.ErrBusy) {
 		t.Errorf("a second edit: %v", err)
 	}
 	if _, err := front.Run(ctx, id, 1); !errors.Is(err, store.ErrBusy) {
@@ -181,7 +181,7 @@ func TestAnEditInTheQueueIsOneEdit(t *testing.T) {
 	if w := over(t, look); w.State != "done" {
 		t.Fatalf("looking is %q: %s", w.State, w.Message)
 	}
-	docs := session.New(db)
+	docs := workspace.New(db)
 	o, err := docs.Get(ctx, id)
 	if err != nil {
 		t.Fatal(err)
@@ -194,8 +194,8 @@ func TestAnEditInTheQueueIsOneEdit(t *testing.T) {
 func TestARefusedEditInTheQueueFailsInWords(t *testing.T) {
 	ctx := context.Background()
 	q := open(t, 1)
-	id := sessiontest.NewCan(t, db, 16)
-	work, err := q.Edit(ctx, id, 1, &sheetedits.Pack{})
+	id := workspacetest.NewCan(t, db, 16)
+	work, err := q.Edit(ctx, id, 1, "", &sheetedits.Pack{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -211,7 +211,7 @@ func workUntilKilled(to string) int {
 	ctx := context.Background()
 	s, err := store.Open(ctx, to)
 	if err == nil {
-		_, err = jobs.Open(ctx, to, s, session.New(s), 1, slog.New(slog.DiscardHandler))
+		_, err = jobs.Open(ctx, to, s, workspace.New(s), 1, slog.New(slog.DiscardHandler))
 	}
 	if err != nil {
 		fmt.Println(err)
@@ -241,7 +241,7 @@ func until(t *testing.T, work int64, state string) {
 
 func TestWorkOfAKilledProcessIsTakenUp(t *testing.T) {
 	front := open(t, 0)
-	id := sessiontest.NewCan(t, db, 3_000)
+	id := workspacetest.NewCan(t, db, 3_000)
 	work := queue(t, front, id, 1)
 	child := exec.Command(os.Args[0])
 	child.Env = append(os.Environ(), dieFor+"="+url)
@@ -263,7 +263,7 @@ func TestWorkOfAKilledProcessIsTakenUp(t *testing.T) {
 
 func TestAnOrderlyStopHandsWorkBack(t *testing.T) {
 	front := open(t, 0)
-	id := sessiontest.NewCan(t, db, 3_000)
+	id := workspacetest.NewCan(t, db, 3_000)
 	work := queue(t, front, id, 1)
 	q := open(t, 1)
 	until(t, work, "running")
@@ -279,7 +279,7 @@ func TestAnOrderlyStopHandsWorkBack(t *testing.T) {
 func TestAWorkThatBreaksDownFailsInWords(t *testing.T) {
 	ctx := context.Background()
 	front := open(t, 0)
-	id := sessiontest.NewCan(t, db, 16)
+	id := workspacetest.NewCan(t, db, 16)
 	work, err := db.Work(ctx, queue(t, front, id, 1))
 	if err != nil {
 		t.Fatal(err)
@@ -298,7 +298,7 @@ func TestAWorkThatBreaksDownFailsInWords(t *testing.T) {
 
 func TestRunsAskedForAtOnceAreOne(t *testing.T) {
 	front := open(t, 0)
-	id := sessiontest.NewCan(t, db, 16)
+	id := workspacetest.NewCan(t, db, 16)
 	works := make([]int64, 16)
 	var g sync.WaitGroup
 	for i := range works {

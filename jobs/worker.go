@@ -13,7 +13,7 @@ import (
 	"morvek/core/edit"
 	"morvek/core/parallel"
 	"morvek/core/pipeline"
-	"morvek/session"
+	"morvek/workspace"
 	"morvek/store"
 )
 
@@ -30,17 +30,18 @@ func (Args) Kind() string { return "work" }
 type Task struct {
 	Base int64           `json:"base"` // the revision it was asked for
 	Edit json.RawMessage `json:"edit,omitempty"`
+	Key  string          `json:"key,omitempty"` // of the edit
 }
 
 type worker struct {
 	river.WorkerDefaults[Args]
 	store *store.Store
-	docs  *session.Documents
+	docs  *workspace.Documents
 	log   *slog.Logger
 	do    func(context.Context, store.Work) error
 }
 
-func newWorker(s *store.Store, docs *session.Documents, log *slog.Logger) *worker {
+func newWorker(s *store.Store, docs *workspace.Documents, log *slog.Logger) *worker {
 	w := &worker{store: s, docs: docs, log: log}
 	w.do = w.perform
 	return w
@@ -89,7 +90,7 @@ func (w *worker) Work(ctx context.Context, job *river.Job[Args]) error {
 	case errors.As(err, &p):
 		w.log.Error("a work broke down", "work", work.ID, "err", err)
 	}
-	return river.JobCancel(errors.Join(err, w.store.Finish(end, work.ID, "failed", session.Words(err))))
+	return river.JobCancel(errors.Join(err, w.store.Finish(end, work.ID, "failed", workspace.Words(err))))
 }
 
 // stayAlive says that a work is being done until the context ends, and cancels it when
@@ -129,7 +130,7 @@ func (w *worker) perform(ctx context.Context, work store.Work) error {
 		if err != nil {
 			return err
 		}
-		_, err = w.docs.Apply(ctx, work.DocumentID, a.Base, e, w.progress(ctx, work.ID, e.Describe()))
+		_, err = w.docs.Apply(ctx, work.DocumentID, a.Base, a.Key, e, w.progress(ctx, work.ID, e.Describe()))
 		return err
 	case Run:
 		tell := w.tell(ctx, work.ID)

@@ -16,6 +16,7 @@ type Edit struct {
 	Label  string          `db:"label"`
 	At     time.Time       `db:"at"`
 	Delta  []byte          `db:"delta"`
+	Key    string          `db:"-"` // what whoever made it calls it, none: it is not sent again
 }
 
 // Stored is a document's state as kept: a snapshot and the deltas between it
@@ -129,12 +130,21 @@ func (s *Store) Append(ctx context.Context, id, base int64, edits []Edit, snapsh
 
 func (s *Store) insertEdits(ctx context.Context, tx *sqlx.Tx, id int64, after int, edits []Edit) error {
 	for i, e := range edits {
-		if _, err := tx.ExecContext(ctx, `insert into edits (document_id, seq, kind, params, label, delta) values ($1, $2, $3, $4, $5, $6)`,
-			id, after+1+i, e.Kind, string(e.Params), e.Label, s.pack(e.Delta)); err != nil {
+		if _, err := tx.ExecContext(ctx, `insert into edits (document_id, seq, kind, params, label, delta, key) values ($1, $2, $3, $4, $5, $6, nullif($7, ''))`,
+			id, after+1+i, e.Kind, string(e.Params), e.Label, s.pack(e.Delta), e.Key); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// Made tells whether an edit with a key is in the worklog of a document.
+func (s *Store) Made(ctx context.Context, id int64, key string) (is bool, err error) {
+	if key == "" {
+		return false, nil
+	}
+	err = s.db.GetContext(ctx, &is, `select exists (select from edits where document_id = $1 and key = $2)`, id, key)
+	return is, err
 }
 
 // Undo moves the head one edit back and returns that edit and the document after it;

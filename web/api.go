@@ -18,7 +18,7 @@ import (
 	"morvek/core/seam"
 	"morvek/core/unroll"
 	"morvek/core/words"
-	"morvek/session"
+	"morvek/workspace"
 	"morvek/store"
 )
 
@@ -80,7 +80,7 @@ type metaView struct {
 	Middle [3]float64        `json:"middle"` // about which the coordinates of the mesh block are
 }
 
-func newMeta(o *session.Opened) metaView {
+func newMeta(o *workspace.Opened) metaView {
 	r := o.Proof()
 	v := metaView{Revision: o.Row.Revision, LastEdit: o.Row.LastEdit, NextEdit: o.Row.NextEdit, Head: o.Row.Head,
 		Saved: o.Row.ChangedAt.Local().Format("15:04"), Unit: o.Doc.State.Settings.Unit, Size: o.Doc.State.Settings.Sheet.Size,
@@ -231,13 +231,13 @@ func (s *Server) edit(c echo.Context) error {
 		if now.Row.Revision != base {
 			return store.ErrStale
 		}
-		w, err := s.queue.Edit(c.Request().Context(), n, base, e)
+		w, err := s.queue.Edit(c.Request().Context(), n, base, "", e)
 		if err != nil {
 			return err
 		}
 		return c.JSON(http.StatusAccepted, map[string]int64{"work": w})
 	}
-	o, err := s.docs.Apply(c.Request().Context(), n, base, e, nil)
+	o, err := s.docs.Apply(c.Request().Context(), n, base, "", e, nil)
 	if err != nil {
 		return err
 	}

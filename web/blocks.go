@@ -5,7 +5,7 @@ import (
 	"math"
 
 	"morvek/core/mesh"
-	"morvek/session"
+	"morvek/workspace"
 )
 
 // Blocks travel as little-endian arrays: four letters, a count, then each array
@@ -75,7 +75,7 @@ func encodeMesh(m *mesh.Mesh) []byte {
 }
 
 // encodeLayout writes the state of the map with its measures per face.
-func encodeLayout(o *session.Opened) []byte {
+func encodeLayout(o *workspace.Opened) []byte {
 	m, s, r := o.Doc.Mesh, o.Doc.State, o.Proof()
 	b := newBlock("MVL3", 9)
 	uv := s.Map.UV()
@@ -99,7 +99,7 @@ func encodeLayout(o *session.Opened) []byte {
 
 // grainDirections are the wished directions of all faces, three numbers each of 127 to
 // the unit; zero where there is none.
-func grainDirections(o *session.Opened) []int8 {
+func grainDirections(o *workspace.Opened) []int8 {
 	m, s := o.Doc.Mesh, o.Doc.State
 	out := make([]int8, 3*m.NumFaces())
 	for f, p := range s.FaceParts() {

@@ -5,7 +5,7 @@ import (
 
 	"morvek/core/document"
 	"morvek/core/mesh"
-	"morvek/session"
+	"morvek/workspace"
 )
 
 // flowView sums up how the shells of a part run on the sheet.
@@ -17,7 +17,7 @@ type flowView struct {
 	Angular  float64 // worst shell
 }
 
-func newFlowView(o *session.Opened, p document.PartID) (v flowView) {
+func newFlowView(o *workspace.Opened, p document.PartID) (v flowView) {
 	r := o.Proof()
 	seen := map[int32]bool{}
 	var area, straight, grain float64

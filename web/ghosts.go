@@ -13,7 +13,7 @@ import (
 	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/words"
-	"morvek/session"
+	"morvek/workspace"
 )
 
 // ghostView is what an edit would do, without it being done.
@@ -93,7 +93,7 @@ func (s *Server) ghost(c echo.Context) error {
 	p, err := edit.Preview(ctx, o.Doc, e)
 	switch {
 	case r.Offer && errors.Is(err, document.ErrRefused):
-		return c.JSON(http.StatusOK, ghostView{Refused: session.Words(err)})
+		return c.JSON(http.StatusOK, ghostView{Refused: workspace.Words(err)})
 	case err != nil:
 		return err
 	}
@@ -102,7 +102,7 @@ func (s *Server) ghost(c echo.Context) error {
 		if v.Before, err = sumUp(ctx, o); err != nil {
 			return err
 		}
-		if v.After, err = sumUp(ctx, &session.Opened{Row: o.Row, Doc: o.Doc.With(p.State)}); err != nil {
+		if v.After, err = sumUp(ctx, &workspace.Opened{Row: o.Row, Doc: o.Doc.With(p.State)}); err != nil {
 			return err
 		}
 	}
@@ -158,7 +158,7 @@ func stretchOf(m *mesh.Mesh, s *document.State, faces []mesh.FaceID) stretchView
 }
 
 // sumUp measures a map for the dial.
-func sumUp(ctx context.Context, o *session.Opened) (*figures, error) {
+func sumUp(ctx context.Context, o *workspace.Opened) (*figures, error) {
 	r, err := o.Audit(ctx)
 	if err != nil {
 		return nil, err

@@ -11,7 +11,7 @@ import (
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/lay"
-	"morvek/session"
+	"morvek/workspace"
 )
 
 // frameView is a shell on its way to being flat: one line of the answer each.
@@ -62,7 +62,7 @@ func (s *Server) live(c echo.Context) error {
 	case ctx.Err() != nil:
 		return ctx.Err()
 	case errors.Is(err, document.ErrRefused):
-		send(map[string]string{"error": session.Words(err)})
+		send(map[string]string{"error": workspace.Words(err)})
 		return nil
 	case err != nil:
 		return err

@@ -21,7 +21,7 @@ import (
 	"morvek/core/segment"
 	"morvek/core/sheet"
 	"morvek/core/template"
-	"morvek/session"
+	"morvek/workspace"
 	"morvek/store"
 )
 
@@ -120,7 +120,7 @@ func (s *Server) upload(c echo.Context) error {
 	}
 	m, err := meshio.Read(ctx, name, bytes.NewReader(data))
 	if err != nil {
-		return echo.NewHTTPError(http.StatusUnprocessableEntity, name+": "+session.Words(err))
+		return echo.NewHTTPError(http.StatusUnprocessableEntity, name+": "+workspace.Words(err))
 	}
 	state, err := document.New(m, document.Guess(m, document.DefaultSettings())).State.MarshalBinary()
 	if err != nil {

@@ -10,7 +10,7 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/segment"
 	"morvek/core/words"
-	"morvek/session"
+	"morvek/workspace"
 )
 
 // suggestionView is a cut that is not there yet, in words.
@@ -28,7 +28,7 @@ type auditView struct {
 	Flat                                                   float64 // percent
 }
 
-func newAuditView(ctx context.Context, o *session.Opened) (*auditView, error) {
+func newAuditView(ctx context.Context, o *workspace.Opened) (*auditView, error) {
 	r, err := o.Audit(ctx)
 	if err != nil {
 		return nil, err

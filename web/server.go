@@ -21,7 +21,7 @@ import (
 	"morvek/core/report"
 	"morvek/core/words"
 	"morvek/jobs"
-	"morvek/session"
+	"morvek/workspace"
 	"morvek/store"
 )
 
@@ -34,7 +34,7 @@ var staticFiles embed.FS
 // Server answers requests.
 type Server struct {
 	store *store.Store
-	docs  *session.Documents
+	docs  *workspace.Documents
 	queue *jobs.Queue
 	log   *slog.Logger
 	pages *template.Template
@@ -51,7 +51,7 @@ type Config struct {
 const maxUpload = 512 << 20
 
 // New returns the handler of the whole application.
-func New(s *store.Store, docs *session.Documents, q *jobs.Queue, log *slog.Logger, cfg Config) (http.Handler, error) {
+func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Logger, cfg Config) (http.Handler, error) {
 	srv := &Server{store: s, docs: docs, queue: q, log: log, stop: cfg.Stopping}
 	var err error
 	srv.pages, err = template.New("").Funcs(template.FuncMap{
@@ -125,7 +125,7 @@ func (s *Server) fail(err error, c echo.Context) {
 	if c.Response().Committed {
 		return
 	}
-	code, text := http.StatusInternalServerError, session.Words(err)
+	code, text := http.StatusInternalServerError, workspace.Words(err)
 	var he *echo.HTTPError
 	switch {
 	case errors.As(err, &he):
@@ -164,7 +164,7 @@ func id(c echo.Context) (int64, error) {
 	return n, nil
 }
 
-func (s *Server) open(c echo.Context) (*session.Opened, error) {
+func (s *Server) open(c echo.Context) (*workspace.Opened, error) {
 	n, err := id(c)
 	if err != nil {
 		return nil, err

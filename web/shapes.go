@@ -10,7 +10,7 @@ import (
 	"morvek/core/parts"
 	"morvek/core/shape"
 	"morvek/core/words"
-	"morvek/session"
+	"morvek/workspace"
 )
 
 // metaFit is a fit for the overlay of the piece, about the middle of the model.
@@ -53,7 +53,7 @@ type alternativeView struct {
 }
 
 // newPartView tells how well each shape fits a part.
-func newPartView(o *session.Opened, p document.PartID) *partView {
+func newPartView(o *workspace.Opened, p document.PartID) *partView {
 	s := o.Doc.State
 	part := s.Parts[p]
 	faces := s.PartFaces()[p]

@@ -19,7 +19,7 @@ import (
 	"morvek/core/meshio"
 	"morvek/demo"
 	"morvek/jobs"
-	"morvek/session"
+	"morvek/workspace"
 	"morvek/store"
 	"morvek/store/storetest"
 	"morvek/web"
@@ -33,7 +33,7 @@ func TestMain(m *testing.M) {
 		if err := jobs.Migrate(ctx, url); err != nil {
 			return 0, err
 		}
-		docs := session.New(db)
+		docs := workspace.New(db)
 		log := slog.New(slog.NewTextHandler(io.Discard, nil))
 		queue, err := jobs.Open(ctx, url, db, docs, 1, log)
 		if err != nil {

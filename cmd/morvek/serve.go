@@ -16,7 +16,7 @@ import (
 	"morvek/demo"
 	"morvek/jobs"
 	"morvek/localpg"
-	"morvek/session"
+	"morvek/workspace"
 	"morvek/store"
 	"morvek/web"
 )
@@ -31,7 +31,7 @@ func init() {
 // app is everything a process of the application needs.
 type app struct {
 	store *store.Store
-	docs  *session.Documents
+	docs  *workspace.Documents
 	queue *jobs.Queue
 	log   *slog.Logger
 }
@@ -48,7 +48,7 @@ func openApp(ctx context.Context, url string, workers int, stderr io.Writer) (*a
 	if err := jobs.Migrate(ctx, url); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
-	docs := session.New(s)
+	docs := workspace.New(s)
 	// The queue outlives ctx, so that stopping is orderly.
 	q, err := jobs.Open(context.WithoutCancel(ctx), url, s, docs, workers, log)
 	if err != nil {

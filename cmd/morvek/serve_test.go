@@ -16,8 +16,8 @@ import (
 	"time"
 
 	"morvek/localpg/pgtest"
-	"morvek/session"
-	"morvek/session/sessiontest"
+	"morvek/workspace"
+	"morvek/workspace/workspacetest"
 )
 
 var database string
@@ -51,7 +51,7 @@ func TestAnOrderlyStopAnswersTruly(t *testing.T) {
 	const writers = 8
 	docs := make([]int64, writers)
 	for i := range docs {
-		docs[i] = sessiontest.NewCan(t, a.store, 400)
+		docs[i] = workspacetest.NewCan(t, a.store, 400)
 	}
 	for round := range 3 {
 		serving, stop := context.WithCancel(ctx)
@@ -114,8 +114,8 @@ func TestWhatIsCutOffSaysSo(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer a.close()
-	id := sessiontest.NewCan(t, a.store, 100)
-	o, err := session.New(a.store).Get(ctx, id)
+	id := workspacetest.NewCan(t, a.store, 100)
+	o, err := workspace.New(a.store).Get(ctx, id)
 	if err != nil {
 		t.Fatal(err)
 	}

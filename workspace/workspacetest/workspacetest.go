@@ -1,5 +1,5 @@
-// Package sessiontest puts small documents into a store for tests.
-package sessiontest
+// Package workspacetest puts small documents into a store for tests.
+package workspacetest
 
 import (
 	"bytes"

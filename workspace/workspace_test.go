@@ -1,4 +1,4 @@
-package session_test
+package workspace_test
 
 import (
 	"bytes"
@@ -21,10 +21,10 @@ import (
 	"morvek/core/edit/sheetedits"
 	"morvek/core/mesh"
 	"morvek/core/pipeline"
-	"morvek/session"
-	"morvek/session/sessiontest"
 	"morvek/store"
 	"morvek/store/storetest"
+	"morvek/workspace"
+	"morvek/workspace/workspacetest"
 )
 
 var db *store.Store
@@ -36,7 +36,7 @@ func TestMain(m *testing.M) {
 	}))
 }
 
-func stateOf(t *testing.T, o *session.Opened, err error) []byte {
+func stateOf(t *testing.T, o *workspace.Opened, err error) []byte {
 	t.Helper()
 	if err != nil {
 		t.Fatal(err)
@@ -52,13 +52,13 @@ func stateOf(t *testing.T, o *session.Opened, err error) []byte {
 // every edit, on the way back and on the way forth, past several snapshots.
 func TestRebuiltDocumentsAreTheSame(t *testing.T) {
 	ctx := context.Background()
-	id := sessiontest.NewCan(t, db, 12)
-	docs := session.New(db)
+	id := workspacetest.NewCan(t, db, 12)
+	docs := workspace.New(db)
 	o, err := docs.Get(ctx, id)
 	states := [][]byte{stateOf(t, o, err)}
 	do := func(e edit.Edit) {
 		t.Helper()
-		o, err = docs.Apply(ctx, id, o.Row.Revision, e, nil)
+		o, err = docs.Apply(ctx, id, o.Row.Revision, "", e, nil)
 		states = append(states, stateOf(t, o, err))
 	}
 	for _, e := range []edit.Edit{&partedits.Recognise{}, &seamedits.Open{}, &seamedits.Attach{}, &flowedits.Flatten{}, &sheetedits.Pack{}} {
@@ -69,7 +69,7 @@ func TestRebuiltDocumentsAreTheSame(t *testing.T) {
 	}
 	check := func(at int) {
 		t.Helper()
-		again, err := session.New(db).Get(ctx, id)
+		again, err := workspace.New(db).Get(ctx, id)
 		if b := stateOf(t, again, err); !bytes.Equal(b, states[at]) {
 			t.Fatalf("rebuilt after %d edits it differs", at)
 		}
@@ -99,8 +99,8 @@ func TestRebuiltDocumentsAreTheSame(t *testing.T) {
 
 func TestTheOlderOfTwoTabsIsTold(t *testing.T) {
 	ctx := context.Background()
-	id := sessiontest.NewCan(t, db, 12)
-	a, b := session.New(db), session.New(db) // two processes on one database
+	id := workspacetest.NewCan(t, db, 12)
+	a, b := workspace.New(db), workspace.New(db) // two processes on one database
 	first, err := a.Get(ctx, id)
 	if err != nil {
 		t.Fatal(err)
@@ -108,9 +108,9 @@ func TestTheOlderOfTwoTabsIsTold(t *testing.T) {
 	if _, err := b.Get(ctx, id); err != nil {
 		t.Fatal(err)
 	}
-	next, err := a.Apply(ctx, id, first.Row.Revision, &partedits.Recognise{}, nil)
+	next, err := a.Apply(ctx, id, first.Row.Revision, "", &partedits.Recognise{}, nil)
 	want := stateOf(t, next, err)
-	if _, err := b.Apply(ctx, id, first.Row.Revision, &seamedits.Open{}, nil); !errors.Is(err, store.ErrStale) {
+	if _, err := b.Apply(ctx, id, first.Row.Revision, "", &seamedits.Open{}, nil); !errors.Is(err, store.ErrStale) {
 		t.Errorf("an edit on an old revision gave %v", err)
 	}
 	seen, err := b.Get(ctx, id)
@@ -119,12 +119,49 @@ func TestTheOlderOfTwoTabsIsTold(t *testing.T) {
 	}
 }
 
+// An edit that is sent again because its answer was lost is made once: at once, later, and
+// by several at the same time through two processes.
+func TestAnEditWithAKeyIsMadeOnce(t *testing.T) {
+	ctx := context.Background()
+	id := workspacetest.NewCan(t, db, 12)
+	caches := []*workspace.Documents{workspace.New(db), workspace.New(db)}
+	name := func(s string) edit.Edit { return &partedits.Rename{Part: 0, Name: s} }
+	first, err := caches[0].Apply(ctx, id, 1, "k1", name("lid"), nil)
+	want := stateOf(t, first, err)
+	for _, docs := range caches { // the revision it was made on has passed
+		again, err := docs.Apply(ctx, id, 1, "k1", name("lid"), nil)
+		if got := stateOf(t, again, err); !bytes.Equal(got, want) || again.Row.Revision != first.Row.Revision {
+			t.Errorf("sent again it led to revision %d, made it was %d", again.Row.Revision, first.Row.Revision)
+		}
+	}
+	if _, err := caches[1].Apply(ctx, id, 1, "k2", name("base"), nil); !errors.Is(err, store.ErrStale) {
+		t.Errorf("another edit on the old revision gave %v", err)
+	}
+	for round := range 20 {
+		base, key := first.Row.Revision+int64(round), fmt.Sprint("round ", round)
+		var g sync.WaitGroup
+		for w := range 4 {
+			g.Go(func() {
+				o, err := caches[w%2].Apply(ctx, id, base, key, name(key), nil)
+				if err != nil || o.Row.Revision != base+1 {
+					t.Errorf("round %d: %v", round, err)
+				}
+			})
+		}
+		g.Wait()
+	}
+	log, err := db.Worklog(ctx, id)
+	if err != nil || len(log) != 21 {
+		t.Errorf("%d edits in the worklog, want 21; %v", len(log), err)
+	}
+}
+
 // Writers on two caches, some undoing: whatever each cache holds is what the database has.
 func TestMemoryNeverDiffersFromTheDatabase(t *testing.T) {
 	ctx := context.Background()
-	id := sessiontest.NewCan(t, db, 12)
-	caches := []*session.Documents{session.New(db), session.New(db)}
-	if _, err := caches[0].Apply(ctx, id, 1, &partedits.Recognise{}, nil); err != nil {
+	id := workspacetest.NewCan(t, db, 12)
+	caches := []*workspace.Documents{workspace.New(db), workspace.New(db)}
+	if _, err := caches[0].Apply(ctx, id, 1, "", &partedits.Recognise{}, nil); err != nil {
 		t.Fatal(err)
 	}
 	var g sync.WaitGroup
@@ -133,12 +170,12 @@ func TestMemoryNeverDiffersFromTheDatabase(t *testing.T) {
 			docs := caches[w%2]
 			base := int64(1)
 			for i := range 60 {
-				var o *session.Opened
+				var o *workspace.Opened
 				var err error
 				if i%3 == 2 {
 					o, err = docs.Step(ctx, id, base, i%2 == 0)
 				} else {
-					o, err = docs.Apply(ctx, id, base, &partedits.Rename{Part: 0, Name: fmt.Sprintf("writer %d, edit %d", w, i)}, nil)
+					o, err = docs.Apply(ctx, id, base, "", &partedits.Rename{Part: 0, Name: fmt.Sprintf("writer %d, edit %d", w, i)}, nil)
 				}
 				switch {
 				case errors.Is(err, store.ErrStale), errors.Is(err, store.ErrNothing):
@@ -155,7 +192,7 @@ func TestMemoryNeverDiffersFromTheDatabase(t *testing.T) {
 		})
 	}
 	g.Wait()
-	fresh, err := session.New(db).Get(ctx, id)
+	fresh, err := workspace.New(db).Get(ctx, id)
 	want := stateOf(t, fresh, err)
 	for i, docs := range caches {
 		o, err := docs.Get(ctx, id)
@@ -169,9 +206,9 @@ func TestMemoryNeverDiffersFromTheDatabase(t *testing.T) {
 // if the number fits by the time it is stored.
 func TestAnUndoKnowsWhatItUndoes(t *testing.T) {
 	ctx := context.Background()
-	id := sessiontest.NewCan(t, db, 12)
-	docs := session.New(db)
-	o, err := docs.Apply(ctx, id, 1, &partedits.Recognise{}, nil)
+	id := workspacetest.NewCan(t, db, 12)
+	docs := workspace.New(db)
+	o, err := docs.Apply(ctx, id, 1, "", &partedits.Recognise{}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -182,8 +219,8 @@ func TestAnUndoKnowsWhatItUndoes(t *testing.T) {
 
 func TestStatesWithoutNumbersAreNotStored(t *testing.T) {
 	ctx := context.Background()
-	id := sessiontest.NewCan(t, db, 12)
-	docs := session.New(db)
+	id := workspacetest.NewCan(t, db, 12)
+	docs := workspace.New(db)
 	o, err := docs.Get(ctx, id)
 	if err != nil {
 		t.Fatal(err)
@@ -200,11 +237,11 @@ func TestStatesWithoutNumbersAreNotStored(t *testing.T) {
 
 func TestRefusedEditsAndUnfinishedRunsStoreNothing(t *testing.T) {
 	ctx := context.Background()
-	id := sessiontest.NewCan(t, db, 12)
-	docs := session.New(db)
+	id := workspacetest.NewCan(t, db, 12)
+	docs := workspace.New(db)
 	o, err := docs.Get(ctx, id)
 	before := stateOf(t, o, err)
-	if _, err := docs.Apply(ctx, id, o.Row.Revision, &sheetedits.Pack{}, nil); !errors.Is(err, document.ErrRefused) || session.Words(err) != "there are no shells to pack; flatten something first" {
+	if _, err := docs.Apply(ctx, id, o.Row.Revision, "", &sheetedits.Pack{}, nil); !errors.Is(err, document.ErrRefused) || workspace.Words(err) != "there are no shells to pack; flatten something first" {
 		t.Errorf("packing nothing gave %v", err)
 	}
 	stopped, cancel := context.WithCancel(ctx)
@@ -212,7 +249,7 @@ func TestRefusedEditsAndUnfinishedRunsStoreNothing(t *testing.T) {
 	if _, err := pipeline.Run(stopped, o.Doc, nil); !errors.Is(err, context.Canceled) {
 		t.Errorf("a cancelled run gave %v", err)
 	}
-	again, err := session.New(db).Get(ctx, id)
+	again, err := workspace.New(db).Get(ctx, id)
 	if b := stateOf(t, again, err); !bytes.Equal(b, before) || again.Row.Revision != o.Row.Revision {
 		t.Error("something was stored")
 	}
@@ -225,7 +262,7 @@ func TestRefusedEditsAndUnfinishedRunsStoreNothing(t *testing.T) {
 	if done.Row.Head != len(run.Taken) || !done.Proof().Acceptable() {
 		t.Errorf("head %d after %d edits, proof %+v", done.Row.Head, len(run.Taken), done.Proof().Totals)
 	}
-	again, err = session.New(db).Get(ctx, id)
+	again, err = workspace.New(db).Get(ctx, id)
 	if b := stateOf(t, again, err); !bytes.Equal(b, want) {
 		t.Error("the stored run differs from the one made")
 	}
@@ -238,7 +275,7 @@ func TestErrorsAreSaidInWords(t *testing.T) {
 		store.ErrStale:                   "changed elsewhere",
 		errors.New("dial tcp 127.0.0.1"): "nothing was changed",
 	} {
-		if got := session.Words(err); !strings.Contains(got, want) {
+		if got := workspace.Words(err); !strings.Contains(got, want) {
 			t.Errorf("%v reads %q", err, got)
 		}
 	}

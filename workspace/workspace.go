@@ -1,6 +1,6 @@
-// Package session keeps open documents in memory: rebuilt from the store, held
+// Package workspace keeps open documents in memory: rebuilt from the store, held
 // as long as they are in use, and never trusted over the database.
-package session
+package workspace
 
 import (
 	"bytes"
@@ -119,12 +119,17 @@ func (d *Documents) keep(o *Opened) *Opened {
 	return o
 }
 
-// Apply applies an edit to a document at a revision and stores it. progress may be
-// nil.
-func (d *Documents) Apply(ctx context.Context, id, base int64, e edit.Edit, progress func(float64)) (*Opened, error) {
-	o, err := d.Get(ctx, id)
+// Apply applies an edit to a document at a revision and stores it. One with the key of an
+// edit that was made already is not made again: whoever sends it has lost the answer.
+// progress may be nil.
+func (d *Documents) Apply(ctx context.Context, id, base int64, key string, e edit.Edit, progress func(float64)) (*Opened, error) {
+	made, err := d.store.Made(ctx, id, key) // asked first: what Get returns then has it
 	if err != nil {
 		return nil, err
+	}
+	o, err := d.Get(ctx, id)
+	if err != nil || made {
+		return o, err
 	}
 	if o.Row.Revision != base {
 		return nil, store.ErrStale
@@ -133,24 +138,36 @@ func (d *Documents) Apply(ctx context.Context, id, base int64, e edit.Edit, prog
 	if err != nil {
 		return nil, err
 	}
-	return d.Append(ctx, o, []edit.Edit{e}, []*document.State{next})
+	now, err := d.append(ctx, o, []edit.Edit{e}, []*document.State{next}, key)
+	if errors.Is(err, store.ErrStale) { // perhaps it was sent twice at the same time
+		if made, err := d.store.Made(ctx, id, key); err == nil && made {
+			return d.Get(ctx, id)
+		}
+	}
+	return now, err
 }
 
 // Append stores edits whose states are known, after the revision of o.
 func (d *Documents) Append(ctx context.Context, o *Opened, edits []edit.Edit, states []*document.State) (*Opened, error) {
+	return d.append(ctx, o, edits, states, "")
+}
+
+func (d *Documents) append(ctx context.Context, o *Opened, edits []edit.Edit, states []*document.State, key string) (*Opened, error) {
 	rows, err := Rows(o.Doc.State, edits, states)
 	if err != nil {
 		return nil, err
 	}
+	rows[len(rows)-1].Key = key
 	last := states[len(states)-1]
 	row, err := d.store.Append(ctx, o.Row.ID, o.Row.Revision, rows, last.MarshalBinary)
 	if err != nil {
 		return nil, err
 	}
+	now := o.next(row, last)
 	for _, s := range states {
 		s.Settle()
 	}
-	return d.keep(&Opened{Row: row, Doc: o.Doc.With(last)}), nil
+	return d.keep(now), nil
 }
 
 // Rows are edits as the store keeps them, each with what it changes; before is the
@@ -212,8 +229,9 @@ func (d *Documents) Step(ctx context.Context, id, base int64, back bool) (*Opene
 	if err != nil {
 		return nil, err
 	}
+	now := o.next(row, next)
 	next.Settle()
-	return d.keep(&Opened{Row: row, Doc: o.Doc.With(next)}), nil
+	return d.keep(now), nil
 }
 
 // Words says an error the way a user should read it.

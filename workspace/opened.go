@@ -1,8 +1,9 @@
-package session
+package workspace
 
 import (
 	"context"
 	"sync"
+	"sync/atomic"
 
 	"morvek/core/document"
 	"morvek/core/proof"
@@ -15,8 +16,11 @@ type Opened struct {
 	Row store.Document
 	Doc *document.Document
 
-	once  sync.Once
-	proof proof.Report
+	once   sync.Once
+	proof  proof.Report
+	proved atomic.Bool
+	before *Opened        // of what this differs by change, until it is measured; nil: unknown
+	change document.Delta // from before
 
 	mu        sync.Mutex
 	audit     *proof.Report
@@ -24,9 +28,27 @@ type Opened struct {
 	asked     bool
 }
 
-// Proof returns the measure of the document, computed at first use.
+// next is the document in the state that an edit or a step made of it.
+func (o *Opened) next(row store.Document, s *document.State) *Opened {
+	n := &Opened{Row: row, Doc: o.Doc.With(s)}
+	if o.proved.Load() {
+		n.before, n.change = o, document.Diff(o.Doc.State, s)
+	}
+	return n
+}
+
+// Proof returns the measure of the document, computed at first use: from that of the
+// revision before, if that is known, in time that follows the change.
 func (o *Opened) Proof() proof.Report {
-	o.once.Do(func() { o.proof = proof.Measure(o.Doc.ProofInput()) })
+	o.once.Do(func() {
+		if b := o.before; b != nil {
+			o.proof = o.Doc.Measured(b.proof, o.change)
+		} else {
+			o.proof = proof.Measure(o.Doc.ProofInput())
+		}
+		o.before = nil // it may be freed
+		o.proved.Store(true)
+	})
 	return o.proof
 }
 
