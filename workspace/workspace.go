@@ -123,13 +123,19 @@ func (d *Documents) keep(o *Opened) *Opened {
 // edit that was made already is not made again: whoever sends it has lost the answer.
 // progress may be nil.
 func (d *Documents) Apply(ctx context.Context, id, base int64, key string, e edit.Edit, progress func(float64)) (*Opened, error) {
-	made, err := d.store.Made(ctx, id, key) // asked first: what Get returns then has it
+	o, err := d.apply(ctx, id, base, key, e, progress)
+	if errors.Is(err, store.ErrStale) { // perhaps because of this very edit
+		if made, err := d.store.Made(ctx, id, key); err == nil && made {
+			return d.Get(ctx, id)
+		}
+	}
+	return o, err
+}
+
+func (d *Documents) apply(ctx context.Context, id, base int64, key string, e edit.Edit, progress func(float64)) (*Opened, error) {
+	o, err := d.Get(ctx, id)
 	if err != nil {
 		return nil, err
-	}
-	o, err := d.Get(ctx, id)
-	if err != nil || made {
-		return o, err
 	}
 	if o.Row.Revision != base {
 		return nil, store.ErrStale
@@ -138,13 +144,7 @@ func (d *Documents) Apply(ctx context.Context, id, base int64, key string, e edi
 	if err != nil {
 		return nil, err
 	}
-	now, err := d.append(ctx, o, []edit.Edit{e}, []*document.State{next}, key)
-	if errors.Is(err, store.ErrStale) { // perhaps it was sent twice at the same time
-		if made, err := d.store.Made(ctx, id, key); err == nil && made {
-			return d.Get(ctx, id)
-		}
-	}
-	return now, err
+	return d.append(ctx, o, []edit.Edit{e}, []*document.State{next}, key)
 }
 
 // Append stores edits whose states are known, after the revision of o.
