@@ -11,8 +11,8 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/meshio"
 	"morvek/core/pipeline"
-	"morvek/workspace"
 	"morvek/store"
+	"morvek/workspace"
 )
 
 // ProjectTitle is the project of the demo workshop.

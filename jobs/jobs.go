@@ -20,8 +20,8 @@ import (
 	"github.com/riverqueue/river/rivermigrate"
 
 	"morvek/core/edit"
-	"morvek/workspace"
 	"morvek/store"
+	"morvek/workspace"
 )
 
 // Queue takes work in and, if it was started with workers, does it.

@@ -16,10 +16,10 @@ import (
 	"morvek/core/edit/partedits"
 	"morvek/core/edit/sheetedits"
 	"morvek/jobs"
-	"morvek/workspace"
-	"morvek/workspace/workspacetest"
 	"morvek/store"
 	"morvek/store/storetest"
+	"morvek/workspace"
+	"morvek/workspace/workspacetest"
 )
 
 var (

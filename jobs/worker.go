@@ -13,8 +13,8 @@ import (
 	"morvek/core/edit"
 	"morvek/core/parallel"
 	"morvek/core/pipeline"
-	"morvek/workspace"
 	"morvek/store"
+	"morvek/workspace"
 )
 
 // Args is one piece of long work as it lies in the queue; what is to be done stands

@@ -28,8 +28,22 @@ type Stored struct {
 	Back     bool // the deltas lead backwards: undo them
 }
 
-// snapshotEvery bounds how many deltas opening a document has to apply.
-const snapshotEvery = 24
+// snapshotEvery is after how many edits the state is stored whole, snapshotMost how many
+// deltas opening a document may have to apply.
+const (
+	snapshotEvery = 24
+	snapshotMost  = 96
+)
+
+// WantsSnapshot tells whether KeepSnapshot should be called.
+func (d Document) WantsSnapshot() bool { return d.Head-d.Snapshot >= snapshotEvery }
+
+// KeepSnapshot stores the state of a document whole, if it is still at the given revision: it
+// saves whoever opens it the deltas so far.
+func (s *Store) KeepSnapshot(ctx context.Context, d Document, state []byte) error {
+	_, err := s.db.ExecContext(ctx, `update documents set snapshot = $3, snapshot_seq = head where id = $1 and revision = $2`, d.ID, d.Revision, s.pack(state))
+	return err
+}
 
 // Load returns what is needed to rebuild the state of a document.
 func (s *Store) Load(ctx context.Context, id int64) (Stored, error) {
@@ -104,7 +118,8 @@ func (s *Store) changing(ctx context.Context, id, base int64, do func(tx *sqlx.T
 
 // Append adds edits after the head in one transaction and drops what could be
 // redone. base is the revision the edits were made on; ErrStale if it has
-// passed. snapshot is the state after the edits; it is stored now and then.
+// passed. snapshot is the state after the edits; it is stored where opening would take too long
+// otherwise, see WantsSnapshot.
 // It returns the document as that transaction left it.
 func (s *Store) Append(ctx context.Context, id, base int64, edits []Edit, snapshot func() ([]byte, error)) (Document, error) {
 	return s.changing(ctx, id, base, func(tx *sqlx.Tx, at position) (int, error) {
@@ -115,7 +130,7 @@ func (s *Store) Append(ctx context.Context, id, base int64, edits []Edit, snapsh
 			return 0, err
 		}
 		head := at.Head + len(edits)
-		if at.Snap > at.Head || head-at.Snap >= snapshotEvery {
+		if at.Snap > at.Head || head-at.Snap >= snapshotMost {
 			b, err := snapshot()
 			if err != nil {
 				return 0, err

@@ -202,11 +202,12 @@ type Document struct {
 	Revision  int64     `db:"revision"`
 	Head      int       `db:"head"`
 	ChangedAt time.Time `db:"changed_at"`
-	LastEdit  string    `db:"last_edit"` // label of the edit undo would take back
-	NextEdit  string    `db:"next_edit"` // label of the edit redo would bring back
+	LastEdit  string    `db:"last_edit"`    // label of the edit undo would take back
+	NextEdit  string    `db:"next_edit"`    // label of the edit redo would bring back
+	Snapshot  int       `db:"snapshot_seq"` // the edit after which the state was stored whole
 }
 
-const selectDocument = `select d.id, d.project_id, d.model_hash, m.file_name, d.title, d.about, m.faces, m.points, d.revision, d.head, d.changed_at,
+const selectDocument = `select d.id, d.project_id, d.model_hash, m.file_name, d.title, d.about, m.faces, m.points, d.revision, d.head, d.changed_at, d.snapshot_seq,
 	coalesce((select label from edits e where e.document_id = d.id and e.seq = d.head), '') as last_edit,
 	coalesce((select label from edits e where e.document_id = d.id and e.seq = d.head + 1), '') as next_edit
 	from documents d join models m on m.hash = d.model_hash `

@@ -116,7 +116,24 @@ func TestSnapshotsShortenLoading(t *testing.T) {
 		}
 	}
 	st, err := db.Load(ctx, id)
-	if err != nil || string(st.Snapshot) != "later" || len(st.Deltas) != 6 {
+	if err != nil || len(st.Deltas) != 30 || !at.WantsSnapshot() {
+		t.Fatalf("%d deltas after 30 edits, %v", len(st.Deltas), err)
+	}
+	if err := db.KeepSnapshot(ctx, store.Document{ID: id, Revision: at.Revision - 1}, []byte("too old")); err != nil {
+		t.Fatal(err)
+	}
+	if err := db.KeepSnapshot(ctx, at, []byte("later")); err != nil {
+		t.Fatal(err)
+	}
+	if st, err = db.Load(ctx, id); err != nil || string(st.Snapshot) != "later" || len(st.Deltas) != 0 || st.WantsSnapshot() {
+		t.Fatalf("snapshot %q with %d deltas, %v", st.Snapshot, len(st.Deltas), err)
+	}
+	for range 6 {
+		if at, err = db.Append(ctx, id, at.Revision, edit("x"), snapshot("later still")); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if st, err = db.Load(ctx, id); err != nil || string(st.Snapshot) != "later" || len(st.Deltas) != 6 {
 		t.Fatalf("snapshot %q with %d deltas, %v", st.Snapshot, len(st.Deltas), err)
 	}
 	for range 10 {

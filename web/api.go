@@ -8,158 +8,18 @@ import (
 	"time"
 
 	"github.com/labstack/echo/v4"
-	"gonum.org/v1/gonum/spatial/r3"
 
-	"morvek/core/document"
 	"morvek/core/edit"
-	"morvek/core/flow"
-	"morvek/core/mesh"
-	"morvek/core/proof"
-	"morvek/core/seam"
-	"morvek/core/unroll"
-	"morvek/core/words"
-	"morvek/workspace"
 	"morvek/store"
+	"morvek/web/wire"
 )
-
-type metaPart struct {
-	Name    string  `json:"name"`
-	Shape   string  `json:"shape"`
-	Error   string  `json:"error"`
-	Locked  bool    `json:"locked"`
-	Repeats int     `json:"repeats"` // how many more are equal
-	Fit     metaFit `json:"fit"`
-
-	Projection unroll.Kind `json:"projection,omitempty"` // by which it is laid, if by one
-	Grain      string      `json:"grain"`                // in words
-	GrainSense bool        `json:"grain_sense,omitempty"`
-	Material   string      `json:"material"`
-}
-
-// metaLabel is a label with how it reads.
-type metaLabel struct {
-	flow.Label
-	Reads string `json:"reads"` // in words
-}
-
-type metaShell struct {
-	Part    int     `json:"part"`
-	Density float64 `json:"density"`
-	L2      float64 `json:"l2"`
-	Angular float64 `json:"angular"`
-	Grain   float64 `json:"grain"`
-
-	Straight float64 `json:"straight"`
-}
-
-// meta is what the views know about a revision besides its block.
-type metaView struct {
-	Revision int64       `json:"revision"`
-	LastEdit string      `json:"last_edit"`
-	NextEdit string      `json:"next_edit"`
-	Head     int         `json:"head"`
-	Saved    string      `json:"saved"`
-	Unit     string      `json:"unit"`
-	Size     int         `json:"size"`
-	Coverage float64     `json:"coverage"`
-	Density  float64     `json:"density"`
-	Parts    []metaPart  `json:"parts"`
-	Shells   []metaShell `json:"shells"`
-	Findings [][]int32   `json:"findings"` // faces of each
-
-	Dial  float64            `json:"dial"`
-	Sides seam.Sides         `json:"sides"`
-	Whole []mesh.FaceID      `json:"whole"`
-	Held  []mesh.EdgeID      `json:"held"`
-	Picks []document.PickSet `json:"picks"`
-
-	Settings document.Settings `json:"settings"`
-
-	Labels []metaLabel       `json:"labels"`
-	Pins   []mesh.HalfedgeID `json:"pins"`
-	Middle [3]float64        `json:"middle"` // about which the coordinates of the mesh block are
-}
-
-func newMeta(o *workspace.Opened) metaView {
-	r := o.Proof()
-	v := metaView{Revision: o.Row.Revision, LastEdit: o.Row.LastEdit, NextEdit: o.Row.NextEdit, Head: o.Row.Head,
-		Saved: o.Row.ChangedAt.Local().Format("15:04"), Unit: o.Doc.State.Settings.Unit, Size: o.Doc.State.Settings.Sheet.Size,
-		Coverage: r.Totals.Coverage, Density: r.Totals.MeanDensity, Parts: []metaPart{}, Shells: []metaShell{}, Findings: [][]int32{}}
-	lo, hi := o.Doc.Mesh.Bounds()
-	middle := r3.Scale(0.5, r3.Add(lo, hi))
-	st := o.Doc.State
-	equal := map[document.PartID]int{}
-	for i := range st.Parts {
-		equal[st.RepeatRoot(document.PartID(i))]++
-	}
-	faces := st.PartFaces()
-	for i, p := range st.Parts {
-		mp := metaPart{Name: p.Name, Shape: string(p.Fit.Kind), Error: words.Length(p.Fit.Error, v.Unit), Locked: p.Locked,
-			Repeats: equal[st.RepeatRoot(document.PartID(i))] - 1, Fit: newMetaFit(p.Fit, middle)}
-		mp.Grain, mp.GrainSense = grainWords(p.Grain), p.Grain.Sense
-		mp.Material = document.MaterialOf(o.Doc.Mesh, faces[i])
-		if p.Projection != nil {
-			mp.Projection = p.Projection.Kind
-		}
-		v.Parts = append(v.Parts, mp)
-	}
-	w := st.Wishes
-	v.Pins, v.Middle = append([]mesh.HalfedgeID{}, w.Pins...), [3]float64{middle.X, middle.Y, middle.Z}
-	v.Dial, v.Sides, v.Settings = st.Settings.Dial, st.Settings.Viewed(), st.Settings
-	v.Whole, v.Held, v.Picks = append([]mesh.FaceID{}, w.Whole...), append([]mesh.EdgeID{}, w.Held...), append([]document.PickSet{}, w.Picks...)
-	v.Labels = []metaLabel{}
-	for i, l := range w.Labels {
-		v.Labels = append(v.Labels, metaLabel{l, readingWords(r.Labels[i])})
-	}
-	for _, s := range r.Shells {
-		v.Shells = append(v.Shells, metaShell{s.Part, s.Density, s.L2, s.AngularP95, s.GrainErrDeg, s.Straight})
-	}
-	for _, f := range r.Findings {
-		faces := make([]int32, len(f.Faces))
-		for i, x := range f.Faces {
-			faces[i] = int32(x)
-		}
-		v.Findings = append(v.Findings, faces)
-	}
-	return v
-}
-
-// grainWords says what the grain of a part is.
-func grainWords(g flow.Grain) string {
-	words, ok := map[flow.Mode]string{flow.Along: "along its axis", flow.Around: "around its axis", flow.Toward: "in one direction", flow.Walls: "along each of its walls"}[g.Mode]
-	switch {
-	case !ok:
-		return "no grain"
-	case g.Mode == flow.Toward && len(g.Path) > 0:
-		words = "along picked edges"
-	}
-	if g.Sense {
-		words += ", one way"
-	}
-	return words
-}
-
-// readingWords says how a label lies on the sheet.
-func readingWords(l proof.LabelReading) string {
-	switch {
-	case l.Shells == 0:
-		return "not mapped yet"
-	case l.Shells > 1:
-		return fmt.Sprintf("cut into %d shells", l.Shells)
-	case l.Mirrored:
-		return "mirrored"
-	case l.Reads():
-		return "reads upright"
-	}
-	return fmt.Sprintf("%.0f° off upright", l.OffDeg)
-}
 
 func (s *Server) meta(c echo.Context) error {
 	o, err := s.open(c)
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, newMeta(o))
+	return c.JSON(http.StatusOK, wire.NewMeta(o))
 }
 
 func (s *Server) meshBlock(c echo.Context) error {
@@ -168,7 +28,7 @@ func (s *Server) meshBlock(c echo.Context) error {
 		return err
 	}
 	c.Response().Header().Set("Cache-Control", "private, max-age=31536000, immutable") // the address carries the hash
-	return c.Blob(http.StatusOK, "application/octet-stream", encodeMesh(o.Doc.Mesh))
+	return c.Blob(http.StatusOK, "application/octet-stream", wire.Mesh(o.Doc.Mesh))
 }
 
 func (s *Server) layoutBlock(c echo.Context) error {
@@ -177,12 +37,14 @@ func (s *Server) layoutBlock(c echo.Context) error {
 		return err
 	}
 	c.Response().Header().Set("Cache-Control", "no-store")
-	return c.Blob(http.StatusOK, "application/octet-stream", encodeLayout(o))
+	return c.Blob(http.StatusOK, "application/octet-stream", wire.Layout(o))
 }
 
 type editRequest struct {
 	Base  int64           `json:"base"`
 	Edit  json.RawMessage `json:"edit"`
+	Key   string          `json:"key,omitempty"`   // of the edit: sent again, it is made once
+	Shown *wire.Shown     `json:"shown,omitempty"` // what comes along with the answer; none: all is told
 	Offer bool            `json:"offer,omitempty"` // nobody asked for it: a refusal is an answer like others
 }
 
@@ -219,29 +81,44 @@ func (s *Server) edit(c echo.Context) error {
 	if err != nil {
 		return err
 	}
-	base, e, err := readEdit(c)
+	r, err := readBody[editRequest](c)
 	if err != nil {
 		return err
 	}
+	e, err := edit.Decode(r.Edit)
+	if err != nil {
+		return err
+	}
+	if len(r.Key) > 64 {
+		return echo.NewHTTPError(http.StatusBadRequest, "the key of an edit has at most 64 letters")
+	}
+	ctx := c.Request().Context()
 	if edit.TakesLong(e) {
 		now, err := s.open(c)
 		if err != nil {
 			return err
 		}
-		if now.Row.Revision != base {
+		made, err := s.store.Made(ctx, n, r.Key)
+		if err != nil {
+			return err
+		}
+		if made {
+			return c.JSON(http.StatusOK, wire.Answer{Meta: wire.NewMeta(now)})
+		}
+		if now.Row.Revision != r.Base {
 			return store.ErrStale
 		}
-		w, err := s.queue.Edit(c.Request().Context(), n, base, "", e)
+		w, err := s.queue.Edit(ctx, n, r.Base, r.Key, e)
 		if err != nil {
 			return err
 		}
 		return c.JSON(http.StatusAccepted, map[string]int64{"work": w})
 	}
-	o, err := s.docs.Apply(c.Request().Context(), n, base, "", e, nil)
+	o, err := s.docs.Apply(ctx, n, r.Base, r.Key, e, nil)
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, newMeta(o))
+	return s.answerChange(c, r.Base, o, r.Shown)
 }
 
 func (s *Server) undo(c echo.Context) error { return s.step(c, true) }
@@ -260,7 +137,7 @@ func (s *Server) step(c echo.Context, back bool) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, newMeta(o))
+	return s.answerChange(c, r.Base, o, r.Shown)
 }
 
 func (s *Server) run(c echo.Context) error {

@@ -6,36 +6,21 @@ import (
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/edit/preview"
-	"morvek/core/mesh"
+	"morvek/web/wire"
 )
 
 // dryRun is what an edit would do, with what there is to say about it.
-func dryRun(ctx context.Context, d *document.Document, e edit.Edit) (ghostView, error) {
+func dryRun(ctx context.Context, d *document.Document, e edit.Edit) (wire.Ghost, error) {
 	p, err := edit.Preview(ctx, d, e)
 	if err != nil {
-		return ghostView{}, err
+		return wire.Ghost{}, err
 	}
 	return newGhostView(d, p), nil
 }
 
-// partsView is how parts would change.
-type partsView struct {
-	Was    int `json:"was"`
-	Will   int `json:"will"`
-	United int `json:"united"` // parts that go into larger ones
-	Split  int `json:"split"`  // parts that are taken apart
-}
-
-// rowView is a loop or a seam with what an edit makes of it.
-type rowView struct {
-	Edges   []mesh.EdgeID `json:"edges"`
-	Words   string        `json:"words"`
-	Figures string        `json:"figures"`
-}
-
-func rowViews(list []preview.Row) (out []rowView) {
+func rowViews(list []preview.Row) (out []wire.Row) {
 	for _, r := range list {
-		out = append(out, rowView(r))
+		out = append(out, wire.Row(r))
 	}
 	return out
 }

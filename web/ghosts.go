@@ -13,67 +13,9 @@ import (
 	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/words"
+	"morvek/web/wire"
 	"morvek/workspace"
 )
-
-// ghostView is what an edit would do, without it being done.
-type ghostView struct {
-	Corners []int32    `json:"corners"` // whose place on the sheet changes
-	UV      []float32  `json:"uv"`      // two for each corner
-	Faces   []int32    `json:"faces"`   // all faces of the shells that change
-	Opened  []int32    `json:"opened"`  // edges that would be cut
-	Closed  []int32    `json:"closed"`  // edges that would not be any more
-	Join    *joinView  `json:"join,omitempty"`
-	Before  *figures   `json:"before,omitempty"`
-	After   *figures   `json:"after,omitempty"`
-	Stretch *costView  `json:"stretch,omitempty"`
-	Parts   *partsView `json:"parts,omitempty"`
-	Said    string     `json:"said,omitempty"`    // what it does, in words
-	Refused string     `json:"refused,omitempty"` // why it cannot be done, of an offer
-	Worst   *int32     `json:"worst,omitempty"`   // face that stretches most afterwards
-
-	Straight *float64 `json:"straight,omitempty"` // share of the edges of a trued shell that would be
-
-	Rows  []rowView     `json:"rows,omitempty"`   // loops or seams that pay most
-	LetGo []mesh.EdgeID `json:"let_go,omitempty"` // edges of loops that stay bent
-}
-
-// costView is the stretch of the shells an edit changes, before and after.
-type costView struct {
-	Was  stretchView `json:"was"`
-	Will stretchView `json:"will"`
-}
-
-type stretchView struct {
-	Shells  int     `json:"shells"`
-	L2      float64 `json:"l2"`
-	Angular float64 `json:"angular"` // worst p95
-	Note    string  `json:"note,omitempty"`
-}
-
-type joinView struct {
-	Stays      mesh.FaceID `json:"stays"`
-	Moves      mesh.FaceID `json:"moves"`
-	StaysName  string      `json:"stays_name"`
-	MovesName  string      `json:"moves_name"`
-	Length     string      `json:"length"`
-	Difference float64     `json:"difference"`
-	Turn       [2]float64  `json:"turn"`
-	Opposite   bool        `json:"opposite"`
-	Rigid      bool        `json:"rigid"`
-	Was        float64     `json:"was"`
-	Will       float64     `json:"will"`
-	OnRack     bool        `json:"on_rack"`
-	Joined     int         `json:"joined"`
-}
-
-// figures sum up a map for the dial.
-type figures struct {
-	Shells  int     `json:"shells"`
-	Seam    string  `json:"seam"`
-	Exposed string  `json:"exposed"`
-	Worst   float64 `json:"worst"`
-}
 
 // ghost answers what an edit would do. It ends when the browser lets go of it.
 func (s *Server) ghost(c echo.Context) error {
@@ -93,7 +35,7 @@ func (s *Server) ghost(c echo.Context) error {
 	p, err := edit.Preview(ctx, o.Doc, e)
 	switch {
 	case r.Offer && errors.Is(err, document.ErrRefused):
-		return c.JSON(http.StatusOK, ghostView{Refused: workspace.Words(err)})
+		return c.JSON(http.StatusOK, wire.Ghost{Refused: workspace.Words(err)})
 	case err != nil:
 		return err
 	}
@@ -110,7 +52,7 @@ func (s *Server) ghost(c echo.Context) error {
 }
 
 // newGhostView lists what an edit would change, and what there is to say about it.
-func newGhostView(d *document.Document, p preview.Preview) (v ghostView) {
+func newGhostView(d *document.Document, p preview.Preview) (v wire.Ghost) {
 	next := p.State
 	delta := document.Diff(d.State, next)
 	for _, u := range delta.Map.Corners {
@@ -130,7 +72,7 @@ func newGhostView(d *document.Document, p preview.Preview) (v ghostView) {
 	}
 	if len(faces) > 0 {
 		around := append(next.Map.ShellsOf(faces), faces...) // what a hole is filled in
-		v.Stretch = &costView{stretchOf(d.Mesh, d.State, around), stretchOf(d.Mesh, next, around)}
+		v.Stretch = &wire.Cost{Was: stretchOf(d.Mesh, d.State, around), Will: stretchOf(d.Mesh, next, around)}
 	}
 	v.Said, v.Rows, v.LetGo, v.Straight = p.Said, rowViews(p.Rows), p.LetGo, p.Straight
 	if p.Worst != nil {
@@ -138,19 +80,20 @@ func newGhostView(d *document.Document, p preview.Preview) (v ghostView) {
 		v.Worst = &f
 	}
 	if p.Parts != nil {
-		v.Parts = &partsView{p.Parts.Was, p.Parts.Will, p.Parts.United, p.Parts.Split}
+		v.Parts = &wire.PartsChange{Was: p.Parts.Was, Will: p.Parts.Will, United: p.Parts.United, Split: p.Parts.Split}
 	}
 	if c := p.Join; c != nil {
-		v.Join = &joinView{c.Stays, c.Moves, partName(d.State, c.Stays), partName(d.State, c.Moves), words.Length(c.Length, d.State.Settings.Unit),
-			c.RimDifference, c.TurnDeg, c.Opposite, c.Rigid, c.Before, c.After, c.OnRack, c.Joined}
+		v.Join = &wire.Join{Stays: c.Stays, Moves: c.Moves, StaysName: partName(d.State, c.Stays), MovesName: partName(d.State, c.Moves),
+			Length: words.Length(c.Length, d.State.Settings.Unit), Difference: c.RimDifference, Turn: c.TurnDeg, Opposite: c.Opposite,
+			Rigid: c.Rigid, Was: c.Before, Will: c.After, OnRack: c.OnRack, Joined: c.Joined}
 	}
 	return v
 }
 
 // stretchOf sums up the shells that have some of the faces.
-func stretchOf(m *mesh.Mesh, s *document.State, faces []mesh.FaceID) stretchView {
+func stretchOf(m *mesh.Mesh, s *document.State, faces []mesh.FaceID) wire.Stretch {
 	c := lay.Cost(s, m, faces)
-	v := stretchView{Shells: c.Shells, L2: finite(c.L2), Angular: finite(c.Angular)}
+	v := wire.Stretch{Shells: c.Shells, L2: finite(c.L2), Angular: finite(c.Angular)}
 	if p := s.PartOf(faces[0]); p >= 0 {
 		v.Note = s.Parts[p].Note
 	}
@@ -158,13 +101,13 @@ func stretchOf(m *mesh.Mesh, s *document.State, faces []mesh.FaceID) stretchView
 }
 
 // sumUp measures a map for the dial.
-func sumUp(ctx context.Context, o *workspace.Opened) (*figures, error) {
+func sumUp(ctx context.Context, o *workspace.Opened) (*wire.Figures, error) {
 	r, err := o.Audit(ctx)
 	if err != nil {
 		return nil, err
 	}
 	unit := o.Doc.State.Settings.Unit
-	f := &figures{Shells: r.Totals.Shells, Seam: words.Length(r.Totals.SeamLength, unit), Exposed: words.Length(r.Totals.SeamExposed, unit), Worst: 1}
+	f := &wire.Figures{Shells: r.Totals.Shells, Seam: words.Length(r.Totals.SeamLength, unit), Exposed: words.Length(r.Totals.SeamExposed, unit), Worst: 1}
 	for _, s := range r.Shells {
 		f.Worst = max(f.Worst, s.AngularP95)
 	}

@@ -11,17 +11,9 @@ import (
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/lay"
+	"morvek/web/wire"
 	"morvek/workspace"
 )
-
-// frameView is a shell on its way to being flat: one line of the answer each.
-type frameView struct {
-	Iteration int       `json:"iteration"`
-	Energy    float64   `json:"energy"`
-	Worst     float64   `json:"worst"`
-	Corners   []int32   `json:"corners"`
-	UV        []float32 `json:"uv"`
-}
 
 // live makes an edit as a dry run and sends what shells look like on their way, a line
 // of JSON each, then the ghost of the result. It ends when the browser lets go of it.
@@ -48,7 +40,7 @@ func (s *Server) live(c echo.Context) error {
 		}
 	}
 	w.Watch(func(f lay.Frame) {
-		v := frameView{Iteration: f.Iteration, Energy: min(f.Energy, math.MaxFloat32), Worst: finite(f.Worst)}
+		v := wire.Frame{Iteration: f.Iteration, Energy: min(f.Energy, math.MaxFloat32), Worst: finite(f.Worst)}
 		for i, h := range f.Patch.Corner {
 			q := f.UV[f.Patch.CornerVert[i]]
 			v.Corners = append(v.Corners, int32(h))

@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"context"
 	"errors"
 	"fmt"
 	"io"
@@ -21,8 +22,8 @@ import (
 	"morvek/core/segment"
 	"morvek/core/sheet"
 	"morvek/core/template"
-	"morvek/workspace"
 	"morvek/store"
+	"morvek/workspace"
 )
 
 // start opens the bench where one left off; a newcomer gets the first model of the
@@ -181,21 +182,6 @@ func (s *Server) bench(c echo.Context) error {
 	return c.Render(http.StatusOK, "bench.html", v)
 }
 
-type cardView struct {
-	report.Card
-	Stations [6]string
-	Revision int64
-	Unit     string
-}
-
-func (s *Server) card(c echo.Context) error {
-	o, err := s.open(c)
-	if err != nil {
-		return err
-	}
-	return c.Render(http.StatusOK, "card.html", cardView{report.CardOf(o.Doc, o.Proof()), report.Stations, o.Row.Revision, o.Doc.State.Settings.Unit})
-}
-
 type trayView struct {
 	Station  string
 	Part     *partView
@@ -237,9 +223,22 @@ func (s *Server) tray(c echo.Context) error {
 	if err != nil {
 		return err
 	}
+	part, err := strconv.Atoi(c.QueryParam("part"))
+	if err != nil {
+		part = -1
+	}
+	v, err := newTrayView(c.Request().Context(), o, c.QueryParam("station"), part)
+	if err != nil {
+		return err
+	}
+	return c.Render(http.StatusOK, "tray.html", v)
+}
+
+// newTrayView is the tray of a station for a part, -1 for none.
+func newTrayView(ctx context.Context, o *workspace.Opened, station string, part int) (v trayView, err error) {
 	r := o.Proof()
 	st := o.Doc.State
-	v := trayView{Station: c.QueryParam("station"), Totals: r.Totals, Unit: st.Settings.Unit, Document: o.Row.ID,
+	v = trayView{Station: station, Totals: r.Totals, Unit: st.Settings.Unit, Document: o.Row.ID,
 		Size: st.Settings.Sheet.Size, Crease: st.Settings.CreaseDeg, Parts: len(st.Parts), Health: report.HealthReports(o.Doc)}
 	v.Packing = packingWords(st.Settings)
 	if v.Station == "Sheet" {
@@ -257,7 +256,7 @@ func (s *Server) tray(c echo.Context) error {
 	known := false
 	for i, n := range report.Stations {
 		if n == v.Station {
-			v.ToDo, known = report.CardOf(o.Doc, r).ToDo[i], true
+			v.ToDo, known = o.Card().ToDo[i], true
 		}
 	}
 	if !known {
@@ -268,23 +267,21 @@ func (s *Server) tray(c echo.Context) error {
 			v.Mirror = mirrorWords(mirror)
 		}
 	}
-	if p, err := strconv.Atoi(c.QueryParam("part")); err == nil && p >= 0 && p < len(st.Parts) {
-		v.Part = newPartView(o, document.PartID(p))
-		v.Flow = newFlowView(o, document.PartID(p))
+	if part >= 0 && part < len(st.Parts) {
+		v.Part = newPartView(o, document.PartID(part), v.Station == report.Stations[0])
+		v.Flow = newFlowView(o, document.PartID(part))
 	}
 	v.Findings, v.Found = foldFindings(r.Findings, st), len(r.Findings)
 	if v.Mapped && v.Station == "Proof" {
-		if v.Audit, err = newAuditView(c.Request().Context(), o); err != nil {
-			return err
-		}
+		v.Audit, err = newAuditView(ctx, o)
 	}
-	return c.Render(http.StatusOK, "tray.html", v)
+	return v, err
 }
 
-// packingWords says what packing keeps to.
 // rulesFrom is the share of the sheet from which a shell is said to rule the scale.
 const rulesFrom = 0.85
 
+// packingWords says what packing keeps to.
 func packingWords(s document.Settings) string {
 	turns := map[sheet.Turns]string{sheet.NoTurns: "no turns", sheet.HalfTurns: "half turns only", sheet.QuarterTurns: "quarter turns", sheet.AnyTurns: "any turns"}[s.Turns]
 	words := fmt.Sprintf("%d px, shells %g px apart and %g px from the border, %s", s.Sheet.Size, s.Sheet.Padding, s.Sheet.Margin, turns)
@@ -297,6 +294,11 @@ func packingWords(s document.Settings) string {
 	return words
 }
 
+type worklogView struct {
+	Edits []store.Edit
+	Head  int
+}
+
 func (s *Server) worklog(c echo.Context) error {
 	o, err := s.open(c)
 	if err != nil {
@@ -306,7 +308,7 @@ func (s *Server) worklog(c echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.Render(http.StatusOK, "worklog.html", map[string]any{"Edits": edits, "Head": o.Row.Head})
+	return c.Render(http.StatusOK, "worklog.html", worklogView{edits, o.Row.Head})
 }
 
 // deliver hands out the mesh with its map, the painter's template or the report.

@@ -10,6 +10,7 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/segment"
 	"morvek/core/words"
+	"morvek/web/wire"
 	"morvek/workspace"
 )
 
@@ -133,8 +134,6 @@ func (s *Server) exposureBlock(c echo.Context) error {
 	if !known {
 		return echo.NewHTTPError(http.StatusNotFound, "nobody has looked at this model from these sides yet; ask for it first")
 	}
-	b := newBlock("MVX1", 1)
-	b.floats(len(v), func(i int) float32 { return max(0, min(1, v[i])) })
 	c.Response().Header().Set("Cache-Control", "no-store")
-	return c.Blob(http.StatusOK, "application/octet-stream", b.b)
+	return c.Blob(http.StatusOK, "application/octet-stream", wire.Exposure(v))
 }

@@ -21,8 +21,8 @@ import (
 	"morvek/core/report"
 	"morvek/core/words"
 	"morvek/jobs"
-	"morvek/workspace"
 	"morvek/store"
+	"morvek/workspace"
 )
 
 //go:embed templates/*.html
@@ -55,7 +55,7 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 	srv := &Server{store: s, docs: docs, queue: q, log: log, stop: cfg.Stopping}
 	var err error
 	srv.pages, err = template.New("").Funcs(template.FuncMap{
-		"thousands": thousands, "mark": markGlyph, "add": func(a, b int) int { return a + b },
+		"thousands": thousands, "rowin": func(r report.Row, v cardView) cardRowView { return cardRowView{r, v.Stations, v.Unit} }, "mark": markGlyph, "add": func(a, b int) int { return a + b },
 		"tint": func(p document.PartID) int { return int(p) % 12 }, "lower": strings.ToLower, "upper": strings.ToUpper, "length": words.Length, "mul100": func(v float64) float64 { return 100 * v },
 	}).ParseFS(templateFiles, "templates/*.html")
 	if err != nil {

@@ -4,33 +4,12 @@ import (
 	"fmt"
 	"math"
 
-	"gonum.org/v1/gonum/spatial/r3"
-
 	"morvek/core/document"
 	"morvek/core/parts"
 	"morvek/core/shape"
 	"morvek/core/words"
 	"morvek/workspace"
 )
-
-// metaFit is a fit for the overlay of the piece, about the middle of the model.
-type metaFit struct {
-	Axis      [3]float64   `json:"axis"`
-	Origin    [3]float64   `json:"origin"`
-	Radius    float64      `json:"radius"`
-	Major     float64      `json:"major"`
-	HalfAngle float64      `json:"half_angle"`
-	Spine     [][3]float64 `json:"spine"`
-}
-
-func newMetaFit(f shape.Fit, middle r3.Vec) metaFit {
-	at := func(p r3.Vec) [3]float64 { d := r3.Sub(p, middle); return [3]float64{d.X, d.Y, d.Z} }
-	out := metaFit{Axis: [3]float64{f.Axis.X, f.Axis.Y, f.Axis.Z}, Origin: at(f.Origin), Radius: f.Radius, Major: f.Major, HalfAngle: f.HalfAngle, Spine: [][3]float64{}}
-	for _, p := range f.Spine {
-		out.Spine = append(out.Spine, at(p))
-	}
-	return out
-}
 
 // partView is the part a tray is about.
 type partView struct {
@@ -52,8 +31,8 @@ type alternativeView struct {
 	Error string
 }
 
-// newPartView tells how well each shape fits a part.
-func newPartView(o *workspace.Opened, p document.PartID) *partView {
+// newPartView tells of a part and, where it is asked, how well other shapes fit it.
+func newPartView(o *workspace.Opened, p document.PartID, fits bool) *partView {
 	s := o.Doc.State
 	part := s.Parts[p]
 	faces := s.PartFaces()[p]
@@ -72,7 +51,7 @@ func newPartView(o *workspace.Opened, p document.PartID) *partView {
 			}
 		}
 	}
-	if len(faces) == 0 {
+	if len(faces) == 0 || !fits {
 		return v
 	}
 	const shown = 4

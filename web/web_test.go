@@ -19,16 +19,21 @@ import (
 	"morvek/core/meshio"
 	"morvek/demo"
 	"morvek/jobs"
-	"morvek/workspace"
 	"morvek/store"
 	"morvek/store/storetest"
 	"morvek/web"
+	"morvek/web/wire"
+	"morvek/workspace"
 )
 
-var site *httptest.Server
+var (
+	site *httptest.Server
+	db   *store.Store
+)
 
 func TestMain(m *testing.M) {
-	os.Exit(storetest.Run(func(db *store.Store, url string) (int, error) {
+	os.Exit(storetest.Run(func(s *store.Store, url string) (int, error) {
+		db = s
 		ctx := context.Background()
 		if err := jobs.Migrate(ctx, url); err != nil {
 			return 0, err
@@ -193,17 +198,49 @@ func ended(t *testing.T, work int64) (states []struct {
 func apply(t *testing.T, doc string, base int64, e map[string]any) meta {
 	t.Helper()
 	m := ask[struct {
-		meta
+		Meta meta
 		Work int64
 	}](t, "POST", doc+"/edits", map[string]any{"base": base, "edit": e})
 	if m.Work == 0 {
-		return m.meta
+		return m.Meta
 	}
 	states := ended(t, m.Work)
 	if last := states[len(states)-1]; last.State != "done" {
 		t.Fatalf("%v ended as %q: %s", e, last.State, last.Message)
 	}
 	return ask[meta](t, "GET", doc+"/meta", nil)
+}
+
+// A change is answered with what is different, the rows of the card and the tray with it, so
+// that a bench need ask for nothing else; sent again with its key it is answered and not made.
+func TestAChangeIsAnsweredWithAPatch(t *testing.T) {
+	doc := lamp(t)
+	m := apply(t, doc, ask[meta](t, "GET", doc+"/meta", nil).Revision, edit("recognise", map[string]any{}))
+	body := map[string]any{"base": m.Revision, "edit": edit("rename", map[string]any{"part": 3, "name": "wick <b>"}), "key": "once",
+		"shown": map[string]any{"station": "Parts", "part": 3, "worklog": true}}
+	a := ask[wire.Answer](t, "POST", doc+"/edits", body)
+	p := a.Patch
+	if p == nil || p.From != m.Revision || a.Meta.Revision != m.Revision+1 || len(p.Parts) != 1 || p.Parts[0].As.Name != "wick <b>" || len(p.Corners)+len(p.Faces)+len(p.Fresh) > 0 || p.PartCount != len(m.Parts) {
+		t.Fatalf("%+v", a)
+	}
+	if a.Card == nil || a.Card.Whole != "" || len(a.Card.Rows) != 1 || !strings.Contains(a.Card.Rows[3], "wick &lt;b&gt;") {
+		t.Errorf("card %+v", a.Card)
+	}
+	if !strings.Contains(a.Tray, "wick &lt;b&gt;") || !strings.Contains(a.Worklog, "rename a part to wick &lt;b&gt;") {
+		t.Errorf("tray %s, worklog %s", a.Tray, a.Worklog)
+	}
+	if again := ask[wire.Answer](t, "POST", doc+"/edits", body); again.Meta.Revision != a.Meta.Revision {
+		t.Errorf("sent again it made revision %d", again.Meta.Revision)
+	}
+	back := ask[wire.Answer](t, "POST", doc+"/undo", map[string]any{"base": a.Meta.Revision, "shown": map[string]any{"station": "Sheet", "part": -1}})
+	if back.Patch == nil || len(back.Patch.Parts) != 1 || back.Worklog != "" {
+		t.Errorf("undone: %+v", back.Patch)
+	}
+	// Other parts are other rows: the card comes whole.
+	first := facesOf(t, doc, 3)
+	if off := ask[wire.Answer](t, "POST", doc+"/edits", map[string]any{"base": back.Meta.Revision, "edit": edit("part-off", map[string]any{"faces": first[:1]}), "shown": map[string]any{"station": "Parts", "part": -1}}); off.Patch == nil || off.Card.Whole == "" {
+		t.Errorf("parted off: %+v", off.Card)
+	}
 }
 
 func TestTheWayOfADocument(t *testing.T) {
@@ -249,17 +286,17 @@ func TestTheWayOfADocument(t *testing.T) {
 		t.Errorf("stale: %d %s", code, b)
 	}
 	before := m.Revision
-	m = ask[meta](t, "POST", doc+"/undo", map[string]any{"base": m.Revision})
+	m = ask[struct{ Meta meta }](t, "POST", doc+"/undo", map[string]any{"base": m.Revision}).Meta
 	if m.Revision != before+1 || m.NextEdit != "give 1 part ×1.5 room" {
 		t.Errorf("undo: revision %d, next edit %q", m.Revision, m.NextEdit)
 	}
-	m = ask[meta](t, "POST", doc+"/redo", map[string]any{"base": m.Revision})
+	m = ask[struct{ Meta meta }](t, "POST", doc+"/redo", map[string]any{"base": m.Revision}).Meta
 	if m.LastEdit != "give 1 part ×1.5 room" {
 		t.Errorf("redo: last edit %q", m.LastEdit)
 	}
 
 	// Blocks are marked and hold what they say.
-	for path, mark := range map[string]string{"/mesh.bin": "MVM1", "/layout.bin": "MVL3"} {
+	for path, mark := range map[string]string{"/mesh.bin": "MVM1", "/layout.bin": "MVL4"} {
 		code, b := call(t, "GET", doc+path, nil)
 		if code != 200 || string(b[:4]) != mark {
 			t.Fatalf("%s: %d, marked %q", path, code, b[:4])

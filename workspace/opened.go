@@ -7,6 +7,7 @@ import (
 
 	"morvek/core/document"
 	"morvek/core/proof"
+	"morvek/core/report"
 	"morvek/core/segment"
 	"morvek/store"
 )
@@ -19,8 +20,10 @@ type Opened struct {
 	once   sync.Once
 	proof  proof.Report
 	proved atomic.Bool
-	before *Opened        // of what this differs by change, until it is measured; nil: unknown
-	change document.Delta // from before
+	since  atomic.Pointer[since] // nil: unknown
+
+	drawn sync.Once
+	card  report.Card
 
 	mu        sync.Mutex
 	audit     *proof.Report
@@ -28,28 +31,54 @@ type Opened struct {
 	asked     bool
 }
 
-// next is the document in the state that an edit or a step made of it.
+// since is the revision before and what leads from it to this one.
+type since struct {
+	was *Opened
+	by  document.Delta
+}
+
+// next is the document in the state that an edit or a step made of it. What came before this
+// revision is forgotten.
 func (o *Opened) next(row store.Document, s *document.State) *Opened {
 	n := &Opened{Row: row, Doc: o.Doc.With(s)}
-	if o.proved.Load() {
-		n.before, n.change = o, document.Diff(o.Doc.State, s)
-	}
+	n.since.Store(&since{o, document.Diff(o.Doc.State, s)})
+	o.since.Store(nil)
 	return n
+}
+
+// Of is a document that is in no store, With one like it in another state.
+func Of(d *document.Document) *Opened { return &Opened{Doc: d} }
+
+// With is the document in another state, which nobody has stored.
+func (o *Opened) With(s *document.State) *Opened { return &Opened{Row: o.Row, Doc: o.Doc.With(s)} }
+
+// Since returns the revision before and what leads from it to this one, or false if that is
+// not known any more.
+func (o *Opened) Since() (*Opened, document.Delta, bool) {
+	if s := o.since.Load(); s != nil {
+		return s.was, s.by, true
+	}
+	return nil, document.Delta{}, false
 }
 
 // Proof returns the measure of the document, computed at first use: from that of the
 // revision before, if that is known, in time that follows the change.
 func (o *Opened) Proof() proof.Report {
 	o.once.Do(func() {
-		if b := o.before; b != nil {
-			o.proof = o.Doc.Measured(b.proof, o.change)
+		if was, by, ok := o.Since(); ok && was.proved.Load() {
+			o.proof = o.Doc.Measured(was.proof, by)
 		} else {
 			o.proof = proof.Measure(o.Doc.ProofInput())
 		}
-		o.before = nil // it may be freed
 		o.proved.Store(true)
 	})
 	return o.proof
+}
+
+// Card returns the route card, drawn up at first use.
+func (o *Opened) Card() report.Card {
+	o.drawn.Do(func() { o.card = report.CardOf(o.Doc, o.Proof()) })
+	return o.card
 }
 
 // Audit returns the measure with the exposed seam length, computed at first use.

@@ -8,11 +8,13 @@ import (
 	"errors"
 	"fmt"
 	"sync"
+	"sync/atomic"
 
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/mesh"
 	"morvek/core/meshio"
+	"morvek/core/parallel"
 	"morvek/core/pipeline"
 	"morvek/store"
 )
@@ -24,6 +26,9 @@ type Documents struct {
 	mu    sync.Mutex
 	open  map[int64]*Opened
 	order []int64 // least recently used first
+
+	behind   parallel.Group
+	snapping atomic.Bool
 }
 
 // budget bounds the faces held in memory.
@@ -167,8 +172,25 @@ func (d *Documents) append(ctx context.Context, o *Opened, edits []edit.Edit, st
 	for _, s := range states {
 		s.Settle()
 	}
+	d.snapshot(now)
 	return d.keep(now), nil
 }
+
+// snapshot stores a document whole now and then, while nobody waits for it.
+func (d *Documents) snapshot(o *Opened) {
+	if !o.Row.WantsSnapshot() || !d.snapping.CompareAndSwap(false, true) {
+		return
+	}
+	d.behind.Do(func() {
+		defer d.snapping.Store(false)
+		if b, err := o.Doc.State.MarshalBinary(); err == nil {
+			_ = d.store.KeepSnapshot(context.Background(), o.Row, b) // the next edit tries again
+		}
+	})
+}
+
+// Close waits for what goes on behind.
+func (d *Documents) Close() { _ = d.behind.Wait() }
 
 // Rows are edits as the store keeps them, each with what it changes; before is the
 // state before the first and states are those after each. A state with a number that

@@ -16,9 +16,9 @@ import (
 	"morvek/demo"
 	"morvek/jobs"
 	"morvek/localpg"
-	"morvek/workspace"
 	"morvek/store"
 	"morvek/web"
+	"morvek/workspace"
 )
 
 func init() {

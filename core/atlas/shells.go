@@ -1,7 +1,7 @@
 package atlas
 
 import (
-	"gonum.org/v1/gonum/spatial/r2"
+	"slices"
 
 	"morvek/core/ids"
 	"morvek/core/mesh"
@@ -48,20 +48,87 @@ func (s *found) search(c *Map) {
 	}
 }
 
-// from takes the shells of the map that one was made from over where nothing tore or closed:
-// whole shells only moved.
+// from takes the shells of the map that one was made from over, but for those where something
+// was cut, closed, torn, mapped or taken off: these are searched anew.
 func (s *found) from(c, base *Map) {
-	if s.of != nil || len(c.from.edges)+len(c.from.faces) > 0 {
+	if s.of != nil {
 		return
 	}
-	for _, at := range c.from.corners {
-		for _, h := range [2]mesh.HalfedgeID{at, c.mesh.Prev(at)} {
-			if e := c.mesh.Edge(h); c.Torn(e) != base.Torn(e) {
-				return
+	m := c.mesh
+	old, of := base.Shells()
+	anew := map[int32]bool{}
+	var faces []mesh.FaceID // of what is searched anew
+	take := func(f mesh.FaceID) {
+		if k := of[f]; k == mesh.None {
+			faces = append(faces, f)
+		} else if !anew[k] {
+			anew[k] = true
+			faces = append(faces, old[k].Faces...)
+		}
+	}
+	beside := func(e mesh.EdgeID) {
+		if c.Ends(e) == base.Ends(e) {
+			return
+		}
+		f, g := m.EdgeFaces(e)
+		if take(f); g != mesh.None {
+			take(g)
+		}
+	}
+	for _, f := range c.from.faces {
+		take(f)
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			if t := m.Twin(h); t != mesh.None {
+				take(m.FaceOf(t))
 			}
 		}
 	}
-	s.shells, s.of = base.Shells()
+	for _, e := range c.from.edges {
+		beside(e)
+	}
+	for _, at := range c.from.corners {
+		beside(m.Edge(at))
+		beside(m.Edge(m.Prev(at)))
+	}
+	if len(faces) == 0 {
+		s.shells, s.of = old, of
+		return
+	}
+	if len(faces) > len(of)/4 {
+		return // searched all at once when somebody asks
+	}
+	faces = slices.DeleteFunc(ids.Once(faces), func(f mesh.FaceID) bool { return !c.mapped[f] })
+	fresh := m.Connected(faces, c.Ends)
+	number := make([]int32, len(old))
+	s.shells = make([]Shell, 0, len(old)+len(fresh))
+	for k, sh := range old {
+		if anew[int32(k)] {
+			number[k] = mesh.None
+			continue
+		}
+		for len(fresh) > 0 && fresh[0][0] < sh.Faces[0] {
+			s.shells, fresh = append(s.shells, Shell{fresh[0]}), fresh[1:]
+		}
+		number[k] = int32(len(s.shells))
+		s.shells = append(s.shells, sh)
+	}
+	for _, f := range fresh {
+		s.shells = append(s.shells, Shell{f})
+	}
+	s.of = make([]int32, len(of))
+	for f, k := range of {
+		if s.of[f] = mesh.None; k != mesh.None {
+			s.of[f] = number[k]
+		}
+	}
+	for k, sh := range s.shells {
+		if s.of[sh.Faces[0]] == mesh.None || s.of[sh.Faces[0]] != int32(k) {
+			for _, f := range sh.Faces {
+				s.of[f] = int32(k)
+			}
+		}
+	}
 }
 
 // ShellsOf returns the faces of the shells that have some of the given ones.
@@ -111,7 +178,10 @@ func (c *Map) Box(faces []mesh.FaceID) planar.Box {
 	b := planar.Box{Min: c.uv[lo], Max: c.uv[lo]}
 	for _, f := range faces {
 		lo, hi := c.mesh.Corners(f)
-		b = planar.Bounds(append([]r2.Vec{b.Min, b.Max}, c.uv[lo:hi]...)...)
+		for _, q := range c.uv[lo:hi] {
+			b.Min.X, b.Min.Y = min(b.Min.X, q.X), min(b.Min.Y, q.Y)
+			b.Max.X, b.Max.Y = max(b.Max.X, q.X), max(b.Max.Y, q.Y)
+		}
 	}
 	return b
 }

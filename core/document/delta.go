@@ -148,6 +148,16 @@ func (d Delta) Faces(m *mesh.Mesh) []mesh.FaceID {
 	return slices.Compact(out)
 }
 
+// Touched returns the faces whose part or map changed, and those beside what was cut or
+// closed, ascending.
+func (d Delta) Touched(m *mesh.Mesh) []mesh.FaceID {
+	out := d.Map.Touched(m)
+	for _, c := range d.PartOf {
+		out = append(out, c.Face)
+	}
+	return ids.Once(out)
+}
+
 // Redo returns the state after the change, Undo the one before it.
 func (d Delta) Redo(s *State) (*State, error) { return d.apply(s, 1) }
 

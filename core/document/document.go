@@ -110,6 +110,9 @@ func (d *Document) Measured(before proof.Report, by Delta) proof.Report {
 			}
 		}
 	}
+	if len(touched) == 0 && by.Wishes.Rest == nil { // names, locks and the like
+		return before
+	}
 	return proof.Again(in, before, touched)
 }
 

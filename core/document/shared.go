@@ -37,6 +37,9 @@ type shared struct {
 	carriedOnce sync.Once
 	carried     map[mesh.FaceID][]mesh.FaceID
 
+	healthOnce sync.Once
+	health     []mesh.Ailment
+
 	mirrorOnce sync.Once
 	mirror     parts.Mirror
 	mirrored   bool

@@ -45,3 +45,9 @@ func (d *Document) carried() map[mesh.FaceID][]mesh.FaceID {
 	})
 	return d.shared.carried
 }
+
+// Health lists what is odd about the mesh that came in, found once.
+func (d *Document) Health() []mesh.Ailment {
+	d.shared.healthOnce.Do(func() { d.shared.health = append(d.Source.Health(), d.Reduced.Health(d.Source)...) })
+	return d.shared.health
+}

@@ -14,11 +14,13 @@ import (
 // PartsOf lists the parts that faces belong to, each once.
 func (s *State) PartsOf(faces []mesh.FaceID) []PartID {
 	var out []PartID
-	seen := map[PartID]bool{NoPart: true}
+	last := NoPart
 	for _, f := range faces {
-		if p := s.PartOf(f); !seen[p] {
-			seen[p] = true
-			out = append(out, p)
+		if p := s.partOf[f]; p != last && p != NoPart { // most faces follow one of their part
+			last = p
+			if !slices.Contains(out, p) {
+				out = append(out, p)
+			}
 		}
 	}
 	return out

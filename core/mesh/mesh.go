@@ -65,6 +65,8 @@ type Mesh struct {
 	lo, hi      r3.Vec
 	bvhOnce     sync.Once
 	bvh         *BVH
+	rimOnce     sync.Once
+	rim         []bool
 	defectsOnce sync.Once
 	defects     []float64
 	starOnce    sync.Once
@@ -214,4 +216,18 @@ func nameAt(names []string, index []int32, f FaceID) string {
 		return ""
 	}
 	return names[index[f]]
+}
+
+// RimPoints tells of each point whether the mesh ends there: it lies on an edge without a
+// twin. Found once; not to be changed.
+func (m *Mesh) RimPoints() []bool {
+	m.rimOnce.Do(func() {
+		m.rim = make([]bool, m.NumPoints())
+		for e := range EdgeID(m.NumEdges()) {
+			if h := m.EdgeHalf(e); m.Twin(h) == None {
+				m.rim[m.From(h)], m.rim[m.To(h)] = true, true
+			}
+		}
+	})
+	return m.rim
 }

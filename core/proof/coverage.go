@@ -28,7 +28,7 @@ func (r *Report) coverage(in Input) (found findings) {
 	}
 	longest, most := 0, -1.0 // the shell that rules the scale
 	for i, s := range r.Shells {
-		size := in.Map.Box(s.Faces).Size()
+		size := s.Box.Size()
 		if d := max(size.X, size.Y); d > most {
 			longest, most = i, d
 		}

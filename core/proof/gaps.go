@@ -98,7 +98,7 @@ func (g *gaps) again(in Input, r *Report, c *change, was []int, limit float64) b
 		case r.counts(i):
 			borders[i] = in.Map.Border(r.Shells[i].Faces, int32(i))
 			g.rims[i] = toRim(borders[i], in.Sheet.Tiles)
-			b := in.Map.Box(r.Shells[i].Faces)
+			b := r.Shells[i].Box
 			if !fresh {
 				box = b
 			}
@@ -120,7 +120,7 @@ func (g *gaps) again(in Input, r *Report, c *change, was []int, limit float64) b
 			}
 			own, is := borders[i]
 			if !is {
-				b := in.Map.Box(r.Shells[i].Faces)
+				b := r.Shells[i].Box
 				if b.Min.X > box.Max.X+limit || box.Min.X > b.Max.X+limit || b.Min.Y > box.Max.Y+limit || box.Min.Y > b.Max.Y+limit {
 					continue
 				}

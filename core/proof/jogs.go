@@ -27,34 +27,40 @@ type seamEnd struct {
 // Jogs counts where seams leave their loop and go on beside it: a turn to one side followed
 // by a turn to the other before the seam ends or forks. Corners of a shell turn one way.
 func Jogs(in Input) (n int) {
-	eachJog(in, func(_, _ mesh.EdgeID) { n++ })
+	eachJog(in, in.seams(), func(_, _ mesh.EdgeID) { n++ })
 	return n
 }
 
 // eachJog visits the two edges between which each seam turns back.
-func eachJog(in Input, visit func(a, b mesh.EdgeID)) {
+func eachJog(in Input, seams []mesh.EdgeID, visit func(a, b mesh.EdgeID)) {
 	m := in.Mesh
-	at := map[mesh.PointID][]seamEnd{}
-	rim := map[mesh.PointID]bool{} // points on the rim of the mesh, where seams end
-	for e := range m.NumEdges() {
-		id := mesh.EdgeID(e)
+	start := make([]int32, m.NumPoints()+2) // of the ends at each point, one further while they are filled in
+	for _, id := range seams {
+		h := m.EdgeHalf(id)
+		start[m.From(h)+2]++
+		start[m.To(h)+2]++
+	}
+	for p := 2; p < len(start); p++ {
+		start[p] += start[p-1]
+	}
+	ends := make([]seamEnd, 2*len(seams))
+	put := func(p mesh.PointID, e seamEnd) {
+		ends[start[p+1]] = e
+		start[p+1]++
+	}
+	for _, id := range seams {
 		h := m.EdgeHalf(id)
 		a, b := m.From(h), m.To(h)
-		if m.Twin(h) == mesh.None {
-			rim[a], rim[b] = true, true
-			continue
-		}
-		if !in.isSeam(id) {
-			continue
-		}
 		f, g := m.EdgeFaces(id)
 		n := mesh.Unit(r3.Add(m.FaceNormals()[f], m.FaceNormals()[g]))
 		d := mesh.Unit(m.EdgeVec(h))
 		crease := math.Abs(m.Dihedral(id)) >= creaseFold
-		at[a] = append(at[a], seamEnd{b, id, d, n, crease})
-		at[b] = append(at[b], seamEnd{a, id, r3.Scale(-1, d), n, crease})
+		put(a, seamEnd{b, id, d, n, crease})
+		put(b, seamEnd{a, id, r3.Scale(-1, d), n, crease})
 	}
-	through := func(p mesh.PointID) bool { return len(at[p]) == 2 && !rim[p] }
+	at := func(p mesh.PointID) []seamEnd { return ends[start[p]:start[p+1]] }
+	rim := m.RimPoints() // where seams end
+	through := func(p mesh.PointID) bool { return start[p+1]-start[p] == 2 && !rim[p] }
 	// hand is the side a seam turns to at a point, coming along its end in and leaving along
 	// out, as seen along the normal: following the surface down a groove is no turn.
 	hand := func(in, out seamEnd) int {
@@ -69,12 +75,12 @@ func eachJog(in Input, visit func(a, b mesh.EdgeID)) {
 		}
 		return 1
 	}
-	done := map[mesh.PointID]bool{}
+	done := make([]bool, m.NumPoints())
 	walk := func(first seamEnd) {
 		last := 0
 		for edge, p := first.edge, first.to; through(p) && !done[p]; {
 			done[p] = true
-			in, out := at[p][0], at[p][1]
+			in, out := at(p)[0], at(p)[1]
 			if in.edge != edge {
 				in, out = out, in
 			}
@@ -87,14 +93,9 @@ func eachJog(in Input, visit func(a, b mesh.EdgeID)) {
 			edge, p = out.edge, out.to
 		}
 	}
-	var points []mesh.PointID
-	for p := range at {
-		points = append(points, p)
-	}
-	slices.Sort(points)
 	for _, closed := range []bool{false, true} { // seams without a fork come last
-		for _, p := range points {
-			for _, e := range at[p] {
+		for p := range mesh.PointID(m.NumPoints()) {
+			for _, e := range at(p) {
 				if through(p) == closed && !done[p] {
 					walk(e)
 				}
@@ -104,9 +105,9 @@ func eachJog(in Input, visit func(a, b mesh.EdgeID)) {
 }
 
 // jogs counts the jogs of a map and finds the shells that have more than a few.
-func (r *Report) jogs(in Input) (found findings) {
+func (r *Report) jogs(in Input, seams []mesh.EdgeID) (found findings) {
 	shells := map[int32]crooked{}
-	eachJog(in, func(a, b mesh.EdgeID) {
+	eachJog(in, seams, func(a, b mesh.EdgeID) {
 		r.Totals.Jogs++
 		seen := map[int32]bool{}
 		for _, e := range []mesh.EdgeID{a, b} {

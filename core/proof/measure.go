@@ -14,8 +14,7 @@ import (
 // known is what a measure keeps for the next one of nearly the same map.
 type known struct {
 	shells   []atlas.Shell
-	sums     []*sums   // per shell
-	stretch  []float32 // per face, as Report.Stretch before the mean density is known
+	sums     []*sums // per shell
 	overlaps []overlap
 	gaps     gaps
 }
@@ -76,7 +75,7 @@ func measure(in Input, c *change) Report {
 	for f := range r.GrainErr {
 		r.GrainErr[f] = -1
 	}
-	k := &known{stretch: make([]float32, n)}
+	k := &known{}
 	k.shells, r.ShellOf = in.Map.Shells()
 	r.known = k
 	r.Shells, k.sums = make([]Shell, len(k.shells)), make([]*sums, len(k.shells))
@@ -104,21 +103,19 @@ func measure(in Input, c *change) Report {
 	r.stacks(in)
 	if all.area > 0 {
 		t.MeanDensity = float64(in.Sheet.Size) * math.Sqrt(all.sheet/all.area)
-		for f, x := range k.stretch {
-			w := in.Weight(in.Part(mesh.FaceID(f)))
-			r.Stretch[f] = x * float32(w*w*all.sheet/all.area)
-		}
+		r.Scale = all.sheet / all.area
 	}
 	// What knows nothing of each other is measured side by side and told in order.
 	var missing, densities, outside, overlaps, covered, close, seams, jogs, labels findings
+	list := in.seams()
 	side := []func(){
-		func() { t.AngularP95 = all.angularP95() },
+		func() { t.AngularP95 = angularP95(k.sums) },
 		func() {
 			missing, densities, outside, labels = r.missing(in), r.densities(in), r.outside(in), r.labels(in)
 			overlaps = r.overlaps(in, c)
 		},
 		func() { close = r.gaps(in, c, was) },
-		func() { seams, jogs = r.seams(in), r.jogs(in) },
+		func() { seams, jogs = r.seams(in, list), r.jogs(in, list) },
 	}
 	var h parallel.Group
 	h.SetLimit(runtime.GOMAXPROCS(0))
@@ -152,6 +149,6 @@ func (r *Report) keepShell(before *Report, i, was int, faces []mesh.FaceID) {
 	r.Shells[i], r.known.sums[i] = before.Shells[was], before.known.sums[was]
 	r.Shells[i].Faces, r.Shells[i].StackedOn = faces, nil
 	for _, f := range faces {
-		r.known.stretch[f], r.Angular[f], r.GrainErr[f] = before.known.stretch[f], before.Angular[f], before.GrainErr[f]
+		r.Stretch[f], r.Angular[f], r.GrainErr[f] = before.Stretch[f], before.Angular[f], before.GrainErr[f]
 	}
 }

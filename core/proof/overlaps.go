@@ -101,11 +101,13 @@ func (c *change) near(in Input) (out []mesh.FaceID) {
 		return nil
 	}
 	box := in.Map.Box(touched)
+	one := make([]mesh.FaceID, 1)
 	for f := range mesh.FaceID(in.Mesh.NumFaces()) {
 		if !in.Map.IsMapped(f) {
 			continue
 		}
-		if b := in.Map.Box([]mesh.FaceID{f}); c.touched[f] || b.Min.X <= box.Max.X && box.Min.X <= b.Max.X && b.Min.Y <= box.Max.Y && box.Min.Y <= b.Max.Y {
+		one[0] = f
+		if b := in.Map.Box(one); c.touched[f] || b.Min.X <= box.Max.X && box.Min.X <= b.Max.X && b.Min.Y <= box.Max.Y && box.Min.Y <= b.Max.Y {
 			out = append(out, f)
 		}
 	}

@@ -11,6 +11,7 @@ import (
 	"morvek/core/atlas"
 	"morvek/core/flow"
 	"morvek/core/mesh"
+	"morvek/core/planar"
 	"morvek/core/seam"
 )
 
@@ -53,8 +54,9 @@ type Shell struct {
 	Mirrored     int           `json:"mirrored_faces"`
 	SheetArea    float64       `json:"sheet_area"` // share of a tile
 
-	middle    r2.Vec // on the sheet
-	closed    bool   // it has no border
+	Box       planar.Box `json:"-"` // on the sheet
+	middle    r2.Vec     // on the sheet
+	closed    bool       // it has no border
 	collapsed []mesh.FaceID
 }
 
@@ -101,7 +103,8 @@ type Report struct {
 	ShellOf  []int32 // per face, None where unmapped
 	Totals   Totals
 	Findings []Finding
-	Stretch  []float32 // per face: area stretch σ₁σ₂ at mean density, 1 is true, 0 unmapped
+	Stretch  []float32 // per face: area in space per area on the sheet, weights aside; 0 unmapped
+	Scale    float64   // mean area on the sheet per area in space: Stretch × Scale is 1 where a face is true to size
 	Angular  []float32 // per face: σ₁/σ₂
 	Labels   []LabelReading
 	GrainErr []float32 // per face: degrees off the grain, −1 where there is none

@@ -236,7 +236,7 @@ func TestStacksAndWeights(t *testing.T) {
 	if math.Abs(r.Totals.DensitySpread-1) > 1e-12 || slices.Contains(kinds(r), proof.Density) {
 		t.Errorf("a wished density counts as spread %g, found %v", r.Totals.DensitySpread, kinds(r))
 	}
-	if math.Abs(r.Totals.L2-1) > 1e-12 || math.Abs(float64(r.Stretch[0])-1) > 1e-6 || math.Abs(float64(r.Stretch[1])-1) > 1e-6 {
+	if math.Abs(r.Totals.L2-1) > 1e-12 || math.Abs(float64(r.Stretch[0])*r.Scale-1) > 1e-6 || math.Abs(float64(r.Stretch[1])*r.Scale-1) > 1e-6 {
 		t.Errorf("a wished density counts as stretch: L2 %g, faces %v", r.Totals.L2, r.Stretch)
 	}
 }

@@ -15,16 +15,12 @@ const (
 )
 
 // seams audits where the map is apart: how long, on what, and how visible.
-func (r *Report) seams(in Input) (found findings) {
+func (r *Report) seams(in Input, seams []mesh.EdgeID) (found findings) {
 	m := in.Mesh
 	t := &r.Totals
 	var flat float64
 	var smooth []mesh.EdgeID
-	for e := range m.NumEdges() {
-		id := mesh.EdgeID(e)
-		if !in.isSeam(id) {
-			continue
-		}
+	for _, id := range seams {
 		a, b := m.EdgeFaces(id)
 		l, bend := m.EdgeLength(id), m.Dihedral(id)
 		t.SeamLength += l
@@ -88,13 +84,11 @@ func (in Input) isSeam(e mesh.EdgeID) bool {
 // SeamExposed is the length of all seams weighted by their exposure, which is looked
 // up for every face beside one: Measure leaves it out.
 func SeamExposed(ctx context.Context, in Input) (sum float64, err error) {
-	var seams []mesh.EdgeID
+	seams := in.seams()
 	var beside []mesh.FaceID
-	for e := range in.Mesh.NumEdges() {
-		if id := mesh.EdgeID(e); in.isSeam(id) {
-			a, b := in.Mesh.EdgeFaces(id)
-			seams, beside = append(seams, id), append(beside, a, b)
-		}
+	for _, e := range seams {
+		a, b := in.Mesh.EdgeFaces(e)
+		beside = append(beside, a, b)
 	}
 	if err := in.Exposure.Prepare(ctx, beside, nil); err != nil {
 		return 0, err
@@ -103,4 +97,14 @@ func SeamExposed(ctx context.Context, in Input) (sum float64, err error) {
 		sum += in.Mesh.EdgeLength(e) * in.Exposure.Edge(e)
 	}
 	return sum, nil
+}
+
+// seams lists the edges between mapped faces at which shells end, ascending.
+func (in Input) seams() (out []mesh.EdgeID) {
+	for e := range mesh.EdgeID(in.Mesh.NumEdges()) {
+		if in.isSeam(e) {
+			out = append(out, e)
+		}
+	}
+	return out
 }

@@ -4,11 +4,13 @@ import (
 	"cmp"
 	"math"
 	"slices"
+	"sort"
 
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/flow"
 	"morvek/core/mesh"
+	"morvek/core/planar"
 	"morvek/core/words"
 )
 
@@ -18,8 +20,9 @@ type sums struct {
 	lost             float64 // area that has none on the sheet; it counts for the angles alone
 	squares          float64 // Σ A (σ₁²+σ₂²)/2
 	worst            float64
-	angular          []weightedValue
-	grain, grainOver float64 // Σ A a²: all of it, and what turning could take away
+	angular          []weightedValue // ascending once a shell is measured
+	upTo             []float64       // sum of the weights of angular up to each
+	grain, grainOver float64         // Σ A a²: all of it, and what turning could take away
 	grainArea        float64
 	straight, edges  float64
 }
@@ -43,21 +46,54 @@ func (s *sums) l2() float64 {
 	return s.scale() * math.Sqrt(s.squares/s.area)
 }
 
-func (s *sums) angularP95() float64 {
-	if len(s.angular) == 0 {
-		return 1
-	}
+// sorted puts the angular stretches in order.
+func (s *sums) sorted() {
 	slices.SortFunc(s.angular, func(a, b weightedValue) int { return cmp.Compare(a.value, b.value) })
-	var run, total float64
-	for _, w := range s.angular {
-		total += w.weight
+	s.upTo = make([]float64, len(s.angular))
+	run := 0.0
+	for i, w := range s.angular {
+		run += w.weight
+		s.upTo[i] = run
 	}
-	for _, w := range s.angular {
-		if run += w.weight; run >= 0.95*total {
-			return w.value
+}
+
+// below is the weight of angular stretches of at most x.
+func (s *sums) below(x float64) float64 {
+	n := sort.Search(len(s.angular), func(i int) bool { return s.angular[i].value > x })
+	if n == 0 {
+		return 0
+	}
+	return s.upTo[n-1]
+}
+
+// angularP95 is the least stretch that 95 % of the area of some shells have or less. It is
+// sought by bisection, since their stretches are in order, but not those of all.
+func angularP95(list []*sums) float64 {
+	var total float64
+	for _, s := range list {
+		if n := len(s.upTo); n > 0 {
+			total += s.upTo[n-1]
 		}
 	}
-	return s.angular[len(s.angular)-1].value
+	if total == 0 {
+		return 1
+	}
+	enough := func(x float64) bool {
+		var run float64
+		for _, s := range list {
+			run += s.below(x)
+		}
+		return run >= 0.95*total
+	}
+	lo, hi := math.Float64bits(0), math.Float64bits(math.MaxFloat64) // stretches are positive: their bits are in order
+	for lo < hi {
+		if mid := lo + (hi-lo)/2; enough(math.Float64frombits(mid)) {
+			hi = mid
+		} else {
+			lo = mid + 1
+		}
+	}
+	return math.Float64frombits(hi)
 }
 
 // degrees is the root mean square of angles off the grain.
@@ -74,7 +110,6 @@ func (s *sums) add(o *sums) {
 	s.sheet += o.sheet
 	s.squares += o.squares
 	s.worst = max(s.worst, o.worst)
-	s.angular = append(s.angular, o.angular...)
 	s.grain += o.grain
 	s.grainOver += o.grainOver
 	s.grainArea += o.grainArea
@@ -152,7 +187,8 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 			}
 		}
 		if area > 0 {
-			r.known.stretch[f], r.Angular[f] = float32(stretch/area), float32(angular)
+			w := in.Weight(in.Part(f))
+			r.Stretch[f], r.Angular[f] = float32(w*w*stretch/area), float32(angular)
 		}
 		if m.FaceAreas()[f] <= specks {
 			continue
@@ -171,11 +207,13 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 	out.Area, out.SheetArea = s.area, s.sheet
 	out.L2 = s.l2()
 	out.Linf = min(s.scale()*s.worst, Endless)
-	out.AngularP95 = s.angularP95()
+	s.sorted()
+	out.AngularP95 = angularP95([]*sums{&s})
 	out.Density = float64(in.Sheet.Size) * s.scale()
 	s.grain, s.grainOver, s.grainArea = grains.squares()
 	out.GrainErrDeg, out.GrainOverDeg = s.degrees(s.grain), s.degrees(s.grainOver)
 	out.Straight = share(s.straight, s.edges)
+	out.Box = planar.Bounds(uv...)
 	for _, q := range uv {
 		out.middle = r2.Add(out.middle, r2.Scale(1/float64(len(uv)), q))
 	}

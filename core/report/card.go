@@ -58,7 +58,7 @@ func CardOf(d *document.Document, r proof.Report) Card {
 	waiting := make([]int, len(s.Parts))
 	outside := make([]int, len(s.Parts))
 	for _, sh := range r.Shells {
-		b := s.Map.Box(sh.Faces)
+		b := sh.Box
 		for _, p := range s.PartsOf(sh.Faces) { // attached parts share a shell
 			shells[p] = append(shells[p], sh)
 			switch {

@@ -94,7 +94,7 @@ func partReport(f shape.Fit, faces []mesh.FaceID, pieces []document.Piece) PartR
 // HealthReports describes the state of the mesh that came in.
 func HealthReports(d *document.Document) []HealthReport {
 	out := []HealthReport{}
-	for _, a := range append(d.Source.Health(), d.Reduced.Health(d.Source)...) {
+	for _, a := range d.Health() {
 		h := HealthReport{a.Kind, a.Count, a.Note, a.Faces}
 		if h.Faces == nil {
 			h.Faces = []mesh.FaceID{}

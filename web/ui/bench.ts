@@ -17,6 +17,7 @@ import { Sheet } from "./sheet";
 import { ups } from "./setupview";
 import { $, at, attempt, body, card, chain, dial, doc, join, live, picks, points, setup, trouble, views } from "./state";
 import { choose, goTo, loadTray, loadWorklog } from "./tray";
+import type { Answer } from "./wire";
 import { drawTwins } from "./twins";
 import { detailed, edgesByVerb, facesByVerb, foretold, grained, keys, onePart, setSeamPicks, stationKeys, value, verbs } from "./verbs";
 import { drawChain, drawGhosts, drawPicks, drawPoints, drawSetup, refreshViews, showAs, showRow, showCloth } from "./views";
@@ -149,11 +150,12 @@ function listenDivider(): void {
 }
 
 /** The document is another one now. */
-function refresh(): void {
+/** Shows a new revision, by what was sent along with it or by asking for it. */
+function refresh(sent: Answer | null = null): void {
   refreshViews();
-  htmx.trigger(body, "changed", {}); // the card
-  void loadTray();
-  if (!$("worklog").hidden) void loadWorklog();
+  if (sent?.card) { card.take(sent.card); card.mark(at.station); } else htmx.trigger(body, "changed", {});
+  void loadTray(sent?.tray);
+  if (!$("worklog").hidden) void loadWorklog(sent?.worklog);
 }
 
 async function start(): Promise<void> {
@@ -216,6 +218,7 @@ async function start(): Promise<void> {
   listen();
   refresh();
   doc.onChange(refresh);
+  doc.shown = () => ({ station: at.station, part: at.part, worklog: !$("worklog").hidden });
   const overs = [
     new Hover(document.querySelector("#piece-over")!, doc, (c) => views.piece.screen(c), () => views.piece.drawn),
     new Hover(document.querySelector("#sheet-hover")!, doc, (c) => views.sheet.screenOf(c), () => views.sheet.drawn),

@@ -7,6 +7,7 @@ export interface MeshBlock {
 
 export interface LayoutBlock {
   uv: Float32Array; facePart: Int32Array; faceShell: Int32Array; mapped: Uint8Array; cut: Uint8Array;
+  /** Times the scale of the revision it is 1 where a face is true to size. */
   stretch: Float32Array; angular: Float32Array; grain: Float32Array;
   /** The wished direction of each face, 127 to the unit; zero for none. */
   wish: Int8Array;
@@ -38,7 +39,7 @@ export function readMesh(b: ArrayBuffer): MeshBlock {
 }
 
 export function readLayout(b: ArrayBuffer): LayoutBlock {
-  const r = new Reader(b, "MVL3");
+  const r = new Reader(b, "MVL4");
   return { uv: r.floats(), facePart: r.ints(), faceShell: r.ints(), mapped: r.flags(), cut: r.flags(), stretch: r.floats(), angular: r.floats(), grain: r.floats(), wish: r.bytes() };
 }
 

@@ -1,10 +1,20 @@
 // The route card in the page: which rows are chosen, folded or filtered out.
+import { replaceRow, showFragment } from "./html";
+import type { Card as CardPatch } from "./wire";
+
 const $ = <T extends HTMLElement>(id: string): T => document.getElementById(id) as T;
 
 export class Card {
   private readonly unfolded = new Set<string>(); // parts whose repeats are shown
 
   constructor(private readonly chosen: ReadonlySet<number>) {}
+
+  /** Shows the rows that changed, or all anew. */
+  take(p: CardPatch): void {
+    if (p.whole !== undefined) { showFragment($("card"), p.whole); return; }
+    document.querySelectorAll(".card thead .todo").forEach((el, i) => { el.textContent = String(p.to_do[i] ?? ""); });
+    for (const [part, row] of Object.entries(p.rows ?? {})) replaceRow(`.card tbody tr[data-part="${part}"]`, row);
+  }
 
   fold(part: string): void {
     if (!this.unfolded.delete(part)) this.unfolded.add(part);

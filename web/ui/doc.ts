@@ -1,60 +1,30 @@
 // The document as the browser knows it, and every request that changes it.
 import { Vector3 } from "three";
 import { readExposure, readLayout, readMesh, type LayoutBlock, type MeshBlock } from "./blocks";
+import { take } from "./patch";
+import type { Answer, Frame, Ghost, Meta, Shown, Vec } from "./wire";
 
-/** The fitted shape of a part; coordinates are about the middle of the model, as the mesh's. */
-export interface Fit {
-  axis: [number, number, number]; origin: [number, number, number];
-  radius: number; major: number; half_angle: number; spine: [number, number, number][];
-}
-
-export interface Meta {
-  revision: number; last_edit: string; next_edit: string; head: number; saved: string; unit: string; size: number;
-  coverage: number; density: number;
-  parts: { name: string; shape: string; error: string; locked: boolean; repeats: number; fit: Fit; projection?: string; grain: string; grain_sense?: boolean; material: string }[];
-  shells: { part: number; density: number; l2: number; angular: number; grain: number; straight: number }[];
-  findings: number[][];
-  settings: Record<string, unknown>;
-  labels: { word: string; faces: number[]; up: Vec; quarters?: number; reads: string }[];
-  pins: number[]; middle: [number, number, number];
-  dial: number; whole: number[]; held: number[]; picks: { name: string; edges: number[] }[];
-}
+export type { Cost, Figures, Fit, Frame, Ghost, Meta, Shown, Stretch, Vec } from "./wire";
 
 /** A loop, edges[from..to), with what lies beyond its ends. */
 export interface Run { edges: number[]; points: number[]; from: number; to: number; closed: boolean; stops: { at: number; why: string }[] }
 
-/** What an edit would do. Lists that would be empty may be missing. */
-export interface Ghost {
-  corners: number[] | null; uv: number[] | null; faces: number[] | null; opened: number[] | null; closed: number[] | null;
-  join?: { stays: number; moves: number; stays_name: string; moves_name: string; length: string; difference: number; turn: [number, number]; opposite: boolean; rigid: boolean; was: number; will: number; on_rack: boolean; joined: number };
-  before?: Figures; after?: Figures;
-  stretch?: { was: Stretch; will: Stretch };
-  parts?: { was: number; will: number; united: number; split: number };
-  said?: string; refused?: string; straight?: number; worst?: number; let_go?: number[];
-  /** Loops or seams that pay most. */
-  rows?: { edges: number[]; words: string; figures: string }[];
-}
-/** The stretch of the shells an edit changes. */
-export interface Stretch { shells: number; l2: number; angular: number; note?: string }
-
-export interface Vec { X: number; Y: number; Z: number }
 /** A rule to lay faces flat, in model coordinates. */
 export interface Projection { kind: string; origin: Vec; axis: Vec; up: Vec; turn_deg: number; width: number; height: number; free?: boolean; flip?: boolean; apart?: boolean }
 /** What a kind of projection would make of faces. */
 export interface Option { kind: string; projection: Projection; l2: number; angular: number; flips: number; away: number; shells: number; overlaps: boolean; why?: string; fitted: boolean; outline: number[] }
 export interface Jig { id: number; name: string; projection: Projection }
-/** A shell on its way to being flat. */
-export interface Frame { iteration: number; energy: number; worst: number; corners: number[]; uv: number[] }
-export interface Figures { shells: number; seam: string; exposed: string; worst: number }
-
-type Listener = () => void;
+/** Is told of a new revision, and what was sent along to be shown. */
+type Listener = (sent: Answer | null) => void;
 
 /** A sentence the server sent about a request it refused. */
 export class Refused extends Error {
   constructor(message: string, readonly status: number) { super(message); }
 }
 
+/** Asks the server. What may be sent again, reading and edits with a key, is if the line breaks. */
 export async function ask(url: string, body?: unknown, signal?: AbortSignal, method?: string): Promise<Response> {
+  const again = (body === undefined && !method) || (body as { key?: string } | undefined)?.key !== undefined;
   const init: RequestInit = body === undefined ? (method ? { method } : {}) : { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) };
   if (signal) init.signal = signal;
   for (let attempt = 0; ; attempt++) {
@@ -63,8 +33,7 @@ export async function ask(url: string, body?: unknown, signal?: AbortSignal, met
       res = await fetch(url, init);
     } catch (e) {
       if (signal?.aborted) throw e;
-      // Reading may be tried again; a change may have been stored before the line broke.
-      if (body !== undefined || method || attempt >= 5) throw new Refused("The server does not answer. Your last saved edit is safe; try again in a moment.", 0);
+      if (!again || attempt >= 5) throw new Refused("The server does not answer. Your last saved edit is safe; try again in a moment.", 0);
       await new Promise((r) => setTimeout(r, 400 * 2 ** attempt));
       continue;
     }
@@ -87,6 +56,8 @@ export class Doc {
   exposure: Float32Array | null = null;
   /** Waits for long work to end, showing how far it is. */
   onWork: (work: number) => Promise<void> = () => Promise.resolve();
+  /** What is shown besides the views: it comes along with the answer to a change. */
+  shown: () => Shown | undefined = () => undefined;
   private listeners: Listener[] = [];
 
   constructor(readonly id: string, private readonly hash: string) {}
@@ -128,25 +99,32 @@ export class Doc {
 
   private async takeLayout(): Promise<void> {
     this.layout = readLayout(await ask(`${this.base}/layout.bin`).then((r) => r.arrayBuffer()));
-    for (const f of this.listeners) f();
+    for (const f of this.listeners) f(null);
   }
 
   /** Applies an edit; a stale revision is answered by showing the newer one. */
-  edit(kind: string, params: unknown): Promise<void> { return this.change("edits", { edit: { kind, params } }); }
+  edit(kind: string, params: unknown): Promise<void> { return this.change("edits", { edit: { kind, params }, key: crypto.randomUUID() }); }
   undo(): Promise<void> { return this.change("undo", {}); }
   redo(): Promise<void> { return this.change("redo", {}); }
 
   private async change(path: string, body: object): Promise<void> {
+    const base = this.meta.revision;
     try {
-      const res = await ask(`${this.base}/${path}`, { base: this.meta.revision, ...body });
-      const answer = (await res.json()) as Meta & { work?: number };
+      const res = await ask(`${this.base}/${path}`, { base, shown: this.shown(), ...body });
+      const answer = (await res.json()) as Answer & { work?: number };
       if (answer.work) {
         await this.onWork(answer.work);
         await this.refresh();
         return;
       }
-      this.meta = answer;
-      await this.takeLayout();
+      if (!answer.patch || answer.patch.from !== this.meta.revision) {
+        if (answer.patch) { await this.refresh(); return; } // somebody else changed what we know meanwhile
+        this.meta = answer.meta;
+        await this.takeLayout();
+        return;
+      }
+      this.meta = take(this.layout, this.meta, answer.meta, answer.patch);
+      for (const f of this.listeners) f(answer);
     } catch (e) {
       if (e instanceof Refused && e.status === 409) await this.refresh();
       throw e;

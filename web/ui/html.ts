@@ -30,3 +30,16 @@ export function show(el: Element, what: Markup): void { el.innerHTML = what.text
 
 /** Shows a fragment that our server rendered. */
 export function showFragment(el: Element, fragment: string): void { el.innerHTML = fragment; }
+
+/** Puts a row that our server rendered in place of another; focus within it stays where it was. */
+export function replaceRow(selector: string, fragment: string): void {
+  const old = document.querySelector(selector);
+  if (!old) return;
+  const box = document.createElement("template");
+  box.innerHTML = fragment;
+  const row = box.content.querySelector("tr");
+  if (!row) return;
+  const focus = [...old.querySelectorAll("button")].indexOf(document.activeElement as HTMLButtonElement);
+  old.replaceWith(row);
+  if (focus >= 0) row.querySelectorAll("button")[focus]?.focus();
+}

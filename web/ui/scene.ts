@@ -117,7 +117,7 @@ export class Faces {
       const part = facePart[f]!;
       if (show === "stretch" && mapped[f]) {
         // One step to full colour is a factor of 1.5 in area.
-        const s = Math.max(-1, Math.min(1, Math.log(Math.max(1e-6, stretch[f]!)) / Math.log(1.5)));
+        const s = Math.max(-1, Math.min(1, Math.log(Math.max(1e-6, stretch[f]! * this.doc.meta.scale)) / Math.log(1.5)));
         color.copy(paper).lerp(s > 0 ? brass : slate, Math.abs(s));
       } else if (show === "grain") {
         // Full colour is ten degrees off; where there is no grain it stays chalk.

@@ -18,12 +18,12 @@ const keyHelp: Record<string, string> = {
 
 let running: AbortController | null = null;
 
-/** Shows the tray of the station; one that is still on its way is given up. */
-export async function loadTray(): Promise<void> {
+/** Shows the tray of the station, as it was sent or asked for; one that is still on its way is given up. */
+export async function loadTray(sent?: string): Promise<void> {
   running?.abort();
   const own = (running = new AbortController());
   try {
-    const html = await fragment(`${doc.base}/tray?station=${at.station}&part=${at.part}`, own.signal);
+    const html = sent ?? await fragment(`${doc.base}/tray?station=${at.station}&part=${at.part}`, own.signal);
     if (own.signal.aborted) return;
     dial.drop();
     showFragment($("tray"), html);
@@ -89,7 +89,7 @@ function showChosen(): void {
   body.dataset.parts = String(at.parts.size);
 }
 
-export async function loadWorklog(): Promise<void> { try { showFragment($("worklog"), await fragment(`${doc.base}/worklog`)); } catch (e) { trouble(e); } }
+export async function loadWorklog(sent?: string): Promise<void> { try { showFragment($("worklog"), sent ?? await fragment(`${doc.base}/worklog`)); } catch (e) { trouble(e); } }
 
 export function goTo(s: string): void {
   at.station = s;

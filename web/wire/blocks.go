@@ -1,4 +1,4 @@
-package web
+package wire
 
 import (
 	"encoding/binary"
@@ -8,7 +8,7 @@ import (
 	"morvek/workspace"
 )
 
-// Blocks travel as little-endian arrays: four letters, a count, then each array
+// A block travels as little-endian arrays: four letters, a count, then each array
 // as its length in bytes and its data, padded to four bytes. web/ui/blocks.ts
 // reads them.
 type block struct{ b []byte }
@@ -49,9 +49,9 @@ func (b *block) bytes(n int, at func(i int) byte) {
 	}
 }
 
-// encodeMesh writes what the views need of a mesh: points about the middle of
+// Mesh writes what the views need of a mesh: points about the middle of
 // the model, faces, triangles, edges with their two corners and their bend.
-func encodeMesh(m *mesh.Mesh) []byte {
+func Mesh(m *mesh.Mesh) []byte {
 	lo, hi := m.Bounds()
 	t := m.Triangles()
 	b := newBlock("MVM1", 7)
@@ -74,10 +74,10 @@ func encodeMesh(m *mesh.Mesh) []byte {
 	return b.b
 }
 
-// encodeLayout writes the state of the map with its measures per face.
-func encodeLayout(o *workspace.Opened) []byte {
+// Layout writes the state of the map with its measures per face.
+func Layout(o *workspace.Opened) []byte {
 	m, s, r := o.Doc.Mesh, o.Doc.State, o.Proof()
-	b := newBlock("MVL3", 9)
+	b := newBlock("MVL4", 9)
 	uv := s.Map.UV()
 	b.floats(2*m.NumCorners(), func(i int) float32 {
 		if i%2 == 0 {
@@ -92,24 +92,33 @@ func encodeLayout(o *workspace.Opened) []byte {
 	b.floats(m.NumFaces(), func(i int) float32 { return r.Stretch[i] })
 	b.floats(m.NumFaces(), func(i int) float32 { return r.Angular[i] })
 	b.floats(m.NumFaces(), func(i int) float32 { return r.GrainErr[i] })
-	wish := grainDirections(o)
+	wish := make([]int8, 0, 3*m.NumFaces())
+	for f := range mesh.FaceID(m.NumFaces()) {
+		d := grainDirection(o, f)
+		wish = append(wish, d[:]...)
+	}
 	b.bytes(len(wish), func(i int) byte { return byte(wish[i]) })
 	return b.b
 }
 
-// grainDirections are the wished directions of all faces, three numbers each of 127 to
-// the unit; zero where there is none.
-func grainDirections(o *workspace.Opened) []int8 {
-	m, s := o.Doc.Mesh, o.Doc.State
-	out := make([]int8, 3*m.NumFaces())
-	for f, p := range s.FaceParts() {
-		if p < 0 {
-			continue
-		}
-		if d, ok := s.Parts[p].Grain.At(m.FaceCentre(mesh.FaceID(f)), m.FaceNormals()[f]); ok {
-			for k, x := range []float64{d.X, d.Y, d.Z} {
-				out[3*f+k] = int8(math.Round(127 * x))
-			}
+// Exposure writes the exposure of each face, 0 hidden to 1 open.
+func Exposure(v []float32) []byte {
+	b := newBlock("MVX1", 1)
+	b.floats(len(v), func(i int) float32 { return max(0, min(1, v[i])) })
+	return b.b
+}
+
+// grainDirection is the wished direction of a face, 127 to the unit; zero where there is
+// none.
+func grainDirection(o *workspace.Opened, f mesh.FaceID) (out [3]int8) {
+	s := o.Doc.State
+	p := s.PartOf(f)
+	if p < 0 {
+		return out
+	}
+	if d, ok := s.Parts[p].Grain.At(o.Doc.Mesh.FaceCentre(f), o.Doc.Mesh.FaceNormals()[f]); ok {
+		for k, x := range []float64{d.X, d.Y, d.Z} {
+			out[k] = int8(math.Round(127 * x))
 		}
 	}
 	return out
