@@ -65,6 +65,8 @@ type Mesh struct {
 	lo, hi      r3.Vec
 	bvhOnce     sync.Once
 	bvh         *BVH
+	bendOnce    sync.Once
+	bend        []float64
 	rimOnce     sync.Once
 	rim         []bool
 	defectsOnce sync.Once

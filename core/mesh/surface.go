@@ -89,8 +89,18 @@ func (m *Mesh) FaceCentre(f FaceID) r3.Vec {
 
 // Dihedral returns the signed bend at an edge in radians: 0 where the faces
 // are flat to each other, positive on convex edges, negative on concave ones,
-// and 0 on borders.
+// and 0 on borders. All are found once.
 func (m *Mesh) Dihedral(e EdgeID) float64 {
+	m.bendOnce.Do(func() {
+		m.bend = make([]float64, m.NumEdges())
+		for e := range m.bend {
+			m.bend[e] = m.dihedral(EdgeID(e))
+		}
+	})
+	return m.bend[e]
+}
+
+func (m *Mesh) dihedral(e EdgeID) float64 {
 	h := m.edgeHalf[e]
 	t := m.twin[h]
 	if t == None {

@@ -18,10 +18,8 @@ const (
 
 // seamEnd is a seam edge seen from one of its ends.
 type seamEnd struct {
-	to     mesh.PointID
-	edge   mesh.EdgeID
-	dir, n r3.Vec
-	crease bool
+	to   mesh.PointID
+	edge mesh.EdgeID
 }
 
 // Jogs counts where seams leave their loop and go on beside it: a turn to one side followed
@@ -51,24 +49,35 @@ func eachJog(in Input, seams []mesh.EdgeID, visit func(a, b mesh.EdgeID)) {
 	for _, id := range seams {
 		h := m.EdgeHalf(id)
 		a, b := m.From(h), m.To(h)
-		f, g := m.EdgeFaces(id)
-		n := mesh.Unit(r3.Add(m.FaceNormals()[f], m.FaceNormals()[g]))
-		d := mesh.Unit(m.EdgeVec(h))
-		crease := math.Abs(m.Dihedral(id)) >= creaseFold
-		put(a, seamEnd{b, id, d, n, crease})
-		put(b, seamEnd{a, id, r3.Scale(-1, d), n, crease})
+		put(a, seamEnd{b, id})
+		put(b, seamEnd{a, id})
 	}
 	at := func(p mesh.PointID) []seamEnd { return ends[start[p]:start[p+1]] }
 	rim := m.RimPoints() // where seams end
 	through := func(p mesh.PointID) bool { return start[p+1]-start[p] == 2 && !rim[p] }
 	// hand is the side a seam turns to at a point, coming along its end in and leaving along
 	// out, as seen along the normal: following the surface down a groove is no turn.
+	crease := func(e mesh.EdgeID) bool { return math.Abs(m.Dihedral(e)) >= creaseFold }
+	normal := func(e mesh.EdgeID) r3.Vec {
+		f, g := m.EdgeFaces(e)
+		return mesh.Unit(r3.Add(m.FaceNormals()[f], m.FaceNormals()[g]))
+	}
+	away := func(e seamEnd) r3.Vec { // from the point at which this is an end
+		d := mesh.Unit(m.EdgeVec(m.EdgeHalf(e.edge)))
+		if m.To(m.EdgeHalf(e.edge)) != e.to {
+			d = r3.Scale(-1, d)
+		}
+		return d
+	}
 	hand := func(in, out seamEnd) int {
-		n := mesh.Unit(r3.Add(in.n, out.n))
+		if crease(in.edge) && crease(out.edge) {
+			return 0
+		}
+		n := mesh.Unit(r3.Add(normal(in.edge), normal(out.edge)))
 		flat := func(d r3.Vec) r3.Vec { return r3.Sub(d, r3.Scale(r3.Dot(d, n), n)) }
-		from, to := flat(r3.Scale(-1, in.dir)), flat(out.dir)
+		from, to := flat(r3.Scale(-1, away(in))), flat(away(out))
 		switch {
-		case in.crease && out.crease || mesh.Angle(from, to) <= jogTurn:
+		case mesh.Angle(from, to) <= jogTurn:
 			return 0
 		case r3.Dot(r3.Cross(from, to), n) < 0:
 			return -1

@@ -17,6 +17,7 @@ type known struct {
 	sums     []*sums // per shell
 	overlaps []overlap
 	gaps     gaps
+	seams    []mesh.EdgeID // ascending
 }
 
 // change is what is different from a map that was measured before.
@@ -107,7 +108,7 @@ func measure(in Input, c *change) Report {
 	}
 	// What knows nothing of each other is measured side by side and told in order.
 	var missing, densities, outside, overlaps, covered, close, seams, jogs, labels findings
-	list := in.seams()
+	k.seams = in.seamsAgain(c)
 	side := []func(){
 		func() { t.AngularP95 = angularP95(k.sums) },
 		func() {
@@ -115,7 +116,7 @@ func measure(in Input, c *change) Report {
 			overlaps = r.overlaps(in, c)
 		},
 		func() { close = r.gaps(in, c, was) },
-		func() { seams, jogs = r.seams(in, list), r.jogs(in, list) },
+		func() { seams, jogs = r.seams(in, k.seams), r.jogs(in, k.seams) },
 	}
 	var h parallel.Group
 	h.SetLimit(runtime.GOMAXPROCS(0))

@@ -75,7 +75,7 @@ func (r *Report) pairs(in Input, c *change) (out []overlap) {
 				out = append(out, o)
 			}
 		}
-		for _, f := range c.near(in) {
+		for _, f := range c.near(in, r) {
 			add(f)
 		}
 	}
@@ -90,7 +90,7 @@ func (r *Report) pairs(in Input, c *change) (out []overlap) {
 
 // near lists the mapped faces that were touched and all that meet the box around them on the
 // sheet, ascending.
-func (c *change) near(in Input) (out []mesh.FaceID) {
+func (c *change) near(in Input, r *Report) (out []mesh.FaceID) {
 	var touched []mesh.FaceID
 	for i, is := range c.touched {
 		if f := mesh.FaceID(i); is && in.Map.IsMapped(f) {
@@ -101,15 +101,20 @@ func (c *change) near(in Input) (out []mesh.FaceID) {
 		return nil
 	}
 	box := in.Map.Box(touched)
+	meets := func(b planar.Box) bool {
+		return b.Min.X <= box.Max.X && box.Min.X <= b.Max.X && b.Min.Y <= box.Max.Y && box.Min.Y <= b.Max.Y
+	}
 	one := make([]mesh.FaceID, 1)
-	for f := range mesh.FaceID(in.Mesh.NumFaces()) {
-		if !in.Map.IsMapped(f) {
+	for _, s := range r.Shells {
+		if !meets(s.Box) {
 			continue
 		}
-		one[0] = f
-		if b := in.Map.Box(one); c.touched[f] || b.Min.X <= box.Max.X && box.Min.X <= b.Max.X && b.Min.Y <= box.Max.Y && box.Min.Y <= b.Max.Y {
-			out = append(out, f)
+		for _, f := range s.Faces {
+			if one[0] = f; c.touched[f] || meets(in.Map.Box(one)) {
+				out = append(out, f)
+			}
 		}
 	}
+	slices.Sort(out)
 	return out
 }

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 )
 
@@ -107,4 +108,24 @@ func (in Input) seams() (out []mesh.EdgeID) {
 		}
 	}
 	return out
+}
+
+// seamsAgain lists them by what is different from a map that was measured before.
+func (in Input) seamsAgain(c *change) []mesh.EdgeID {
+	if c == nil {
+		return in.seams()
+	}
+	m := in.Mesh
+	var look []mesh.EdgeID // edges of faces that were touched
+	for i, is := range c.touched {
+		if is {
+			lo, hi := m.Corners(mesh.FaceID(i))
+			for h := lo; h < hi; h++ {
+				look = append(look, m.Edge(h))
+			}
+		}
+	}
+	look = ids.Once(look)
+	fresh := slices.DeleteFunc(slices.Clone(look), func(e mesh.EdgeID) bool { return !in.isSeam(e) })
+	return ids.With(ids.Without(c.before.known.seams, look), fresh)
 }
