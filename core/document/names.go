@@ -28,12 +28,6 @@ func pieceName(m *mesh.Mesh, first mesh.FaceID, p, pieces int) string {
 	return fmt.Sprintf("piece %d", p+1)
 }
 
-// shapeWord is what people call a part of a shape when it has no better name.
-var shapeWord = map[shape.Kind]string{
-	shape.Plane: "plate", shape.Cylinder: "wall", shape.Cone: "cone", shape.Turned: "wall", shape.Extruded: "profile", shape.Free: "form",
-	shape.Sphere: "dome", shape.Torus: "ring", shape.Swept: "bar", shape.Box: "box",
-}
-
 // nameParts names parts by the object they come from and their shape, and
 // numbers those that would be called the same as each other or as others.
 func nameParts(m *mesh.Mesh, parts []*Part, first []mesh.FaceID, others []*Part) {
@@ -43,7 +37,7 @@ func nameParts(m *mesh.Mesh, parts []*Part, first []mesh.FaceID, others []*Part)
 	}
 	base := make([]string, len(parts))
 	for i := range parts {
-		base[i] = shapeWord[parts[i].Fit.Kind]
+		base[i] = wordFor(parts[i].Fit)
 		if src := sourceName(m, first[i]); strings.HasSuffix(src, base[i]) {
 			base[i] = src // a dome is not called dome dome
 		} else if src != "" {
@@ -59,4 +53,12 @@ func nameParts(m *mesh.Mesh, parts []*Part, first []mesh.FaceID, others []*Part)
 			parts[i].Name = fmt.Sprintf("%s %d", base[i], next[base[i]])
 		}
 	}
+}
+
+// wordFor is what people call a part of a shape that has no better name.
+func wordFor(f shape.Fit) string {
+	if f.Kind == shape.Helix && f.Bent() {
+		return "coil"
+	}
+	return f.Kind.Traits().Word
 }

@@ -59,7 +59,7 @@ type Piece struct {
 // goes around it, 0 for others.
 func (p *Part) runsAlong(axis r3.Vec) float64 {
 	switch {
-	case p.Fit.Kind == shape.Swept, p.Fit.Kind == shape.Torus && math.Abs(r3.Dot(p.Fit.Axis, axis)) < 0.5: // an elbow
+	case p.Fit.Bent(), p.Fit.Kind.Traits().Axis == shape.Ring && math.Abs(r3.Dot(p.Fit.Axis, axis)) < 0.5: // an elbow
 		return 1
 	case math.Abs(r3.Dot(p.Fit.Axis, axis)) < math.Cos(math.Pi/180):
 		return 0

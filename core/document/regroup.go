@@ -6,7 +6,6 @@ import (
 
 	"morvek/core/mesh"
 	"morvek/core/parts"
-	"morvek/core/shape"
 )
 
 // Reassign gives faces to a part, cuts along the new borders, closes those that
@@ -156,7 +155,7 @@ func (s *Tx) Place(m *mesh.Mesh, faces []mesh.FaceID, found []parts.Part) {
 func (s *Tx) ResetCuts(m *mesh.Mesh, faces []mesh.FaceID) {
 	for _, f := range faces {
 		p := s.PartOf(f)
-		sharp := p >= 0 && (s.Parts[p].Fit.Kind == shape.Swept || s.Parts[p].Fit.Kind == shape.Box)
+		sharp := p >= 0 && s.Parts[p].Fit.Kind.Traits().Apart
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
 			e, t := m.Edge(h), m.Twin(h)

@@ -18,28 +18,28 @@ import (
 // they have none unless somebody asks for it, as free shapes do; rings and bent bars have
 // that of their spine, which their straights can lie along.
 func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
-	switch fit.Kind {
-	case shape.Turned:
+	switch fit.Kind.Traits().Grain {
+	case shape.ByProfile:
 		if !upright(m, faces, fit) {
 			return Grain{} // fans out like a cone, or bulges
 		}
 		return LoopGrain(m, faces, fit)
-	case shape.Cylinder:
+	case shape.ByLoops:
 		return LoopGrain(m, faces, fit)
-	case shape.Extruded:
+	case shape.ByFlats:
 		if g, ok := bandGrain(m, faces); ok {
 			return g
 		}
 		g, _ := AxisGrain(fit, extrusionMode(m, faces, fit.Axis))
 		return g
-	case shape.Plane:
+	case shape.ByRim:
 		if d, ok := prevailing(m, faces, fit.Axis); ok {
 			return Grain{Mode: Toward, Axis: d}
 		}
-	case shape.Swept, shape.Torus:
+	case shape.AlongSpine:
 		g, _ := AxisGrain(fit, Along)
 		return g
-	case shape.Free, shape.Box:
+	case shape.ByWalls:
 		if g, ok := wallsGrain(m, faces); ok {
 			return g
 		}
@@ -48,23 +48,24 @@ func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 }
 
 // AxisGrain is the grain along the axis of a shape, or around it: along the spine of a
-// swept part, along the tube of a torus; ok is false for shapes without an axis.
+// swept part, along the tube of a torus, along a thread; ok is false for shapes without an axis.
 func AxisGrain(fit shape.Fit, mode Mode) (g Grain, ok bool) {
 	g = Grain{Mode: mode, Axis: fit.Axis, Origin: fit.Origin}
-	switch fit.Kind {
-	case shape.Cylinder, shape.Cone, shape.Turned, shape.Extruded:
+	switch axis := fit.Kind.Traits().Axis; {
+	case fit.Bent():
+		g.Path = fit.Spine
+		g.Axis = unit(r3.Sub(fit.Spine[len(fit.Spine)-1], fit.Spine[0]))
 		return g, true
-	case shape.Torus: // its axis is across its tube
+	case axis.Goes():
+		return g, true
+	case axis == shape.Screw:
+		g.Pitch = fit.Pitch
+		return g, true
+	case axis == shape.Ring: // its axis is across its tube
 		if g.Mode = Along; mode == Along {
 			g.Mode = Around
 		}
 		return g, true
-	case shape.Swept:
-		if n := len(fit.Spine); n > 1 {
-			g.Path = fit.Spine
-			g.Axis = unit(r3.Sub(fit.Spine[n-1], fit.Spine[0]))
-			return g, true
-		}
 	}
 	return Grain{}, false
 }
@@ -74,7 +75,7 @@ func AxisGrain(fit shape.Fit, mode Mode) (g Grain, ok bool) {
 // edge length runs in; none where there is none.
 func LoopGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 	mode := Along
-	if fit.Kind != shape.Swept && fit.Kind != shape.Torus {
+	if !fit.Kind.Traits().Tube {
 		if long, round := wallSize(m, faces, fit.Axis); round >= long {
 			mode = Around
 		}

@@ -174,3 +174,27 @@ func TestOrientOfWhatLiesFlat(t *testing.T) {
 		}
 	}
 }
+
+// The grain of a thread runs with it, whichever way round it is asked along; across it is
+// square to that.
+func TestGrainOfAThread(t *testing.T) {
+	m := meshtest.Screw(t, 48, 3, 0.5, r2.Vec{X: 1}, r2.Vec{X: 1.2, Y: 0.1})
+	fit := shape.Fit{Kind: shape.Helix, Axis: r3.Vec{Z: 1}, Pitch: 0.5}
+	along := flow.DefaultGrain(m, meshtest.All(m), fit)
+	across, ok := flow.AxisGrain(fit, flow.Around)
+	if !ok || along.Pitch != 0.5 {
+		t.Fatalf("%+v, %+v", along, across)
+	}
+	for f := range mesh.FaceID(m.NumFaces()) {
+		c, n := m.FaceCentre(f), m.FaceNormals()[f]
+		a, okA := along.At(c, n)
+		b, okB := across.At(c, n)
+		if !okA || !okB || math.Abs(r3.Dot(a, b)) > 1e-9 || math.Abs(r3.Dot(a, n)) > 1e-9 {
+			t.Fatalf("face %d: along %v, across %v", f, a, b)
+		}
+		edge := m.EdgeVec(mesh.HalfedgeID(4 * f)) // the profile comes first, or the helix
+		if d := math.Abs(r3.Dot(mesh.Unit(edge), a)); d < 0.99 && d > 0.3 {
+			t.Fatalf("face %d: the grain is neither along its edge nor across it: %g", f, d)
+		}
+	}
+}

@@ -8,6 +8,8 @@ import (
 	"math"
 
 	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/shape"
 )
 
 // Mode says how the grain of a part runs.
@@ -27,6 +29,7 @@ type Grain struct {
 	Mode   Mode     `json:"mode"`
 	Axis   r3.Vec   `json:"axis"`            // axis of the shape, or the direction for Toward
 	Origin r3.Vec   `json:"origin,omitzero"` // a point on the axis
+	Pitch  float64  `json:"pitch,omitempty"` // it runs about the axis as a screw of this pitch does, or across that
 	Path   []r3.Vec `json:"path,omitempty"`  // a polyline the axis bends along; where it has one, Axis is its mean direction
 	Walls  []Wall   `json:"walls,omitempty"` // of Walls, the largest first
 	Sense  bool     `json:"sense,omitempty"` // it goes one way only: to the right on the sheet, or up
@@ -39,6 +42,9 @@ func (g Grain) At(c, n r3.Vec) (d r3.Vec, ok bool) {
 		return d, false
 	}
 	axis, origin := g.axisAt(c)
+	if g.Pitch != 0 {
+		return g.wound(c, n)
+	}
 	if g.Mode == Walls {
 		axis = g.wall(n)
 	}
@@ -61,6 +67,20 @@ func (g Grain) At(c, n r3.Vec) (d r3.Vec, ok bool) {
 		d = r3.Sub(axis, r3.Scale(r3.Dot(axis, n), n))
 	}
 	if l := r3.Norm(d); l >= alongNormal {
+		return r3.Scale(1/l, d), true
+	}
+	return d, false
+}
+
+// wound is the tangent along a screw or across it.
+func (g Grain) wound(c, n r3.Vec) (d r3.Vec, ok bool) {
+	f := shape.Fit{Axis: g.Axis, Origin: g.Origin, Pitch: g.Pitch}
+	m := f.Motion(c)
+	d = r3.Sub(m, r3.Scale(r3.Dot(m, n), n))
+	if g.Mode == Around {
+		d = r3.Cross(n, d)
+	}
+	if l := r3.Norm(d); l >= alongNormal*r3.Norm(m) && l > 0 {
 		return r3.Scale(1/l, d), true
 	}
 	return d, false

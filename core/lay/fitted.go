@@ -64,7 +64,7 @@ func fitted(d *document.Document, faces []mesh.FaceID, kind unroll.Kind, others 
 			}
 		}
 		if hasAxis(fit) {
-			pr.Axis = fit.Axis
+			pr.Axis, pr.Pitch = fit.Axis, fit.Pitch
 			along := r3.Dot(r3.Sub(pr.Origin, fit.Origin), fit.Axis)
 			if fit.Kind == shape.Extruded { // goes around the middle of its faces
 				break
@@ -87,7 +87,7 @@ func fitted(d *document.Document, faces []mesh.FaceID, kind unroll.Kind, others 
 }
 
 func hasAxis(f shape.Fit) bool {
-	return slices.Contains([]shape.Kind{shape.Cylinder, shape.Cone, shape.Turned, shape.Extruded, shape.Torus}, f.Kind)
+	return f.Kind.Traits().Axis.Around()
 }
 
 func middle(m *mesh.Mesh, faces []mesh.FaceID) r3.Vec {

@@ -1,8 +1,6 @@
 package lay
 
 import (
-	"slices"
-
 	"morvek/core/document"
 	"morvek/core/mesh"
 	"morvek/core/shape"
@@ -41,7 +39,7 @@ func facesOf(list []Piece) [][]mesh.FaceID {
 // IsSheet tells whether a shape is what a sheet-metal worker could make, so that
 // cuts at its corners are all it takes.
 func IsSheet(k shape.Kind) bool {
-	return slices.Contains([]shape.Kind{shape.Plane, shape.Cylinder, shape.Cone, shape.Extruded}, k)
+	return k.Traits().Sheet
 }
 
 // Piece is a set of faces that hang together over uncut edges.

@@ -102,5 +102,6 @@ func unionFaces(parts []Part, group []int) (faces []mesh.FaceID) {
 
 // isWall tells whether a shape goes round an axis and can take a band.
 func isWall(k shape.Kind) bool {
-	return slices.Contains([]shape.Kind{shape.Cylinder, shape.Cone, shape.Turned, shape.Extruded, shape.Torus, shape.Swept}, k)
+	t := k.Traits()
+	return t.Axis.Around() || t.Tube
 }

@@ -61,8 +61,8 @@ func TestStripsOfAFreeFormAreNoShapes(t *testing.T) {
 	wantKinds(t, "hills", recognise(t, b.Mesh(t)), map[shape.Kind]int{shape.Free: 1, shape.Plane: 1})
 }
 
-// A spring is nearly turned, and each of its normals meets the axis; it is swept.
-func TestSpringIsSwept(t *testing.T) {
+// A spring is nearly turned, and each of its normals meets the axis; it winds, as a tube.
+func TestSpringWinds(t *testing.T) {
 	var path []r3.Vec
 	for i := range 97 {
 		s, c := math.Sincos(float64(i) * math.Pi / 16)
@@ -70,8 +70,12 @@ func TestSpringIsSwept(t *testing.T) {
 	}
 	for sides, tube := range map[int]*mesh.Mesh{12: meshtest.Tube(t, 0.6, 12, path...), 16: meshtest.Tube(t, 0.6, 16, path...)} {
 		largest := recognise(t, tube)[0]
-		if largest.Fit.Kind != shape.Swept || len(largest.Faces) < 90*sides {
-			t.Errorf("%d sides: the largest part is %s of %d faces", sides, largest.Fit.Kind, len(largest.Faces))
+		f := largest.Fit
+		if f.Kind != shape.Helix || len(largest.Faces) < 90*sides {
+			t.Errorf("%d sides: the largest part is %s of %d faces", sides, f.Kind, len(largest.Faces))
+		}
+		if math.Abs(f.Pitch-2.56) > 0.01 || math.Abs(f.Axis.Z) < 0.99999 || math.Abs(f.Major-5) > 0.02 || math.Abs(f.Radius-0.6) > 0.03 || len(f.Spine) < 90 {
+			t.Errorf("%d sides: pitch %g, axis %v, coil of radius %g, tube of %g, a spine of %d", sides, f.Pitch, f.Axis, f.Major, f.Radius, len(f.Spine))
 		}
 	}
 }

@@ -37,19 +37,6 @@ func (r region) rank() float32 {
 	return float32(w * r.area)
 }
 
-// leastFacets is how many facets a shape must explain to be believed.
-func leastFacets(k shape.Kind) int {
-	switch k {
-	case shape.Plane:
-		return 1
-	case shape.Cylinder, shape.Extruded:
-		return 3
-	case shape.Cone:
-		return 4
-	}
-	return 6
-}
-
 // flood collects the facets reachable from start over smooth sides that a shape
 // owns and that are free, until there are limit of them.
 func (g *model) flood(start []int, f shape.Fit, free func(int) bool, limit int) []int {
@@ -83,7 +70,7 @@ func (g *model) growBy(start []int, f shape.Fit, free func(int) bool, refit func
 	for range 12 {
 		limit := 4*len(set) + 8
 		next := g.flood(start, f, free, limit)
-		if len(next) < leastFacets(f.Kind) {
+		if len(next) < f.Kind.Traits().Least {
 			return region{}, false
 		}
 		done := len(next) < limit && len(next) <= len(set)
@@ -98,7 +85,7 @@ func (g *model) growBy(start []int, f shape.Fit, free func(int) bool, refit func
 		}
 	}
 	set = g.flood(start, f, free, len(g.list)+1)
-	return g.region(set, f), len(set) >= leastFacets(f.Kind)
+	return g.region(set, f), len(set) >= f.Kind.Traits().Least
 }
 
 // refit fits the same kind to another set of facets.
@@ -208,7 +195,7 @@ func (g *model) cover(set []int, propose func(i int, free func(int) bool) []regi
 	// Facets whose kind of candidate was found need not be tried again.
 	done := map[shape.Kind]map[int]bool{shape.Plane: {}, shape.Turned: {}, shape.Free: {}}
 	consider := func(r region) {
-		if len(r.set) < leastFacets(r.fit.Kind) || !g.certain(r) && g.slice(r) || !g.holds(r.fit, r.set) {
+		if len(r.set) < r.fit.Kind.Traits().Least || !g.certain(r) && g.slice(r) || !g.holds(r.fit, r.set) {
 			return
 		}
 		mark := done[shape.Free]
@@ -511,7 +498,7 @@ func (g *model) choose(cands []region, taken map[int]bool) []region {
 			}
 			delete(mine, i)
 			r := g.region(set, c.fit)
-			if len(set) >= leastFacets(c.fit.Kind) && len(set) < len(c.set) && (g.certain(r) || !g.slice(r)) {
+			if len(set) >= c.fit.Kind.Traits().Least && len(set) < len(c.set) && (g.certain(r) || !g.slice(r)) {
 				heap.Push(q, ranked{r, c.id})
 			}
 		}

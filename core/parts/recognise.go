@@ -96,8 +96,8 @@ func Read(ctx context.Context, m *mesh.Mesh, o Options, progress func(float64)) 
 	if err := eg.Wait(); err != nil {
 		return nil, err
 	}
-	out := slices.Concat(found...)
 	g := models.Get().(*model)
+	out := g.followThreads(slices.Concat(found...))
 	for _, detail := range steps {
 		if err := ctx.Err(); err != nil {
 			return nil, err
@@ -144,6 +144,11 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 	whole, explained := g.whole(set)
 	if explained && whole.Kind != shape.Turned {
 		return g.extrusion(set, whole, progress)
+	}
+	if !explained || whole.Kind == shape.Turned { // of little pitch it looks turned
+		if f, ok := g.helix(set); ok && (!explained || f.Bend < screwBend*whole.Bend) {
+			return []Part{one(f)}, nil
+		}
 	}
 	if !explained && len(set) > 1 && g.plates(set) {
 		var flats []Part
@@ -234,6 +239,9 @@ func (g *model) isEdge(set []int) bool {
 func (g *model) remnant(set []int) shape.Fit {
 	if flat := shape.FitPlane(g.gather(set)); g.holds(flat, set) {
 		return flat
+	}
+	if f, ok := g.helix(set); ok {
+		return f
 	}
 	if t, ok := tube(g.mesh, g.faces(set)); ok {
 		return t
@@ -437,6 +445,10 @@ func Alternatives(m *mesh.Mesh, faces []mesh.FaceID) []shape.Fit {
 	}
 	if len(faces) > 1 {
 		fits = append(fits, shape.FitBox(g.gather(set)))
+	}
+	if h := shape.FitHelix(g.gather(set)); len(faces) >= shape.Helix.Traits().Least && !slices.ContainsFunc(fits, func(f shape.Fit) bool { return f.Bend < h.Bend/screwBend }) {
+		h.Pitch *= g.flattened(set, h) // what is turned or drawn out winds at any pitch
+		fits = append(fits, h)
 	}
 	fits = slices.DeleteFunc(fits, func(f shape.Fit) bool {
 		return math.IsInf(f.Error, 1) || math.IsNaN(f.Error+f.Radius+r3.Norm(f.Axis))

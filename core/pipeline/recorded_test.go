@@ -27,7 +27,8 @@ func fingerprint(d *document.Document) string {
 		put([2]uint64{math.Float64bits(q.X), math.Float64bits(q.Y)})
 	}
 	for _, p := range s.Parts {
-		fmt.Fprintln(h, p.Name, p.Fit, p.Grain, p.Method, p.Note, len(p.Pieces), p.Mirrored)
+		f := p.Fit
+		fmt.Fprintln(h, p.Name, f.Kind, f.Axis, f.Origin, f.Radius, f.Major, f.HalfAngle, f.Error, len(f.Spine), p.Grain.Mode, p.Grain.Axis, p.Method, p.Note, len(p.Pieces), p.Mirrored)
 	}
 	return hex.EncodeToString(h.Sum(nil)[:12])
 }

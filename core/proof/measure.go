@@ -130,7 +130,7 @@ func measure(in Input, c *change) Report {
 	}
 	var own findings
 	for _, s := range r.Shells {
-		if s.AngularP95 > stretchLimit {
+		if s.AngularP95 > StretchLimit {
 			own.find(Stretched, "look", s.AngularP95, s.Faces)
 		}
 		if s.GrainOverDeg > grainLimit {

@@ -133,9 +133,11 @@ const (
 	LabelCut      = "label-cut"
 )
 
-// Limits above which something becomes a finding.
+// StretchLimit is the angular stretch above which a shell becomes a finding.
+const StretchLimit = 1.15
+
+// Limits above which something else does.
 const (
-	stretchLimit = 1.15
 	grainLimit   = 5.0 // degrees
 	densityLimit = 1.05
 	labelLimit   = 2.0   // degrees

@@ -47,6 +47,7 @@ type PartReport struct {
 	Origin    [3]float64    `json:"origin"`
 	Radius    float64       `json:"radius"`
 	HalfAngle float64       `json:"half_angle"`
+	Pitch     float64       `json:"pitch,omitempty"` // of a helix, positive for a right-handed one
 	Error     float64       `json:"error"`
 	RepeatOf  *int          `json:"repeat_of"`
 	Mirrored  bool          `json:"mirrored,omitempty"` // the repeat is a mirror image
@@ -84,7 +85,7 @@ func PartReports(d *document.Document) []PartReport {
 
 func partReport(f shape.Fit, faces []mesh.FaceID, pieces []document.Piece) PartReport {
 	r := PartReport{Shape: f.Kind, Faces: faces, Axis: triple(f.Axis), Origin: triple(f.Origin), Radius: f.Radius,
-		HalfAngle: f.HalfAngle * 180 / math.Pi, Error: f.Error, Pieces: []PartReport{}}
+		HalfAngle: f.HalfAngle * 180 / math.Pi, Pitch: f.Pitch, Error: f.Error, Pieces: []PartReport{}}
 	for _, q := range pieces {
 		r.Pieces = append(r.Pieces, partReport(q.Fit, q.Faces, q.Pieces))
 	}

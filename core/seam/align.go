@@ -22,7 +22,7 @@ func Coaxial(m *mesh.Mesh, a, b shape.Fit) bool {
 
 // turns tells whether a shape goes round an axis.
 func turns(f shape.Fit) bool {
-	return f.Kind == shape.Cylinder || f.Kind == shape.Cone || f.Kind == shape.Turned
+	return f.Kind.Traits().Axis == shape.Turns
 }
 
 // Bearing is the mean direction, as a unit vector, in which a chain of edges lies

@@ -26,14 +26,14 @@ func AlongBends(m *mesh.Mesh, fit shape.Fit, cost Cost, want float64) Cost {
 // the inside, 1 also where nothing bends.
 func bendSide(fit shape.Fit) func(r3.Vec) float64 {
 	switch {
-	case fit.Kind == shape.Torus:
+	case fit.Kind.Traits().Axis == shape.Ring:
 		return func(p r3.Vec) float64 {
 			d := r3.Sub(p, fit.Origin)
 			t := r3.Dot(d, fit.Axis)
 			rho := math.Sqrt(max(0, r3.Norm2(d)-t*t)) - fit.Major
 			return rho / max(math.Hypot(rho, t), 1e-300)
 		}
-	case fit.Kind == shape.Swept && len(fit.Spine) >= 3:
+	case len(fit.Spine) >= 3:
 		turn := spineTurns(fit.Spine)
 		return func(p r3.Vec) float64 {
 			i := nearestOn(fit.Spine, p)

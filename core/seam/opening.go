@@ -33,13 +33,13 @@ func aslant(m *mesh.Mesh, e mesh.EdgeID, fit shape.Fit) float64 {
 	if l == 0 {
 		return 0
 	}
-	if fit.Kind == shape.Swept && len(fit.Spine) >= 2 {
+	if fit.Bent() {
 		i := nearestOn(fit.Spine, m.Points[m.From(h)])
 		run := r3.Sub(fit.Spine[min(i+1, len(fit.Spine)-1)], fit.Spine[max(i-1, 0)])
 		c := r3.Dot(v, run) / (l * max(r3.Norm(run), 1e-300))
 		return math.Sqrt(max(0, 1-c*c))
 	}
-	if !slices.Contains([]shape.Kind{shape.Cylinder, shape.Cone, shape.Extruded, shape.Turned}, fit.Kind) {
+	if !fit.Kind.Traits().Axis.Goes() {
 		return 0
 	}
 	a, b := m.EdgeFaces(e)

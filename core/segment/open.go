@@ -204,7 +204,7 @@ func (o opener) open(ctx context.Context, faces []mesh.FaceID, cost seam.Cost) (
 			return seam.Darts(p, o.darts, dartReach, cost), nil
 		}
 	}
-	if o.fit.Kind != shape.Swept && o.fit.Kind != shape.Torus || len(chain) == 0 {
+	if !o.fit.Kind.Traits().Tube || len(chain) == 0 {
 		return chain, nil
 	}
 	stretch := o.stretch(ctx, faces, chain)
@@ -227,7 +227,7 @@ func (o opener) open(ctx context.Context, faces []mesh.FaceID, cost seam.Cost) (
 			chain, stretch = other, s
 		}
 	}
-	if stretch > halvesStretch && o.fit.Kind == shape.Swept {
+	if stretch > halvesStretch && o.fit.Bent() {
 		inner, err := along(-1)
 		if err != nil {
 			return nil, err
@@ -292,7 +292,7 @@ func (o opener) with(chain []mesh.EdgeID) func(mesh.EdgeID) bool {
 // bulges tells whether a disk is so much of a dome that it needs darts: its
 // whole curvature is that of a third of a sphere or more.
 func bulges(p *mesh.Patch, fit shape.Fit) bool {
-	if fit.Kind != shape.Sphere && fit.Kind != shape.Turned {
+	if !fit.Kind.Traits().Dome {
 		return false
 	}
 	return p.Curvature() > 4*math.Pi/3

@@ -27,34 +27,17 @@ const (
 	Boxed       Kind = "box"         // each face from the nearest of six sides
 	Profiled    Kind = "turned"      // the way along the profile, the turn about the axis
 	Prismatic   Kind = "extruded"    // the way around the outline, the height along the axis
+	Winding     Kind = "helical"     // the way along the thread, the way across it
 	Strips      Kind = "swept"       // rows and columns of quads made straight
 	Unfolded    Kind = "unfolded"    // triangle by triangle
 )
 
 // ProjectionKinds lists all kinds.
-var ProjectionKinds = []Kind{Flat, Cylindrical, Conical, Spherical, Boxed, Profiled, Prismatic, Strips, Unfolded}
+var ProjectionKinds = []Kind{Flat, Cylindrical, Conical, Spherical, Boxed, Profiled, Prismatic, Winding, Strips, Unfolded}
 
 // Of returns the kind that unrolls a shape.
 func Of(k shape.Kind) Kind {
-	switch k {
-	case shape.Plane:
-		return Flat
-	case shape.Cylinder:
-		return Cylindrical
-	case shape.Cone:
-		return Conical
-	case shape.Sphere:
-		return Spherical
-	case shape.Box:
-		return Boxed
-	case shape.Turned:
-		return Profiled
-	case shape.Extruded:
-		return Prismatic
-	case shape.Swept, shape.Torus:
-		return Strips
-	}
-	return Unfolded
+	return Kind(k.Traits().Projection)
 }
 
 // Opens tells whether a kind cuts a closed wall open at its turn.
@@ -76,6 +59,7 @@ type Projection struct {
 	Width   float64 `json:"width"`  // length that one unit of the sheet covers along U
 	Height  float64 `json:"height"` // and along V
 	Free    bool    `json:"free,omitempty"`
+	Pitch   float64 `json:"pitch,omitempty"` // helical: way along the axis for a turn, positive for a right-handed one
 	Flip    bool    `json:"flip,omitempty"`  // left and right exchanged
 	Apart   bool    `json:"apart,omitempty"` // planar: faces that look away are a shell of their own
 }
@@ -98,6 +82,8 @@ func (pr *Projection) Check() error {
 		return bad("a height of %g is not possible, it must be more than nothing", pr.Height)
 	case !pr.Free && math.Abs(pr.Width-pr.Height) > 1e-9*pr.Width:
 		return bad("width %g and height %g are locked together; unlock them to stretch the map", pr.Width, pr.Height)
+	case !(math.Abs(pr.Pitch) <= 1e9):
+		return bad("a pitch of %g is not possible", pr.Pitch)
 	case !(math.Abs(pr.TurnDeg) <= 3600):
 		return bad("a turn of %g° is not possible", pr.TurnDeg)
 	}
@@ -216,6 +202,8 @@ func (pr *Projection) Lay(ctx context.Context, p *mesh.Patch) ([]r2.Vec, error) 
 		uv = f.profiled(p)
 	case Prismatic:
 		uv = f.prismatic(p)
+	case Winding:
+		uv, _ = Helical(p, shape.Fit{Kind: shape.Helix, Axis: f.axis, Origin: f.o, Pitch: pr.Pitch})
 	case Strips, Unfolded:
 		uv, err = f.free(ctx, p, pr.Kind == Strips)
 		exact = false

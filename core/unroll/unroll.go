@@ -40,15 +40,20 @@ func Unroll(ctx context.Context, p *mesh.Patch, fit shape.Fit, s flatten.Setting
 			return Result{UV: uv, Method: "plane"}, nil
 		}
 	}
+	straight, isWall := wall(p, fit)
+	if isWall && fit.Kind == shape.Helix { // unfolded, its turns would come to lie on each other
+		if _, angular := p.Stretch(straight); angular <= threadStretch && Loosen(p, straight) {
+			return Result{UV: straight, Method: straightName(fit)}, nil
+		}
+	}
 	uv, gap, ok := Rigid(p)
 	if ok {
 		return Result{UV: uv, Method: "unfolded", Gap: gap}, nil
 	}
 	size := math.Sqrt(p.Area())
-	straight, isWall := wall(p, fit)
 	if isWall {
 		if _, angular := p.Stretch(straight); angular <= wallStretch {
-			return Result{UV: straight, Method: "turned", Gap: gap}, nil
+			return Result{UV: straight, Method: straightName(fit), Gap: gap}, nil
 		}
 	}
 	r, err := relaxed(ctx, p, uv, gap <= repairable*size, s)
@@ -58,10 +63,10 @@ func Unroll(ctx context.Context, p *mesh.Patch, fit shape.Fit, s flatten.Setting
 	if isWall {
 		_, was := p.Stretch(straight)
 		if err != nil || r.Flips > 0 || !Loosen(p, r.UV) && Loosen(p, straight) {
-			return Result{UV: straight, Method: "turned", Gap: gap}, nil
+			return Result{UV: straight, Method: straightName(fit), Gap: gap}, nil
 		}
 		if _, now := p.Stretch(r.UV); now > 0.97*was {
-			return Result{UV: straight, Method: "turned", Gap: gap}, nil
+			return Result{UV: straight, Method: straightName(fit), Gap: gap}, nil
 		}
 	}
 	return Result{UV: r.UV, Method: r.Method, Gap: gap}, err
@@ -71,13 +76,20 @@ func Unroll(ctx context.Context, p *mesh.Patch, fit shape.Fit, s flatten.Setting
 // a rectangle, straight along its loops, rather than as free as it would lie.
 const wallStretch = 1.13
 
-// wall lays a wall of revolution as a rectangle, bevels and all; ok is false for
+// threadStretch is the same for the flank of a thread, which is narrow and winds on: unfolded,
+// it would have to be cut at every turn.
+const threadStretch = 1.15
+
+// wall lays a wall of revolution as a rectangle, bevels and all, and a thread as a strip; ok is false for
 // anything else.
 func wall(p *mesh.Patch, fit shape.Fit) (uv []r2.Vec, ok bool) {
-	if fit.Kind != shape.Turned && fit.Kind != shape.Cylinder {
-		return nil, false
+	closes := false
+	switch {
+	case fit.Kind == shape.Helix && !fit.Bent():
+		uv, closes = Helical(p, fit)
+	case fit.Kind == shape.Turned || fit.Kind == shape.Cylinder:
+		uv, closes = Turned(p, fit)
 	}
-	uv, closes := Turned(p, fit)
 	return uv, closes && flatten.Flips(p, uv) == 0
 }
 
@@ -129,4 +141,12 @@ func Planar(p *mesh.Patch, n r3.Vec) []r2.Vec {
 		uv[i] = r2.Vec{X: r3.Dot(d, u), Y: r3.Dot(d, v)}
 	}
 	return uv
+}
+
+// straightName says how a wall was laid straight.
+func straightName(fit shape.Fit) string {
+	if fit.Kind == shape.Helix {
+		return "along its thread"
+	}
+	return "turned"
 }

@@ -31,11 +31,27 @@ function extent(doc: Doc, part: number, origin: THREE.Vector3, axis: THREE.Vecto
   return { lo, hi, reach };
 }
 
+/** The helix of a thread, over the length of the part, and its axis. */
+function helix(doc: Doc, out: Segments, part: number, o: THREE.Vector3, a: THREE.Vector3, fit: Fit): void {
+  const { lo, hi, reach } = extent(doc, part, o, a);
+  if (!(hi >= lo) || !fit.pitch) return;
+  const u = new THREE.Vector3(Math.abs(a.x) > 0.8 ? 0 : 1, Math.abs(a.x) > 0.8 ? 1 : 0, 0).cross(a).normalize(), v = new THREE.Vector3().crossVectors(a, u);
+  const steps = Math.min(4800, Math.max(12, Math.ceil(48 * (hi - lo) / Math.abs(fit.pitch))));
+  const at = (i: number): THREE.Vector3 => {
+    const t = lo + ((hi - lo) * i) / steps, angle = (2 * Math.PI * t) / fit.pitch;
+    return o.clone().addScaledVector(a, t).addScaledVector(u, reach * Math.cos(angle)).addScaledVector(v, reach * Math.sin(angle));
+  };
+  for (let i = 0; i < steps; i++) line(out, at(i), at(i + 1));
+  const past = 0.12 * Math.max(hi - lo, reach);
+  line(out, o.clone().addScaledVector(a, lo - past), o.clone().addScaledVector(a, hi + past));
+}
+
 /** The lines that show what a part was recognised as, six numbers each. */
 export function shapeLines(doc: Doc, part: number, shape: string, fit: Fit): Segments {
   const out: Segments = [];
   const o = new THREE.Vector3(...fit.origin), a = new THREE.Vector3(...fit.axis);
-  if (shape === "swept") {
+  if (shape === "helix" && !fit.spine.length) { helix(doc, out, part, o, a, fit); return out; }
+  if (fit.spine.length) {
     const spine = fit.spine.map((p) => new THREE.Vector3(...p));
     for (let i = 1; i < spine.length; i++) line(out, spine[i - 1]!, spine[i]!);
     for (const i of [0, spine.length - 1]) {

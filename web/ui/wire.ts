@@ -6,6 +6,7 @@ export interface Fit {
   radius: number;
   major: number;
   half_angle: number;
+  pitch: number;
   spine: [number, number, number][];
 }
 

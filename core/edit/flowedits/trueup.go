@@ -167,8 +167,11 @@ func (e *TrueUp) Plan(ctx context.Context, d *document.Document, progress func(f
 // where all shells are trued, not where somebody picked one.
 func (t *TruedShell) worthIt(k shape.Kind) bool {
 	sheared := 0.03
-	if k == shape.Swept && t.Grid {
+	switch {
+	case k == shape.Swept && t.Grid:
 		sheared = 0.15 // bent bars and straps are to run straight
+	case k == shape.Helix:
+		sheared = 0.01 // its loops are straight as it is laid
 	}
 	return t.Why == "" && t.Straight > t.Was+0.02 && t.After.L2 < 1.003*t.Before.L2 && t.After.Angular < t.Before.Angular+sheared
 }

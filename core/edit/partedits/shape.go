@@ -44,18 +44,15 @@ func (e *SetShape) Apply(_ context.Context, d *document.Document, _ func(float64
 	}
 	p.Fit, p.Locked, p.ByHand, p.Pieces = fit, true, true, nil
 	p.Grain, p.GrainOwn = s.GrainFor(d.Mesh, faces, p), false
-	if fit.Kind == shape.Swept || fit.Kind == shape.Box {
+	if fit.Kind.Traits().Apart {
 		s.ResetCuts(d.Mesh, faces)
 	}
 	return s.Done(), nil
 }
 
 func whyNot(k shape.Kind, faces int) string {
-	switch {
-	case k == shape.Swept:
-		return "it is not a tube with two ends and one girth"
-	case k == shape.Box:
-		return "its faces do not look along two axes at right angles"
+	if why := k.Traits().WhyNot; why != "" {
+		return why
 	}
 	return fmt.Sprintf("%d faces do not tell its parameters", faces)
 }

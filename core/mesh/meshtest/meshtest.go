@@ -195,3 +195,21 @@ func (w *Welder) Mesh(t testing.TB) *mesh.Mesh {
 	}
 	return m
 }
+
+// Screw winds a profile, radius and height, about the Z axis: n facets a turn, each turn as
+// much higher as pitch. Where the profile ends a pitch above its start the turns are welded.
+func Screw(t testing.TB, n int, turns, pitch float64, profile ...r2.Vec) *mesh.Mesh {
+	t.Helper()
+	w := NewWelder()
+	at := func(i, k int) mesh.PointID {
+		s, c := math.Sincos(2 * math.Pi * float64(i%n) / float64(n))
+		q := profile[k]
+		return w.Point(r3.Vec{X: q.X * c, Y: q.X * s, Z: q.Y + pitch*float64(i)/float64(n)})
+	}
+	for i := range int(turns * float64(n)) {
+		for k := 1; k < len(profile); k++ {
+			w.Face(at(i, k-1), at(i+1, k-1), at(i+1, k), at(i, k))
+		}
+	}
+	return w.Mesh(t)
+}

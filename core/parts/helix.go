@@ -1,0 +1,173 @@
+package parts
+
+import (
+	"math"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+	"morvek/core/shape"
+)
+
+// What winds about an axis at one pitch, threads, coils, twisted bars, is one shape however
+// far it goes round. Strips of a thread that lie on a cylinder or a cone slip along more
+// motions than that of the thread; they are taken for what their neighbours are.
+
+const (
+	leastTurn  = 0.45                // turns it must wind for a pitch to be believed
+	helixLean  = 4 * math.Pi / 180   // of normals along the motion, facets aside
+	helixBend  = 2.5 * math.Pi / 180 // root mean square of that
+	helixStray = 0.02                // share of the area that may lean more
+	screwBend  = 0.3                 // of what is turned, bend from which it rather winds
+)
+
+// helix tells whether facets wind about an axis at one pitch.
+func (g *model) helix(set []int) (shape.Fit, bool) {
+	if len(set) < shape.Helix.Traits().Least {
+		return shape.Fit{}, false
+	}
+	f := shape.FitHelix(g.gather(set))
+	if math.IsInf(f.Error, 1) || f.Radius > g.diag || !g.winds(set, f) {
+		return f, false
+	}
+	f.Pitch *= g.flattened(set, f)
+	if t, ok := tube(g.mesh, g.faces(set)); ok { // a coil
+		f.Spine, f.Radius = t.Spine, t.Radius
+		for _, p := range t.Spine {
+			rho, _ := shape.Meridian(p, f.Axis, f.Origin)
+			f.Major += rho / float64(len(t.Spine))
+		}
+	}
+	return f, true
+}
+
+// flattened is how much longer the pitch of a screw is than its facets tell: the chord of a
+// facet of angle d runs level with the helix, but in its middle the surface is nearer to the
+// axis, by which a motion of pitch p looks like one of p·(d/2)/tan(d/2).
+func (g *model) flattened(set []int, f shape.Fit) float64 {
+	u, v := mesh.Basis(f.Axis)
+	var sum, area float64
+	for _, i := range set {
+		c := &g.list[i]
+		d := r3.Sub(c.centre, f.Origin)
+		middle := math.Atan2(r3.Dot(d, v), r3.Dot(d, u))
+		lo, hi := 0.0, 0.0
+		for _, face := range c.faces {
+			for _, p := range g.mesh.FacePoints(face) {
+				d := r3.Sub(g.mesh.Points[p], f.Origin)
+				a := math.Remainder(math.Atan2(r3.Dot(d, v), r3.Dot(d, u))-middle, 2*math.Pi)
+				lo, hi = min(lo, a), max(hi, a)
+			}
+		}
+		if half := (hi - lo) / 2; half > 1e-6 && half < 1 {
+			sum += c.area * math.Tan(half) / half
+			area += c.area
+		}
+	}
+	if area == 0 {
+		return 1
+	}
+	return sum / area
+}
+
+// winds tells whether facets follow the motion of a helix, and far enough round.
+func (g *model) winds(set []int, f shape.Fit) bool {
+	var off, area, bend float64
+	for _, i := range set {
+		c := &g.list[i]
+		d := f.Deviation(c.centre, c.normal)
+		area += c.area
+		bend += c.area * d * d
+		if d > helixLean+c.slack {
+			off += c.area
+		}
+	}
+	if off > helixStray*area || bend > helixBend*helixBend*area {
+		return false
+	}
+	return math.Abs(g.turn(set, f)) >= 2*math.Pi*leastTurn
+}
+
+// turn is how far facets go round the axis of a helix, in radians, counted on from facet to
+// facet; 0 where the count depends on the way, as on a ring.
+func (g *model) turn(set []int, f shape.Fit) float64 {
+	u, v := mesh.Basis(f.Axis)
+	angle := func(i int) float64 {
+		d := r3.Sub(g.list[i].centre, f.Origin)
+		return math.Atan2(r3.Dot(d, v), r3.Dot(d, u))
+	}
+	at := make(map[int]float64, len(set))
+	for _, i := range set {
+		at[i] = math.NaN()
+	}
+	at[set[0]] = angle(set[0])
+	lo, hi := at[set[0]], at[set[0]]
+	for todo := []int{set[0]}; len(todo) > 0; {
+		i := todo[0]
+		todo = todo[1:]
+		for _, s := range g.list[i].sides {
+			was, in := at[s.other]
+			if !in || !s.smooth {
+				continue
+			}
+			a := angle(s.other)
+			a += 2 * math.Pi * math.Round((at[i]-a)/(2*math.Pi))
+			if math.IsNaN(was) {
+				at[s.other] = a
+				lo, hi = min(lo, a), max(hi, a)
+				todo = append(todo, s.other)
+			} else if math.Abs(was-a) > math.Pi {
+				return 0
+			}
+		}
+	}
+	return hi - lo
+}
+
+// followThreads makes threads of what lies beside one and winds as it does.
+func (g *model) followThreads(parts []Part) []Part {
+	owner := map[mesh.FaceID]int{}
+	var queue []int
+	for i, p := range parts {
+		for _, f := range p.Faces {
+			owner[f] = i
+		}
+		if p.Fit.Kind == shape.Helix && !p.Fit.Bent() {
+			queue = append(queue, i)
+		}
+	}
+	if len(queue) == 0 {
+		return parts
+	}
+	facetsOf := map[int][]int{}
+	for k := range g.list {
+		if i, ok := owner[g.list[k].faces[0]]; ok {
+			facetsOf[i] = append(facetsOf[i], k)
+		}
+	}
+	for ; len(queue) > 0; queue = queue[1:] {
+		fit := parts[queue[0]].Fit
+		for _, k := range facetsOf[queue[0]] {
+			for _, s := range g.list[k].sides {
+				i := owner[g.list[s.other].faces[0]]
+				if parts[i].Fit.Kind == shape.Helix || len(facetsOf[i]) < shape.Helix.Traits().Least || !g.winds(facetsOf[i], fit) {
+					continue
+				}
+				if p := mesh.NewPatch(g.mesh, parts[i].Faces, func(mesh.EdgeID) bool { return false }); !p.IsDisk() {
+					continue // a shank goes all round
+				}
+				own := fit
+				own.Radius = 0
+				for _, f := range parts[i].Faces {
+					for _, p := range g.mesh.FacePoints(f) {
+						rho, _ := shape.Meridian(g.mesh.Points[p], fit.Axis, fit.Origin)
+						own.Radius = max(own.Radius, rho)
+					}
+				}
+				parts[i].Fit, parts[i].Pieces = own, nil
+				queue = append(queue, i)
+			}
+		}
+	}
+	return parts
+}
