@@ -103,6 +103,19 @@ func TestCoreImportsDownwardOnly(t *testing.T) {
 	}
 }
 
+// The models of the workshop are made of core alone, so that its tests can use them.
+func TestModelsAreMadeOfCore(t *testing.T) {
+	out, err := exec.Command("go", "list", "-f", "{{join .Imports \"\\n\"}}", "morvek/models").Output()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, im := range strings.Fields(string(out)) {
+		if strings.HasPrefix(im, "morvek/") && !strings.HasPrefix(im, module) {
+			t.Errorf("models imports %s", im)
+		}
+	}
+}
+
 // needs tells for each file of a package which others it takes names from.
 func needs(t *testing.T, all map[string]pkg, p pkg) map[string]map[string]string {
 	t.Helper()

@@ -1,3 +1,4 @@
+// Package demo fills an empty database with the models of the workshop.
 package demo
 
 import (
@@ -11,6 +12,7 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/meshio"
 	"morvek/core/pipeline"
+	"morvek/models"
 	"morvek/store"
 	"morvek/workspace"
 )
@@ -27,7 +29,7 @@ func Seed(ctx context.Context, s *store.Store, say func(string)) error {
 		return err
 	}
 	var all []store.NewDocument
-	for i, m := range Models() {
+	for i, m := range models.Models() {
 		say("building " + m.Title)
 		n, d, err := newDocument(ctx, m)
 		if err != nil {
@@ -53,12 +55,12 @@ func Seed(ctx context.Context, s *store.Store, say func(string)) error {
 }
 
 // newDocument is a model as it comes in from a file.
-func newDocument(ctx context.Context, m Model) (n store.NewDocument, d *document.Document, err error) {
+func newDocument(ctx context.Context, m models.Model) (n store.NewDocument, d *document.Document, err error) {
 	built, err := m.Mesh()
 	if err != nil {
 		return n, nil, err
 	}
-	junk := JunkMap(built)
+	junk := models.JunkMap(built)
 	var file bytes.Buffer
 	name := m.Slug + ".obj"
 	if err := meshio.Write(&file, name, built, func(c mesh.HalfedgeID) (r2.Vec, bool) { return junk.At(c), true }); err != nil {
@@ -70,7 +72,7 @@ func newDocument(ctx context.Context, m Model) (n store.NewDocument, d *document
 	}
 	d = document.New(read, document.DefaultSettings())
 	tx := d.Begin()
-	tx.Wishes.Labels = m.labels(read)
+	tx.Wishes.Labels = labels(m, read)
 	d = d.With(tx.Done())
 	state, err := d.State.MarshalBinary()
 	if err != nil {

@@ -15,7 +15,7 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/meshio"
 	"morvek/core/pipeline"
-	"morvek/demo"
+	"morvek/models"
 	"morvek/store"
 )
 
@@ -23,7 +23,7 @@ import (
 // server and its database, and asks the bench's way (a patch with card and tray) and the
 // whole way (all that is known of the revision) side by side.
 func BenchmarkEditsAt50k(b *testing.B) {
-	m, err := demo.Mast(50_000)
+	m, err := models.Mast(50_000)
 	if err != nil {
 		b.Fatal(err)
 	}

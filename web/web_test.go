@@ -17,8 +17,8 @@ import (
 	"testing"
 
 	"morvek/core/meshio"
-	"morvek/demo"
 	"morvek/jobs"
+	"morvek/models"
 	"morvek/store"
 	"morvek/store/storetest"
 	"morvek/web"
@@ -127,7 +127,7 @@ func upload(t *testing.T, name string, data []byte) (int, []byte) {
 // lamp brings in the storm lamp and returns the address of its document.
 func lamp(t *testing.T) string {
 	t.Helper()
-	model, err := demo.Find("storm-lamp")
+	model, err := models.Find("storm-lamp")
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -11,7 +11,7 @@ import (
 
 	"morvek/core/mesh"
 	"morvek/core/meshio/obj"
-	"morvek/demo"
+	"morvek/models"
 )
 
 // runModel writes a demo model, with the junk map it comes with, or the large
@@ -31,21 +31,21 @@ func runModel(_ context.Context, args []string, stdout, stderr io.Writer) (int, 
 	var m *mesh.Mesh
 	var err error
 	if name == "station-mast" {
-		m, err = demo.Mast(*faces)
+		m, err = models.Mast(*faces)
 	} else {
-		var d demo.Model
-		if d, err = demo.Find(name); err == nil {
+		var d models.Model
+		if d, err = models.Find(name); err == nil {
 			m, err = d.Mesh()
 		}
 	}
 	if err != nil {
 		var names []string
-		for _, d := range demo.Models() {
+		for _, d := range models.Models() {
 			names = append(names, d.Slug)
 		}
 		return exitUsage, fmt.Errorf("%w; choose %s or station-mast", err, strings.Join(names, ", "))
 	}
-	junk := demo.JunkMap(m)
+	junk := models.JunkMap(m)
 	uv := func(c mesh.HalfedgeID) (r2.Vec, bool) { return junk.At(c), true }
 	write := func(w io.Writer) error { return obj.Write(w, m, uv) }
 	if *out == "" {

@@ -24,7 +24,7 @@ func (d Delta) MarshalBinary() ([]byte, error) {
 	w := blockWriter{[]byte(deltaHead)}
 	parts := make([]partJSON, len(d.Parts))
 	for i, c := range d.Parts {
-		parts[i] = partJSON{c.Part, c.Old, c.New, c.Pieces}
+		parts[i] = partJSON(c)
 		if !c.Pieces {
 			parts[i].Old, parts[i].New = c.Old.bare(), c.New.bare()
 		}
@@ -82,7 +82,7 @@ func (d *Delta) readHead(r *blockReader) error {
 		}
 	}
 	for _, c := range parts {
-		d.Parts = append(d.Parts, PartChange{c.Part, c.Old, c.New, c.Pieces})
+		d.Parts = append(d.Parts, PartChange(c))
 	}
 	d.Wishes.Whole, d.Wishes.Held = readIDs[mesh.FaceID](r), readIDs[mesh.EdgeID](r)
 	d.Wishes.Firm, d.Wishes.Pins = readIDs[mesh.EdgeID](r), readIDs[mesh.HalfedgeID](r)

@@ -108,8 +108,8 @@ func union(root []int32, a, b int32) {
 
 // borrow returns a face-indexed scratch slice filled with None.
 func (m *Mesh) borrow() []int32 {
-	if s, ok := m.scratch.Get().([]int32); ok {
-		return s
+	if s, ok := m.scratch.Get().(*[]int32); ok {
+		return *s
 	}
 	s := make([]int32, m.NumFaces())
 	for i := range s {
@@ -122,7 +122,7 @@ func (m *Mesh) giveBack(s []int32, faces []FaceID) {
 	for _, f := range faces {
 		s[f] = None
 	}
-	m.scratch.Put(s) //nolint:staticcheck // a slice header is small
+	m.scratch.Put(&s)
 }
 
 // NextCorner and PrevCorner walk around the face of a patch corner.

@@ -6,13 +6,13 @@ import (
 	"testing"
 
 	"morvek/core/parts"
-	"morvek/demo"
+	"morvek/models"
 )
 
 // BenchmarkRecognise reports how well the demo models are read, as made and with
 // noise of 1e-4 of the diagonal.
 func BenchmarkRecognise(b *testing.B) {
-	for _, model := range demo.Models() {
+	for _, model := range models.Models() {
 		m, truth, err := model.Known()
 		if err != nil {
 			b.Fatal(err)
@@ -44,7 +44,7 @@ func BenchmarkRecogniseGrowth(b *testing.B) {
 	var base float64
 	for _, n := range []int{12_500, 50_000, 250_000} {
 		b.Run(fmt.Sprintf("%dk", n/1000), func(b *testing.B) {
-			m, err := demo.Mast(n)
+			m, err := models.Mast(n)
 			if err != nil {
 				b.Fatal(err)
 			}

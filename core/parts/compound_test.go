@@ -11,7 +11,7 @@ import (
 	"morvek/core/mesh/meshtest"
 	"morvek/core/parts"
 	"morvek/core/shape"
-	"morvek/demo/demotest"
+	"morvek/models/modeltest"
 )
 
 // funnel is the outside of a chute: a straight tube of four walls with bevelled corners,
@@ -80,7 +80,7 @@ func TestFunnelIsThreeRingsOfFourPlanes(t *testing.T) {
 
 // A plate with bevelled rims closes round too, over its round side, but cannot lie flat so.
 func TestPlatesWithBevelledRimsAreNoRing(t *testing.T) {
-	m := demotest.Mesh(t, "line-winch")
+	m := modeltest.Mesh(t, "line-winch")
 	for _, p := range recognise(t, m) {
 		if p.Fit.Kind == shape.Free && len(p.Pieces) > 0 {
 			t.Errorf("%d faces are a free form of %d pieces", len(p.Faces), len(p.Pieces))

@@ -7,7 +7,7 @@ import (
 
 	"morvek/core/mesh"
 	"morvek/core/parts"
-	"morvek/demo/demotest"
+	"morvek/models/modeltest"
 )
 
 func partFaces(found []parts.Part) [][]mesh.FaceID {
@@ -21,7 +21,7 @@ func partFaces(found []parts.Part) [][]mesh.FaceID {
 // All bolts of the winch are one, its cheeks are mirror images, and every corner
 // of a repeat lies where the corner of the first does.
 func TestRepeatsOfTheWinch(t *testing.T) {
-	m := demotest.Mesh(t, "line-winch")
+	m := modeltest.Mesh(t, "line-winch")
 	faces := partFaces(recognise(t, m))
 	list := parts.Repeats(m, faces)
 	tops, mirrored := map[int]int{}, 0
@@ -72,7 +72,7 @@ func checkRigid(t *testing.T, m *mesh.Mesh, pair map[mesh.HalfedgeID]mesh.Halfed
 
 func TestMirrorPlane(t *testing.T) {
 	for slug, want := range map[string]bool{"storm-lamp": true, "survey-case": true} {
-		m := demotest.Mesh(t, slug)
+		m := modeltest.Mesh(t, slug)
 		mirror, ok := parts.FindMirror(m)
 		if ok != want {
 			t.Errorf("%s: mirror plane %v with %.2f of the area, want %v", slug, mirror.Normal, mirror.Share, want)

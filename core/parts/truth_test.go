@@ -11,7 +11,7 @@ import (
 
 	"morvek/core/mesh"
 	"morvek/core/parts"
-	"morvek/demo"
+	"morvek/models"
 )
 
 func recognise(t testing.TB, m *mesh.Mesh) []parts.Part {
@@ -69,7 +69,7 @@ var variants = []variant{
 }
 
 // build makes a variant of a mesh and of its truth.
-func (v variant) build(t testing.TB, m *mesh.Mesh, truth demo.Truth) (*mesh.Mesh, demo.Truth) {
+func (v variant) build(t testing.TB, m *mesh.Mesh, truth models.Truth) (*mesh.Mesh, models.Truth) {
 	t.Helper()
 	b := mesh.NewBuilder()
 	r := rand.New(rand.NewPCG(7, 11))
@@ -78,7 +78,7 @@ func (v variant) build(t testing.TB, m *mesh.Mesh, truth demo.Truth) (*mesh.Mesh
 		p = r3.Add(p, r3.Vec{X: s * r.NormFloat64(), Y: s * r.NormFloat64(), Z: s * r.NormFloat64()})
 		b.Point(v.move(p))
 	}
-	out := demo.Truth{}
+	out := models.Truth{}
 	for _, p := range truth.Pieces {
 		p.Axis = v.turn(p.Axis)
 		p.Radius *= v.scale
@@ -157,7 +157,7 @@ func refine(b *mesh.Builder, m *mesh.Mesh, f mesh.FaceID, middle func(mesh.Halfe
 // The demo models are recognised as what they were made of, also turned,
 // scaled, cut into triangles, refined here and there and with noise on every point.
 func TestDemoModels(t *testing.T) {
-	for _, model := range demo.Models() {
+	for _, model := range models.Models() {
 		m, truth, err := model.Known()
 		if err != nil {
 			t.Fatal(err)
@@ -178,10 +178,10 @@ func TestDemoModels(t *testing.T) {
 }
 
 // anything is the truth of a mesh nobody knows: all faces may be anything.
-func anything(m *mesh.Mesh) demo.Truth {
-	t := demo.Truth{Piece: make([]int32, m.NumFaces())}
+func anything(m *mesh.Mesh) models.Truth {
+	t := models.Truth{Piece: make([]int32, m.NumFaces())}
 	for i := range t.Piece {
-		t.Piece[i] = demo.Anything
+		t.Piece[i] = models.Anything
 	}
 	return t
 }

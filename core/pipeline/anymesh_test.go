@@ -23,7 +23,7 @@ import (
 	"morvek/core/pipeline"
 	"morvek/core/proof"
 	"morvek/core/report"
-	"morvek/demo/demotest"
+	"morvek/models/modeltest"
 )
 
 // anything writes a small model that nobody would make: few points, faces that repeat
@@ -178,7 +178,7 @@ func TestNothingBreaksOnBrokenModels(t *testing.T) {
 	wholes := [][]byte{meshtest.CanFile(6), meshtest.CanFile(14), meshtest.CanFile(40)}
 	for _, slug := range []string{"survey-case"} {
 		var b bytes.Buffer
-		if err := meshio.Write(&b, "any.obj", demotest.Mesh(t, slug), func(mesh.HalfedgeID) (r2.Vec, bool) { return r2.Vec{}, false }); err != nil {
+		if err := meshio.Write(&b, "any.obj", modeltest.Mesh(t, slug), func(mesh.HalfedgeID) (r2.Vec, bool) { return r2.Vec{}, false }); err != nil {
 			t.Fatal(err)
 		}
 		wholes = append(wholes, b.Bytes())

@@ -10,7 +10,7 @@ import (
 	"morvek/core/pipeline"
 	"morvek/core/proof"
 	"morvek/core/report"
-	"morvek/demo"
+	"morvek/models"
 )
 
 func benchRun(b *testing.B, m *mesh.Mesh) *document.Document {
@@ -85,7 +85,7 @@ func creasesInView(d *document.Document) float64 {
 }
 
 func BenchmarkDemo(b *testing.B) {
-	for _, model := range demo.Models() {
+	for _, model := range models.Models() {
 		b.Run(model.Slug, func(b *testing.B) {
 			m, truth, err := model.Known()
 			if err != nil {
@@ -103,7 +103,7 @@ func BenchmarkMast(b *testing.B) {
 		faces int
 	}{{"50k", 50_000}, {"250k", 250_000}} {
 		b.Run(n.name, func(b *testing.B) {
-			m, err := demo.Mast(n.faces)
+			m, err := models.Mast(n.faces)
 			if err != nil {
 				b.Fatal(err)
 			}

@@ -11,13 +11,13 @@ import (
 	"morvek/core/pipeline"
 	"morvek/core/proof"
 	"morvek/core/segment"
-	"morvek/demo/demotest"
+	"morvek/models/modeltest"
 )
 
 // The boards of the Survey case run over the edge of its lid: on the front board of the
 // lid the pattern of the front goes on over the top, and so on every board.
 func TestBoardsRunOverTheEdgeOfTheLid(t *testing.T) {
-	m := demotest.Mesh(t, "survey-case")
+	m := modeltest.Mesh(t, "survey-case")
 	set := document.DefaultSettings()
 	set.Dial = 0.9 // else most boards are one shell each and have nothing to carry on
 	job, err := pipeline.Run(context.Background(), document.New(m, set), nil)

@@ -7,13 +7,13 @@ import (
 	"morvek/core/document"
 	"morvek/core/pipeline"
 	"morvek/core/report"
-	"morvek/demo/demotest"
+	"morvek/models/modeltest"
 )
 
 // Towards less stretch there are never fewer shells nor less seam in view, and the
 // map is without fault at every place of the dial.
 func TestDialGoesFromFewerPiecesToLessStretch(t *testing.T) {
-	m := demotest.Mesh(t, "survey-case")
+	m := modeltest.Mesh(t, "survey-case")
 	shells, seen := 0, 0.0
 	for _, dial := range []float64{0, 0.5, 0.75, 1} {
 		set := document.DefaultSettings()

@@ -17,8 +17,8 @@ import (
 	"morvek/core/proof"
 	"morvek/core/report"
 	"morvek/core/shape"
-	"morvek/demo"
-	"morvek/demo/demotest"
+	"morvek/models"
+	"morvek/models/modeltest"
 )
 
 func run(t testing.TB, m *mesh.Mesh) *document.Document {
@@ -57,7 +57,7 @@ func areaOf(m *mesh.Mesh, faces []mesh.FaceID) (a float64) {
 
 // TestDemoModelsAreProved holds what must hold always on every demo model.
 func TestDemoModelsAreProved(t *testing.T) {
-	for _, model := range demo.Models() {
+	for _, model := range models.Models() {
 		m, err := model.Mesh()
 		if err != nil {
 			t.Fatal(err)
@@ -100,7 +100,7 @@ func TestDemoModelsAreProved(t *testing.T) {
 }
 
 func TestPartsDoNotDependOnPlaceTurnOrSize(t *testing.T) {
-	m := demotest.Mesh(t, "storm-lamp")
+	m := modeltest.Mesh(t, "storm-lamp")
 	recognise := func(m *mesh.Mesh) *document.State {
 		s, err := (&partedits.Recognise{}).Apply(context.Background(), document.New(m, document.DefaultSettings()), nil)
 		if err != nil {
@@ -135,7 +135,7 @@ func TestPartsDoNotDependOnPlaceTurnOrSize(t *testing.T) {
 }
 
 func TestKnownShapes(t *testing.T) {
-	m := demotest.Mesh(t, "storm-lamp")
+	m := modeltest.Mesh(t, "storm-lamp")
 	d := run(t, m)
 	for _, p := range d.State.Parts {
 		if p.Name != "glass wall" {
@@ -152,7 +152,7 @@ func TestKnownShapes(t *testing.T) {
 // TestUndoOfTheWholeJobLeadsBack holds that every delta, stored and read
 // again, leads exactly to the state before it.
 func TestUndoOfTheWholeJobLeadsBack(t *testing.T) {
-	m, err := demo.Models()[1].Mesh()
+	m, err := models.Models()[1].Mesh()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -186,7 +186,7 @@ func TestUndoOfTheWholeJobLeadsBack(t *testing.T) {
 }
 
 func TestCancelStopsAndChangesNothing(t *testing.T) {
-	m, err := demo.Models()[0].Mesh()
+	m, err := models.Models()[0].Mesh()
 	if err != nil {
 		t.Fatal(err)
 	}

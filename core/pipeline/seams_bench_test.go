@@ -14,8 +14,8 @@ import (
 	"morvek/core/edit/seamedits"
 	"morvek/core/mesh"
 	"morvek/core/pipeline"
-	"morvek/demo"
-	"morvek/demo/demotest"
+	"morvek/models"
+	"morvek/models/modeltest"
 )
 
 // BenchmarkSeams measures what the Seams station asks for on large models, the
@@ -24,7 +24,7 @@ import (
 func BenchmarkSeams(b *testing.B) {
 	for _, faces := range []int{50_000, 250_000} {
 		b.Run(fmt.Sprintf("%dk", faces/1000), func(b *testing.B) {
-			m, err := demo.Mast(faces)
+			m, err := models.Mast(faces)
 			if err != nil {
 				b.Fatal(err)
 			}
@@ -62,7 +62,7 @@ func BenchmarkSeams(b *testing.B) {
 // BenchmarkOnTheBench measures what people wait for with the mouse in hand on the
 // largest demo model: the ghost of a join, a cut, a chain across the model, the dial.
 func BenchmarkOnTheBench(b *testing.B) {
-	m := demotest.Mesh(b, "line-winch")
+	m := modeltest.Mesh(b, "line-winch")
 	r, err := pipeline.Run(context.Background(), document.New(m, document.DefaultSettings()), nil)
 	if err != nil {
 		b.Fatal(err)

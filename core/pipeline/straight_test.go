@@ -11,7 +11,7 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/report"
 	"morvek/core/shape"
-	"morvek/demo/demotest"
+	"morvek/models/modeltest"
 )
 
 // straightOfGrids is the straight share of shells made of rows and columns of at least
@@ -42,7 +42,7 @@ func straightOfGrids(t testing.TB, d *document.Document) (grids, able float64) {
 
 // What stays bent says why, and only what curves both ways does: a cone is a bent sheet.
 func TestWhatStaysBentSaysWhy(t *testing.T) {
-	m := demotest.Mesh(t, "storm-lamp")
+	m := modeltest.Mesh(t, "storm-lamp")
 	domes := 0
 	for _, p := range report.PartReports(run(t, m)) {
 		said := strings.Contains(p.Note, "its loops stay bent: it is a dome")

@@ -221,7 +221,6 @@ type packer struct {
 	across bool // the axes of its shells are exchanged
 	cache  *formCache
 	trail  trail
-	low    []float64 // height at which each shell lay in the last success, share of the tile
 }
 
 func newPacker(shells []Shell, o Options) *packer {

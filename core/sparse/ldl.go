@@ -43,14 +43,17 @@ func (s *Symbolic) Factor(ctx context.Context, a *Symmetric) (*Factor, error) {
 	}
 	trees := s.subtrees()
 	beyond := make([][]int32, len(trees)) // what each leaves for the rest
-	spare := sync.Pool{New: func() any { return make([]int32, s.n) }}
+	spare := sync.Pool{New: func() any {
+		local := make([]int32, s.n)
+		return &local
+	}}
 	g, gctx := parallel.WithContext(ctx)
 	g.SetLimit(runtime.GOMAXPROCS(0))
 	for i, t := range trees {
 		g.Go(func() error {
-			local := spare.Get().([]int32)
-			defer spare.Put(local) //nolint:staticcheck // a slice header is small
-			own := gatherer{f: f, waiting: w, local: local, least: 1e-15 * largest, end: t[1]}
+			local := spare.Get().(*[]int32)
+			defer spare.Put(local)
+			own := gatherer{f: f, waiting: w, local: *local, least: 1e-15 * largest, end: t[1]}
 			for b := t[0]; b < t[1]; b++ {
 				if err := own.supernode(gctx, a, b); err != nil {
 					return err
@@ -63,7 +66,7 @@ func (s *Symbolic) Factor(ctx context.Context, a *Symmetric) (*Factor, error) {
 	if err := g.Wait(); err != nil {
 		return nil, err
 	}
-	rest := gatherer{f: f, waiting: w, local: spare.Get().([]int32), least: 1e-15 * largest, end: int32(ns)}
+	rest := gatherer{f: f, waiting: w, local: *spare.Get().(*[]int32), least: 1e-15 * largest, end: int32(ns)}
 	for _, list := range beyond {
 		for _, d := range list {
 			rest.queue(d, w.seen[d])

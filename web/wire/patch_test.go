@@ -32,7 +32,6 @@ type known struct {
 	Mapped, Cut             []byte
 	Stretch, Angular, Grain []float32
 	Wish                    []int8
-	from                    int64
 }
 
 // whole reads what is told of a revision from nothing.

@@ -386,11 +386,6 @@ func Disks(t *testing.T, d *document.Document) {
 	}
 }
 
-// wall is an open wall of revolution with a seam-free profile, as a document.
-func wall(t *testing.T, n int, profile ...r2.Vec) *document.Document {
-	return document.New(meshtest.Lathe(t, n, profile...), document.DefaultSettings())
-}
-
 // Bar is a bent bar of a section along a quarter arc, open at both ends.
 func Bar(t *testing.T, sides int) *document.Document {
 	return document.New(meshtest.Tube(t, 0.2, sides, meshtest.Arc(r3.Vec{}, 2, 0, 12)...), document.DefaultSettings())

@@ -1,4 +1,4 @@
-package demo_test
+package models_test
 
 import (
 	"math"
@@ -10,11 +10,11 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/parts"
 	"morvek/core/shape"
-	"morvek/demo"
+	"morvek/models"
 )
 
 func TestModelsAreSoundAndTheSameEveryTime(t *testing.T) {
-	for _, model := range demo.Models() {
+	for _, model := range models.Models() {
 		m, truth, err := model.Known()
 		if err != nil {
 			t.Fatalf("%s: %v", model.Slug, err)
@@ -28,7 +28,7 @@ func TestModelsAreSoundAndTheSameEveryTime(t *testing.T) {
 		}
 		used := make([]bool, len(truth.Pieces))
 		for f, p := range truth.Piece {
-			if p == demo.Anything {
+			if p == models.Anything {
 				continue
 			}
 			used[p] = true
@@ -51,19 +51,19 @@ func TestModelsAreSoundAndTheSameEveryTime(t *testing.T) {
 }
 
 func TestFindRefusesUnknownModels(t *testing.T) {
-	if _, err := demo.Find("teapot"); err == nil {
+	if _, err := models.Find("teapot"); err == nil {
 		t.Error("a model nobody made was found")
 	}
 }
 
 // told is the recognition that finds just what is true.
-func told(m *mesh.Mesh, truth demo.Truth) []parts.Part {
+func told(m *mesh.Mesh, truth models.Truth) []parts.Part {
 	out := make([]parts.Part, len(truth.Pieces))
 	for i, p := range truth.Pieces {
 		out[i].Fit = shape.Fit{Kind: p.Kind, Axis: p.Axis, Radius: p.Radius}
 	}
 	for f, p := range truth.Piece {
-		if p != demo.Anything {
+		if p != models.Anything {
 			out[p].Faces = append(out[p].Faces, mesh.FaceID(f))
 		}
 	}
@@ -71,7 +71,7 @@ func told(m *mesh.Mesh, truth demo.Truth) []parts.Part {
 }
 
 func TestJudgeKnowsRightFromWrong(t *testing.T) {
-	model, err := demo.Find("valve-block")
+	model, err := models.Find("valve-block")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -127,7 +127,7 @@ func TestJudgeKnowsRightFromWrong(t *testing.T) {
 }
 
 func TestJunkMapIsJunk(t *testing.T) {
-	model, err := demo.Find("storm-lamp")
+	model, err := models.Find("storm-lamp")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -135,7 +135,7 @@ func TestJunkMapIsJunk(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	c := demo.JunkMap(m)
+	c := models.JunkMap(m)
 	var front, back int
 	for f := range m.NumFaces() {
 		lo, hi := m.Corners(mesh.FaceID(f))

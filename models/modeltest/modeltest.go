@@ -1,17 +1,17 @@
-// Package demotest gives tests the models of the workshop.
-package demotest
+// Package modeltest gives tests the models of the workshop.
+package modeltest
 
 import (
 	"testing"
 
 	"morvek/core/mesh"
-	"morvek/demo"
+	"morvek/models"
 )
 
 // Mesh builds a model by its name.
 func Mesh(t testing.TB, slug string) *mesh.Mesh {
 	t.Helper()
-	model, err := demo.Find(slug)
+	model, err := models.Find(slug)
 	if err != nil {
 		t.Fatal(err)
 	}

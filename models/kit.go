@@ -1,7 +1,7 @@
-// Package demo builds the models of the demo workshop in code, the way people
+// Package models builds the models of the demo workshop in code, the way people
 // model: clean quads with support loops, bevels, polygon caps. Everything is
 // deterministic and made up.
-package demo
+package models
 
 import (
 	"math"
