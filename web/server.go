@@ -65,7 +65,7 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 	e.HideBanner, e.HidePort = true, true
 	e.Renderer = srv
 	e.HTTPErrorHandler = srv.fail
-	e.Use(secure, ourHosts(cfg.Hosts), sameOrigin(), whole)
+	e.Use(requestLog(log), secure, ourHosts(cfg.Hosts), sameOrigin(), whole)
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 1024, Skipper: func(c echo.Context) bool {
 		return strings.HasSuffix(c.Path(), "/events") || strings.HasSuffix(c.Path(), "/live")
 	}}))

@@ -36,8 +36,7 @@ type app struct {
 	log   *slog.Logger
 }
 
-func openApp(ctx context.Context, url string, workers int, stderr io.Writer) (*app, error) {
-	log := slog.New(slog.NewTextHandler(stderr, &slog.HandlerOptions{Level: slog.LevelWarn}))
+func openApp(ctx context.Context, url string, workers int, log *slog.Logger) (*app, error) {
 	s, err := store.Open(ctx, url)
 	if err != nil {
 		return nil, err
@@ -61,6 +60,7 @@ func (a *app) close() {
 	ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
 	defer cancel()
 	a.queue.Close(ctx)
+	a.docs.Close()
 	_ = a.store.Close()
 }
 
@@ -107,10 +107,11 @@ func runDemo(ctx context.Context, args []string, stdout, stderr io.Writer) (int,
 	fs.SetOutput(stderr)
 	dir := fs.String("data", dataFolder(), "`folder` of the private database")
 	addr := fs.String("addr", "127.0.0.1:8731", "loopback `address` to serve on; port 0 takes a free one")
+	w := watchFlags(fs)
 	if err := fs.Parse(args); err != nil {
 		return exitUsage, nil
 	}
-	if host, _, err := net.SplitHostPort(*addr); err != nil || host != "localhost" && !net.ParseIP(host).IsLoopback() {
+	if !loopback(*addr) {
 		return exitUsage, fmt.Errorf("the demo has no passwords and serves on loopback only, not on %s", *addr)
 	}
 	pg, err := localpg.Start(ctx, *dir)
@@ -127,7 +128,10 @@ func runDemo(ctx context.Context, args []string, stdout, stderr io.Writer) (int,
 		case <-ctx.Done():
 		}
 	}()
-	a, err := openApp(ctx, pg.URL, 2, stderr)
+	if err := w.profile(ctx, stderr); err != nil {
+		return exitUsage, err
+	}
+	a, err := openApp(ctx, pg.URL, 2, w.logger(stderr))
 	if err != nil {
 		return exitFailed, err
 	}
@@ -162,14 +166,14 @@ func databaseFlag(fs *flag.FlagSet) *string {
 func runServe(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
 	fs := flag.NewFlagSet("morvek serve", flag.ContinueOnError)
 	fs.SetOutput(stderr)
-	url := databaseFlag(fs)
+	url, w := databaseFlag(fs), watchFlags(fs)
 	addr := fs.String("addr", "127.0.0.1:8731", "`address` to serve on")
 	hosts := fs.String("hosts", os.Getenv("MORVEK_HOSTS"), "`names` it is served under besides addresses and localhost, with commas between, or MORVEK_HOSTS")
 	workers := fs.Int("workers", 1, "long works done at a time in this process")
 	if err := fs.Parse(args); err != nil {
 		return exitUsage, nil
 	}
-	return withApp(ctx, *url, *workers, stderr, func(a *app) error {
+	return withApp(ctx, *url, *workers, w, stderr, func(a *app) error {
 		return a.serve(ctx, *addr, strings.FieldsFunc(strings.ToLower(*hosts), func(r rune) bool { return r == ',' || r == ' ' }), stdout)
 	})
 }
@@ -177,12 +181,12 @@ func runServe(ctx context.Context, args []string, stdout, stderr io.Writer) (int
 func runWork(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
 	fs := flag.NewFlagSet("morvek work", flag.ContinueOnError)
 	fs.SetOutput(stderr)
-	url := databaseFlag(fs)
+	url, w := databaseFlag(fs), watchFlags(fs)
 	workers := fs.Int("workers", 2, "long works done at a time")
 	if err := fs.Parse(args); err != nil {
 		return exitUsage, nil
 	}
-	return withApp(ctx, *url, max(1, *workers), stderr, func(*app) error {
+	return withApp(ctx, *url, max(1, *workers), w, stderr, func(*app) error {
 		fmt.Fprintln(stdout, "working (Ctrl-C stops)")
 		<-ctx.Done()
 		return nil
@@ -192,18 +196,21 @@ func runWork(ctx context.Context, args []string, stdout, stderr io.Writer) (int,
 func runMigrate(ctx context.Context, args []string, _, stderr io.Writer) (int, error) {
 	fs := flag.NewFlagSet("morvek migrate", flag.ContinueOnError)
 	fs.SetOutput(stderr)
-	url := databaseFlag(fs)
+	url, w := databaseFlag(fs), watchFlags(fs)
 	if err := fs.Parse(args); err != nil {
 		return exitUsage, nil
 	}
-	return withApp(ctx, *url, 0, stderr, func(*app) error { return nil })
+	return withApp(ctx, *url, 0, w, stderr, func(*app) error { return nil })
 }
 
-func withApp(ctx context.Context, url string, workers int, stderr io.Writer, do func(*app) error) (int, error) {
+func withApp(ctx context.Context, url string, workers int, w *watch, stderr io.Writer, do func(*app) error) (int, error) {
 	if url == "" {
 		return exitUsage, errors.New("no database given; use --database or MORVEK_DATABASE")
 	}
-	a, err := openApp(ctx, url, workers, stderr)
+	if err := w.profile(ctx, stderr); err != nil {
+		return exitUsage, err
+	}
+	a, err := openApp(ctx, url, workers, w.logger(stderr))
 	if err != nil {
 		return exitFailed, err
 	}

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"log/slog"
 	"net/http"
 	"os"
 	"regexp"
@@ -43,7 +44,7 @@ func (p *place) Write(b []byte) (int, error) {
 // else is; what was not done says so.
 func TestAnOrderlyStopAnswersTruly(t *testing.T) {
 	ctx := context.Background()
-	a, err := openApp(ctx, database, 1, io.Discard)
+	a, err := openApp(ctx, database, 1, slog.New(slog.DiscardHandler))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -77,24 +78,24 @@ func TestAnOrderlyStopAnswersTruly(t *testing.T) {
 					}
 					b, err := io.ReadAll(res.Body)
 					res.Body.Close()
-					var now struct{ Revision int64 }
+					var now struct{ Meta struct{ Revision int64 } }
 					if res.StatusCode == http.StatusServiceUnavailable {
 						refused.Add(1)
 						break
 					}
-					if res.StatusCode != http.StatusOK || err != nil || json.Unmarshal(b, &now) != nil || now.Revision != rev+1 {
+					if res.StatusCode != http.StatusOK || err != nil || json.Unmarshal(b, &now) != nil || now.Meta.Revision != rev+1 {
 						t.Errorf("edit %d on revision %d: %d %q, %v", n, rev, res.StatusCode, b, err)
 						return
 					}
 					answered.Add(1)
-					rev = now.Revision
+					rev = now.Meta.Revision
 				}
 				if after, err := a.store.Document(ctx, docs[w]); err != nil || after.Revision != rev {
 					t.Errorf("the last answer was revision %d, the database has %d, %v", rev, after.Revision, err)
 				}
 			})
 		}
-		for answered.Load() < 40 {
+		for answered.Load() < 40 && !t.Failed() {
 			time.Sleep(time.Millisecond)
 		}
 		stop()
@@ -109,7 +110,7 @@ func TestAnOrderlyStopAnswersTruly(t *testing.T) {
 // A process that is stopped answers what it cannot finish with 503, never with 200.
 func TestWhatIsCutOffSaysSo(t *testing.T) {
 	ctx := context.Background()
-	a, err := openApp(ctx, database, 0, io.Discard)
+	a, err := openApp(ctx, database, 0, slog.New(slog.DiscardHandler))
 	if err != nil {
 		t.Fatal(err)
 	}
