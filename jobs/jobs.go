@@ -130,20 +130,20 @@ const (
 	Look = "look" // the exposure of every face
 )
 
-// Run queues the whole job on a revision of a document and returns the number of the
+// Run queues the whole job on a document, seen at a revision, and returns the number of the
 // work: that of the one under way if it was asked before.
 func (q *Queue) Run(ctx context.Context, document, base int64) (int64, error) {
 	return q.queue(ctx, document, Run, Task{Base: base})
 }
 
-// Edit queues one edit on a revision of a document. Asked again with the same key it returns
+// Edit queues one edit of a document as it is in o. Asked again with the same key it returns
 // the number of the work that is under way.
-func (q *Queue) Edit(ctx context.Context, document, base int64, key string, e edit.Edit) (int64, error) {
+func (q *Queue) Edit(ctx context.Context, o *workspace.Opened, key string, e edit.Edit) (int64, error) {
 	b, err := edit.Encode(e)
 	if err != nil {
 		return 0, err
 	}
-	return q.queue(ctx, document, Edit, Task{Base: base, Edit: b, Key: key})
+	return q.queue(ctx, o.Row.ID, Edit, Task{Base: o.Row.Revision, Edit: b, Key: key, Partition: o.Doc.State.Partition()})
 }
 
 // Look queues looking at every face of a document from all sides.

@@ -13,6 +13,8 @@ import (
 	"testing"
 	"time"
 
+	"morvek/core/document"
+	"morvek/core/edit"
 	"morvek/core/edit/partedits"
 	"morvek/core/edit/sheetedits"
 	"morvek/jobs"
@@ -132,33 +134,65 @@ func TestWorkCancelledWhileItWaitsIsNeverDone(t *testing.T) {
 	}
 }
 
-func TestWorkOnAnOldRevisionFailsInWords(t *testing.T) {
+// What is changed while work waits voids it only where it cannot be meant any more.
+func TestWorkGoesOnFromWhatIsThere(t *testing.T) {
 	ctx := context.Background()
-	front := open(t, 0)
-	id := workspacetest.NewCan(t, db, 16)
-	work := queue(t, front, id, 1)
-	if _, err := workspace.New(db).Apply(ctx, id, 1, "", &partedits.Recognise{}, nil); err != nil {
+	front, docs := open(t, 0), workspace.New(db)
+	apply := func(id, base int64, e edit.Edit) {
+		t.Helper()
+		if _, err := docs.Apply(ctx, id, base, "", e, nil); err != nil {
+			t.Fatal(err)
+		}
+	}
+	ran := workspacetest.NewCan(t, db, 16)
+	run := queue(t, front, ran, 1)
+	apply(ran, 1, &partedits.Recognise{})
+
+	renamed := workspacetest.NewCan(t, db, 16)
+	kept, err := front.Edit(ctx, opened(t, docs, renamed), "", &partedits.Recognise{})
+	if err != nil {
 		t.Fatal(err)
 	}
+	apply(renamed, 1, &partedits.Rename{Part: 0, Name: "tin"})
+
+	split := workspacetest.NewCan(t, db, 16)
+	void, err := front.Edit(ctx, opened(t, docs, split), "", &partedits.Recognise{Parts: []document.PartID{0}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	apply(split, 1, &partedits.Recognise{})
+
 	open(t, 1)
-	if w := over(t, work); w.State != "failed" || !strings.Contains(w.Message, "changed elsewhere") {
-		t.Errorf("the work is %q: %q", w.State, w.Message)
+	if w := over(t, run); w.State != "done" || head(t, ran).Head < 3 {
+		t.Errorf("the whole job is %q, %q, with %d edits", w.State, w.Message, head(t, ran).Head)
 	}
-	if d := head(t, id); d.Head != 1 {
-		t.Errorf("the document has %d edits, want the one made by hand", d.Head)
+	if w := over(t, kept); w.State != "done" || head(t, renamed).Head != 2 {
+		t.Errorf("after a rename the edit is %q, %q, with %d edits", w.State, w.Message, head(t, renamed).Head)
 	}
+	if w := over(t, void); w.State != "failed" || !strings.Contains(w.Message, "changed elsewhere") || head(t, split).Head != 1 {
+		t.Errorf("after its part became others the edit is %q, %q, with %d edits", w.State, w.Message, head(t, split).Head)
+	}
+}
+
+func opened(t *testing.T, docs *workspace.Documents, id int64) *workspace.Opened {
+	t.Helper()
+	o, err := docs.Get(context.Background(), id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return o
 }
 
 func TestAnEditInTheQueueIsOneEdit(t *testing.T) {
 	ctx := context.Background()
 	front := open(t, 0)
 	id := workspacetest.NewCan(t, db, 16)
-	work, err := front.Edit(ctx, id, 1, "", &partedits.Recognise{})
+	work, err := front.Edit(ctx, opened(t, workspace.New(db), id), "", &partedits.Recognise{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	// Two changes at once would only make one of them stale; looking changes nothing.
-	if _, err := front.Edit(ctx, id, 1, "", &sheetedits.Pack{}); !errors.Is(err, store.ErrBusy) {
+	if _, err := front.Edit(ctx, opened(t, workspace.New(db), id), "", &sheetedits.Pack{}); !errors.Is(err, store.ErrBusy) {
 		t.Errorf("a second edit: %v", err)
 	}
 	if _, err := front.Run(ctx, id, 1); !errors.Is(err, store.ErrBusy) {
@@ -195,7 +229,7 @@ func TestARefusedEditInTheQueueFailsInWords(t *testing.T) {
 	ctx := context.Background()
 	q := open(t, 1)
 	id := workspacetest.NewCan(t, db, 16)
-	work, err := q.Edit(ctx, id, 1, "", &sheetedits.Pack{})
+	work, err := q.Edit(ctx, opened(t, workspace.New(db), id), "", &sheetedits.Pack{})
 	if err != nil {
 		t.Fatal(err)
 	}

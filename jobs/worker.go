@@ -12,7 +12,6 @@ import (
 
 	"morvek/core/edit"
 	"morvek/core/parallel"
-	"morvek/core/pipeline"
 	"morvek/store"
 	"morvek/workspace"
 )
@@ -31,6 +30,8 @@ type Task struct {
 	Base int64           `json:"base"` // the revision it was asked for
 	Edit json.RawMessage `json:"edit,omitempty"`
 	Key  string          `json:"key,omitempty"` // of the edit
+
+	Partition uint64 `json:"partition,omitempty"` // what numbers of parts in the edit mean
 }
 
 type worker struct {
@@ -121,27 +122,28 @@ func (w *worker) perform(ctx context.Context, work store.Work) error {
 	if work.Kind == Look {
 		return w.docs.Look(ctx, o, w.progress(ctx, work.ID, "looking from all sides"))
 	}
-	if o.Row.Revision != a.Base {
-		return store.ErrStale
-	}
 	switch work.Kind {
 	case Edit:
+		if o.Row.Revision != a.Base && o.Doc.State.Partition() != a.Partition {
+			return store.ErrStale
+		}
 		e, err := edit.Decode(a.Edit)
 		if err != nil {
 			return err
 		}
-		_, err = w.docs.Apply(ctx, work.DocumentID, a.Base, a.Key, e, w.progress(ctx, work.ID, e.Describe()))
+		_, err = w.docs.ApplyLong(ctx, o, a.Key, e, w.progress(ctx, work.ID, e.Describe()))
 		return err
 	case Run:
 		tell := w.tell(ctx, work.ID)
-		res, err := pipeline.Run(ctx, o.Doc, func(station string, done float64) { tell("the whole job: "+station, done) })
-		if err != nil {
-			return err
-		}
-		if _, err = w.docs.AppendJob(ctx, o, res); err != nil {
-			return fmt.Errorf("storing the result: %w", err)
-		}
-		return nil
+		// The work is the key: done and stored, but not noted as done, it is not done again.
+		_, err := w.docs.RunLong(ctx, o, fmt.Sprintf("work %d", work.ID), func(station string, again int, done float64) {
+			what := "the whole job: "
+			if again > 0 {
+				what = "the whole job, with what was changed meanwhile: "
+			}
+			tell(what+station, done)
+		})
+		return err
 	}
 	return fmt.Errorf("nobody knows the work %q", work.Kind)
 }

@@ -108,7 +108,7 @@ func (s *Server) edit(c echo.Context) error {
 		if now.Row.Revision != r.Base {
 			return store.ErrStale
 		}
-		w, err := s.queue.Edit(ctx, n, r.Base, r.Key, e)
+		w, err := s.queue.Edit(ctx, now, r.Key, e)
 		if err != nil {
 			return err
 		}

@@ -15,7 +15,6 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/meshio"
 	"morvek/core/parallel"
-	"morvek/core/pipeline"
 	"morvek/store"
 )
 
@@ -214,12 +213,6 @@ func Rows(before *document.State, edits []edit.Edit, states []*document.State) (
 		before = states[i]
 	}
 	return rows, nil
-}
-
-// AppendJob stores the edits of a finished run of the pipeline.
-func (d *Documents) AppendJob(ctx context.Context, o *Opened, job pipeline.Result) (*Opened, error) {
-	edits, states := job.Edits()
-	return d.Append(ctx, o, edits, states)
 }
 
 // Step undoes (back) or redoes one edit.

@@ -253,14 +253,20 @@ func TestRefusedEditsAndUnfinishedRunsStoreNothing(t *testing.T) {
 	if b := stateOf(t, again, err); !bytes.Equal(b, before) || again.Row.Revision != o.Row.Revision {
 		t.Error("something was stored")
 	}
+	if _, err := docs.RunLong(stopped, o, "", func(string, int, float64) {}); !errors.Is(err, context.Canceled) {
+		t.Errorf("a cancelled run stored gave %v", err)
+	}
 	run, err := pipeline.Run(ctx, o.Doc, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
-	done, err := docs.AppendJob(ctx, o, run)
+	done, err := docs.RunLong(ctx, o, "work 1", func(string, int, float64) {})
 	want := stateOf(t, done, err)
 	if done.Row.Head != len(run.Taken) || !done.Proof().Acceptable() {
 		t.Errorf("head %d after %d edits, proof %+v", done.Row.Head, len(run.Taken), done.Proof().Totals)
+	}
+	if twice, err := docs.RunLong(ctx, done, "work 1", nil); err != nil || twice.Row.Revision != done.Row.Revision {
+		t.Errorf("taken up again after it was stored it is done again: %v", err)
 	}
 	again, err = workspace.New(db).Get(ctx, id)
 	if b := stateOf(t, again, err); !bytes.Equal(b, want) {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"math/rand/v2"
 	"reflect"
 	"testing"
@@ -15,6 +16,7 @@ import (
 	"morvek/core/edit"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
+	"morvek/core/edit/partedits"
 	"morvek/core/edit/seamedits"
 	"morvek/core/edit/sheetedits"
 	"morvek/core/flow"
@@ -165,6 +167,72 @@ func TestAnySequenceOfSeamEditsHolds(t *testing.T) {
 		if len(made) < 6 {
 			t.Errorf("seed %d: only %v were possible", seed, made)
 		}
+	}
+}
+
+// Two edits of one state that are apart lead to the same state whichever lands first, and
+// leave of each what it changed.
+func TestChangesThatAreApartCommute(t *testing.T) {
+	apart, met := map[string]int{}, 0
+	for seed := range uint64(6) {
+		r := rand.New(rand.NewPCG(seed, 16))
+		d := edittest.Attached(t, edittest.Cuboid(t, 3, 2, 2), 0.5)
+		any := func() (edit.Edit, document.Delta, *document.State) {
+			for {
+				e := anything(r, d)
+				switch r.IntN(8) {
+				case 0:
+					e = &partedits.Rename{Part: document.PartID(r.IntN(len(d.State.Parts))), Name: fmt.Sprint("name ", r.IntN(100))}
+				case 1:
+					e = &partedits.Lock{Parts: []document.PartID{document.PartID(r.IntN(len(d.State.Parts)))}, Locked: r.IntN(2) == 0}
+				}
+				s, err := e.Apply(context.Background(), d, nil)
+				if err != nil {
+					continue
+				}
+				if by := document.Diff(d.State, s); !by.Empty() {
+					return e, by, s
+				}
+			}
+		}
+		for range 60 {
+			a, da, sa := any()
+			b, db, sb := any()
+			ba, ok := da.After(db, d.Mesh)
+			ab, back := db.After(da, d.Mesh)
+			if ok != back {
+				t.Fatalf("seed %d: %s is apart from %s: %v, the other way round %v", seed, a.Kind(), b.Kind(), ok, back)
+			}
+			if !ok {
+				met++
+				continue
+			}
+			apart[a.Kind()]++
+			first, err := ba.Redo(sb)
+			if err != nil {
+				t.Fatal(err)
+			}
+			second, err := ab.Redo(sa)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if left := document.Diff(first, second); !left.Empty() {
+				t.Fatalf("seed %d: %s and %s do not commute: %+v", seed, a.Kind(), b.Kind(), left)
+			}
+			if err := first.Fits(); err != nil {
+				t.Fatalf("seed %d: %s after %s: %v", seed, a.Kind(), b.Kind(), err)
+			}
+			undone, err := document.Diff(sb, first).Undo(first)
+			if left := document.Diff(sb, undone); err != nil || !left.Empty() {
+				t.Fatalf("seed %d: %s is not undone alone: %v", seed, a.Kind(), err)
+			}
+			if r.IntN(8) == 0 {
+				d = d.With(first)
+			}
+		}
+	}
+	if len(apart) < 8 || met < 20 {
+		t.Errorf("apart were %v, %d pairs met", apart, met)
 	}
 }
 
