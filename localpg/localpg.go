@@ -93,11 +93,12 @@ func (c *Cluster) begin(ctx context.Context) error {
 			return err
 		}
 	}
-	if err := endOrphans(ctx, c.data()); err != nil {
-		return err
-	}
 	password, err := c.password()
 	if err != nil {
+		return err
+	}
+	// Before a file of it is touched.
+	if err := endOrphans(ctx, c.data()); err != nil {
 		return err
 	}
 	if err := c.init(ctx); err != nil {
@@ -111,7 +112,15 @@ func (c *Cluster) begin(ctx context.Context) error {
 		return err
 	}
 	c.URL = fmt.Sprintf("postgres://morvek:%s@127.0.0.1:%d/postgres?sslmode=disable", password, c.port)
-	return c.run(ctx)
+	// A server that a process started the moment it was killed takes the folder only now.
+	for tries := 1; ; tries++ {
+		if err = c.run(ctx); err == nil || ctx.Err() != nil || tries == 3 {
+			return err
+		}
+		if orphans := endOrphans(ctx, c.data()); orphans != nil {
+			return errors.Join(err, orphans)
+		}
+	}
 }
 
 // data is the folder of the cluster itself.

@@ -52,11 +52,33 @@ func own(ctx context.Context, dir string) (*os.File, error) {
 	return f, nil
 }
 
-// endOrphans ends the server that a killed process left running on a cluster, with its
-// children. The caller owns the folder, so nobody else uses that server.
+// endOrphans ends what a killed process left running on a cluster: the server, with or
+// without its children. The caller owns the folder, so nobody else uses that server.
 func endOrphans(ctx context.Context, data string) error {
-	pidFile := filepath.Join(data, "postmaster.pid")
-	b, err := os.ReadFile(pidFile)
+	// Nobody is connected any more, so that the first is enough as a rule.
+	for _, sig := range []syscall.Signal{syscall.SIGTERM, syscall.SIGQUIT, syscall.SIGKILL} {
+		for _, pid := range serversIn(data) {
+			_ = syscall.Kill(pid, sig)
+		}
+		for end := time.Now().Add(8 * time.Second); ; time.Sleep(50 * time.Millisecond) {
+			if ctx.Err() != nil {
+				return ctx.Err()
+			}
+			if len(serversIn(data)) == 0 {
+				return forgetStranger(filepath.Join(data, "postmaster.pid"))
+			}
+			if time.Now().After(end) {
+				break
+			}
+		}
+	}
+	return fmt.Errorf("a database server still runs in %s and cannot be ended", data)
+}
+
+// forgetStranger removes the note of which server runs, when none does, if it would keep the
+// next from starting: its number belongs to a stranger by now, or it is half written.
+func forgetStranger(note string) error {
+	b, err := os.ReadFile(note)
 	if errors.Is(err, os.ErrNotExist) {
 		return nil
 	}
@@ -64,34 +86,10 @@ func endOrphans(ctx context.Context, data string) error {
 		return err
 	}
 	first, _, _ := strings.Cut(string(b), "\n")
-	master, err := strconv.Atoi(strings.TrimSpace(first))
-	if err != nil {
-		return os.Remove(pidFile) // half written: the server never got as far as using the data
+	if master, err := strconv.Atoi(strings.TrimSpace(first)); err != nil || syscall.Kill(master, 0) == nil {
+		return os.Remove(note)
 	}
-	if !worksIn(master, data) {
-		if len(serversIn(data)) == 0 && syscall.Kill(master, 0) == nil {
-			return os.Remove(pidFile) // the number belongs to a stranger by now
-		}
-		master = 0
-	}
-	for _, sig := range []syscall.Signal{syscall.SIGINT, syscall.SIGQUIT, syscall.SIGKILL} {
-		if master != 0 && sig != syscall.SIGKILL {
-			_ = syscall.Kill(master, sig) // it ends its children
-		} else if sig == syscall.SIGKILL {
-			for _, pid := range serversIn(data) {
-				_ = syscall.Kill(pid, sig)
-			}
-		}
-		for end := time.Now().Add(8 * time.Second); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
-			if ctx.Err() != nil {
-				return ctx.Err()
-			}
-			if len(serversIn(data)) == 0 {
-				return nil
-			}
-		}
-	}
-	return fmt.Errorf("a database server still runs in %s and cannot be ended", data)
+	return nil
 }
 
 // serversIn lists the processes of PostgreSQL that work in a data folder.

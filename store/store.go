@@ -126,13 +126,16 @@ func (s *Store) CreateProject(ctx context.Context, title string, with ...NewDocu
 // Away tells whether an error means that the database does not answer at the moment:
 // what was asked may be tried again.
 func Away(err error) bool {
+	var connect *pgconn.ConnectError
+	if errors.As(err, &connect) { // whatever a server said that was going down
+		return true
+	}
 	var pe *pgconn.PgError
 	if errors.As(err, &pe) {
 		return strings.HasPrefix(pe.Code, "57P") // shutting down, starting up
 	}
-	var connect *pgconn.ConnectError
 	var network *net.OpError
-	return errors.As(err, &connect) || errors.As(err, &network) || errors.Is(err, driver.ErrBadConn) ||
+	return errors.As(err, &network) || errors.Is(err, pgconn.ErrConnClosed) || pgconn.SafeToRetry(err) || errors.Is(err, driver.ErrBadConn) ||
 		errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, sql.ErrConnDone)
 }
 

@@ -24,6 +24,9 @@ import (
 var database string
 
 func TestMain(m *testing.M) {
+	if dir := os.Getenv(demoIn); dir != "" {
+		os.Exit(dispatch(context.Background(), []string{"demo", "-data", dir, "-addr", "127.0.0.1:0"}, os.Stdout, os.Stderr))
+	}
 	os.Exit(pgtest.Run(func(url string) (int, error) {
 		database = url
 		return m.Run(), nil
