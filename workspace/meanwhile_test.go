@@ -39,11 +39,13 @@ func TestLongWorkLandsAfterWhatWasChangedMeanwhile(t *testing.T) {
 	o := mapped(t, docs)
 	id := o.Row.ID
 	named, err := others.Apply(ctx, id, o.Row.Revision, "", &partedits.Rename{Part: 1, Name: "lid"}, nil)
-	want := stateOf(t, named, err)
+	if err != nil {
+		t.Fatal(err)
+	}
 	if named, err = others.Apply(ctx, id, named.Row.Revision, "", &partedits.Lock{Parts: []document.PartID{1}, Locked: true}, nil); err != nil {
 		t.Fatal(err)
 	}
-	want = stateOf(t, named, nil)
+	want := stateOf(t, named, nil)
 	done, err := docs.ApplyLong(ctx, o, "pack", &sheetedits.Clear{}, nil)
 	if err != nil {
 		t.Fatal(err)
