@@ -72,7 +72,7 @@ func (s stored) on(m *mesh.Mesh) (*State, error) {
 	if !ok || len(s.partOf) != m.NumFaces() {
 		return nil, ErrCorrupt
 	}
-	out := &State{Settings: s.Settings, Parts: s.Parts, partOf: s.partOf, Map: c, Wishes: s.Wishes}
+	out := &State{Settings: s.Settings, Parts: s.Parts, partOf: s.partOf, groups: &groups{}, Map: c, Wishes: s.Wishes}
 	return out, out.Fits()
 }
 

@@ -3,6 +3,7 @@ package document
 import (
 	"math"
 	"slices"
+	"sync"
 
 	"morvek/core/atlas"
 	"morvek/core/flow"
@@ -39,6 +40,7 @@ type State struct {
 	Wishes   Wishes
 
 	partOf []PartID // per face
+	groups *groups  // nil while it is changed
 	from   *origin  // nil: nothing is known of what was before
 }
 
@@ -48,10 +50,48 @@ func (s *State) PartOf(f mesh.FaceID) PartID { return s.partOf[f] }
 // FaceParts is the part of every face: shared, not to be changed.
 func (s *State) FaceParts() []PartID { return s.partOf }
 
-// PartFaces returns the faces of each part, ascending.
+// PartFaces returns the faces of each part, ascending. What belongs to a part is shared, not
+// to be changed.
 func (s *State) PartFaces() [][]mesh.FaceID {
+	var groups [][]mesh.FaceID
+	if s.groups != nil {
+		groups = s.groups.of(s.partOf)
+	} else { // faces are going from part to part
+		groups = group(s.partOf)
+	}
 	out := make([][]mesh.FaceID, len(s.Parts))
-	for f, p := range s.partOf {
+	copy(out, groups)
+	return out
+}
+
+// groups are the faces of each part, found once for all states that have the same.
+type groups struct {
+	once  sync.Once
+	faces [][]mesh.FaceID
+}
+
+func (g *groups) of(partOf []PartID) [][]mesh.FaceID {
+	g.once.Do(func() { g.faces = group(partOf) })
+	return g.faces
+}
+
+// group lists the faces of each part that has some, ascending.
+func group(partOf []PartID) [][]mesh.FaceID {
+	var sizes []int
+	for _, p := range partOf {
+		if p < 0 {
+			continue
+		}
+		for len(sizes) <= int(p) {
+			sizes = append(sizes, 0)
+		}
+		sizes[p]++
+	}
+	all, out := make([]mesh.FaceID, len(partOf)), make([][]mesh.FaceID, len(sizes))
+	for p, n := range sizes {
+		out[p], all = all[:0:n], all[n:] // who appends to it gets another
+	}
+	for f, p := range partOf {
 		if p >= 0 {
 			out[p] = append(out[p], mesh.FaceID(f))
 		}

@@ -20,7 +20,7 @@ type Tx struct {
 
 // Begin begins to change a state.
 func (s *State) Begin() *Tx {
-	next := &State{Settings: s.Settings, Parts: slices.Clone(s.Parts), partOf: s.partOf, Map: s.Map.Draft(), Wishes: s.Wishes}
+	next := &State{Settings: s.Settings, Parts: slices.Clone(s.Parts), partOf: s.partOf, groups: s.groups, Map: s.Map.Draft(), Wishes: s.Wishes}
 	return &Tx{State: next, base: s}
 }
 
@@ -28,6 +28,9 @@ func (s *State) Begin() *Tx {
 func (tx *Tx) Done() *State {
 	s := tx.State
 	s.Map = s.Map.Freeze()
+	if s.groups == nil {
+		s.groups = &groups{}
+	}
 	s.from = &origin{tx.base, tx.moved}
 	tx.State = nil
 	return s
@@ -39,7 +42,7 @@ func (tx *Tx) SetPart(f mesh.FaceID, p PartID) {
 		return
 	}
 	if !tx.own {
-		tx.partOf, tx.own = slices.Clone(tx.partOf), true
+		tx.partOf, tx.own, tx.groups = slices.Clone(tx.partOf), true, nil
 	}
 	tx.partOf[f] = p
 	tx.moved = append(tx.moved, f)
