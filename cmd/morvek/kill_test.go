@@ -142,19 +142,28 @@ var errWrong = errors.New("this must not be")
 // state reads revision and name of the first part as they are stored.
 func (w *writer) state(t *testing.T, base string) (revision int64, name string) {
 	t.Helper()
-	res, err := http.Get(base + w.doc + "/meta")
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer res.Body.Close()
 	var now struct {
 		Revision int64
 		Parts    []struct{ Name string }
 	}
-	if err := json.NewDecoder(res.Body).Decode(&now); err != nil || len(now.Parts) == 0 {
-		t.Fatalf("%s: %d %v", w.doc, res.StatusCode, err)
+	get(t, base+w.doc+"/meta", &now)
+	if len(now.Parts) == 0 {
+		t.Fatalf("%s has no parts", w.doc)
 	}
 	return now.Revision, now.Parts[0].Name
+}
+
+// get reads JSON.
+func get(t *testing.T, url string, into any) {
+	t.Helper()
+	res, err := http.Get(url)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer res.Body.Close()
+	if err := json.NewDecoder(res.Body).Decode(into); err != nil || res.StatusCode != http.StatusOK {
+		t.Fatalf("%s: %d %v", url, res.StatusCode, err)
+	}
 }
 
 // documents are the addresses of all documents, oldest first.
@@ -199,6 +208,7 @@ func TestNothingAnsweredIsLostByKilling(t *testing.T) {
 	soon := func(within time.Duration) time.Duration { return time.Duration(1 + r.Int64N(int64(within))) }
 	var writers []*writer
 	var answered, again, without int64
+	var ran string // a document with long work
 
 	// check brings what is known together with what is stored.
 	check := func(v *victim) {
@@ -267,9 +277,16 @@ func TestNothingAnsweredIsLostByKilling(t *testing.T) {
 			})
 		}
 		if round%2 == 1 { // long work is under way meanwhile, on a document of its own
-			res, err := http.Post(v.base+documents(t, v.base)[4]+"/run", "application/json", strings.NewReader(`{"base":0}`))
-			if err == nil {
-				res.Body.Close()
+			ran = documents(t, v.base)[4]
+			var now struct{ Revision int64 }
+			get(t, v.base+ran+"/meta", &now)
+			res, err := http.Post(v.base+ran+"/run", "application/json", strings.NewReader(fmt.Sprintf(`{"base":%d}`, now.Revision)))
+			if err != nil {
+				t.Fatal(err)
+			}
+			res.Body.Close()
+			if res.StatusCode != http.StatusAccepted && res.StatusCode != http.StatusConflict { // it is under way already
+				t.Fatalf("the whole job is answered %d", res.StatusCode)
 			}
 		}
 		time.Sleep(soon(600 * time.Millisecond))
@@ -296,6 +313,17 @@ func TestNothingAnsweredIsLostByKilling(t *testing.T) {
 		t.Fatalf("at the end the demo does not start: %s\n%s", v.said, v.log())
 	}
 	check(v)
+	if ran != "" { // taken up by whoever lives
+		for end := time.Now().Add(time.Minute); ; time.Sleep(200 * time.Millisecond) {
+			var now struct{ Head int }
+			if get(t, v.base+ran+"/meta", &now); now.Head > 0 {
+				break
+			}
+			if time.Now().After(end) {
+				t.Fatal("long work is never done")
+			}
+		}
+	}
 	for _, w := range writers {
 		answered += w.sent
 	}
