@@ -30,8 +30,8 @@ func (d *Documents) ApplyLong(ctx context.Context, o *Opened, key string, e edit
 
 // RunLong does the whole job on a document and stores it as ApplyLong does; it is done again on
 // the newest state, three times at most, where people changed meanwhile what it changes, for it
-// is about the document as a whole, whatever that was like. again tells how often it was begun
-// before.
+// is about the document as a whole, whatever that was like. progress is called from several
+// goroutines; again tells how often the job was begun before.
 func (d *Documents) RunLong(ctx context.Context, o *Opened, key string, progress func(station string, again int, done float64)) (*Opened, error) {
 	for again := 0; ; again++ {
 		if made, err := d.store.Made(ctx, o.Row.ID, key); err != nil || made {

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"errors"
+	"sync/atomic"
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r2"
@@ -80,9 +81,9 @@ func TestLongWorkOnWhatWasChangedMeanwhileIsVoid(t *testing.T) {
 		t.Error("it left something behind")
 	}
 	// The whole job is about whatever there is, and is done again.
-	rounds := 0
-	done, err := docs.RunLong(ctx, o, "", func(_ string, again int, _ float64) { rounds = max(rounds, again) })
-	if err != nil || done.Row.Head <= moved.Row.Head || rounds != 1 {
-		t.Errorf("the whole job: %d more rounds, %v", rounds, err)
+	var rounds atomic.Int64
+	done, err := docs.RunLong(ctx, o, "", func(_ string, again int, _ float64) { rounds.Store(int64(again)) })
+	if err != nil || done.Row.Head <= moved.Row.Head || rounds.Load() != 1 {
+		t.Errorf("the whole job: %d more rounds, %v", rounds.Load(), err)
 	}
 }
