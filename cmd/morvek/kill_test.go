@@ -313,7 +313,12 @@ func TestNothingAnsweredIsLostByKilling(t *testing.T) {
 		t.Fatalf("at the end the demo does not start: %s\n%s", v.said, v.log())
 	}
 	check(v)
-	if ran != "" { // taken up by whoever lives
+	if ran != "" { // taken up by whoever lives; asked for again, should it have been given up after three deaths
+		res, err := http.Post(v.base+ran+"/run", "application/json", strings.NewReader(`{"base":1}`))
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
 		for end := time.Now().Add(time.Minute); ; time.Sleep(200 * time.Millisecond) {
 			var now struct{ Head int }
 			if get(t, v.base+ran+"/meta", &now); now.Head > 0 {
