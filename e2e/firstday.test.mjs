@@ -135,6 +135,25 @@ test("names stay names, and the unit can be told", async () => {
   await context.close();
 });
 
+test("a click is not lost and focus stays while the card is shown anew", async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await openBench(page, app.base, "Line winch");
+  const name = page.locator('.card tbody tr[data-part="2"] .partname');
+  const box = await name.boundingBox();
+  await page.mouse.move(box.x + 20, box.y + box.height / 2);
+  await page.mouse.down();
+  await Promise.all([page.waitForResponse((r) => r.url().endsWith("/card")), page.evaluate(() => document.body.dispatchEvent(new CustomEvent("changed")))]);
+  await page.evaluate(() => new Promise((r) => setTimeout(r, 50)));
+  await page.mouse.up();
+  await page.locator('.card tbody tr[data-part="2"].chosen').waitFor();
+  await station(page, "Sheet");
+  await page.locator('[data-do="pack"]').focus();
+  await changed(page, () => page.keyboard.press("Enter"));
+  await page.waitForFunction(() => document.activeElement?.dataset.do === "pack");
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
+
 test("the mirrored half follows as far as it can, and says what cannot", async () => {
   const { page, wrong, context } = await openPage(browser, app.base);
   await openBench(page, app.base, "Survey case");

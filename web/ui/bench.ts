@@ -119,7 +119,7 @@ function listen(): void {
   const setSizes = (): void => { for (const a of document.querySelectorAll<HTMLAnchorElement>("a.sized")) a.search = `?size=${sizes.value}`; };
   sizes.onchange = setSizes;
   setSizes();
-  document.body.addEventListener("htmx:afterSwap", () => card.mark(at.station));
+  document.body.addEventListener("htmx:after:swap", () => card.mark(at.station));
   listenDivider();
 }
 

@@ -1,5 +1,5 @@
 // The route card in the page: which rows are chosen, folded or filtered out.
-import { replaceRow, showFragment } from "./html";
+import { morph } from "./html";
 import type { Card as CardPatch } from "./wire";
 
 const $ = <T extends HTMLElement>(id: string): T => document.getElementById(id) as T;
@@ -11,9 +11,12 @@ export class Card {
 
   /** Shows the rows that changed, or all anew. */
   take(p: CardPatch): void {
-    if (p.whole !== undefined) { showFragment($("card"), p.whole); return; }
+    if (p.whole !== undefined) { morph($("card"), p.whole); return; }
     document.querySelectorAll(".card thead .todo").forEach((el, i) => { el.textContent = String(p.to_do[i] ?? ""); });
-    for (const [part, row] of Object.entries(p.rows ?? {})) replaceRow(`.card tbody tr[data-part="${part}"]`, row);
+    for (const [part, row] of Object.entries(p.rows ?? {})) {
+      const old = document.getElementById(`row-${part}`);
+      if (old) morph(old, row, "outerMorph");
+    }
   }
 
   fold(part: string): void {

@@ -1,5 +1,6 @@
 // HTML from pieces: every value put into it is text unless it is such HTML itself, so that
 // no name of a part or an object ever becomes markup.
+import htmx from "htmx.org";
 
 /** HTML that may be shown as it is. */
 export class Markup {
@@ -28,18 +29,6 @@ export function joined(list: Value[], between: string): Markup { return new Mark
 /** Shows HTML in place of what an element held. */
 export function show(el: Element, what: Markup): void { el.innerHTML = what.text; }
 
-/** Shows a fragment that our server rendered. */
-export function showFragment(el: Element, fragment: string): void { el.innerHTML = fragment; }
-
-/** Puts a row that our server rendered in place of another; focus within it stays where it was. */
-export function replaceRow(selector: string, fragment: string): void {
-  const old = document.querySelector(selector);
-  if (!old) return;
-  const box = document.createElement("template");
-  box.innerHTML = fragment;
-  const row = box.content.querySelector("tr");
-  if (!row) return;
-  const focus = [...old.querySelectorAll("button")].indexOf(document.activeElement as HTMLButtonElement);
-  old.replaceWith(row);
-  if (focus >= 0) row.querySelectorAll("button")[focus]?.focus();
-}
+/** Shows a fragment that our server rendered; what is the same stays the same elements, so
+ * that focus is kept and no click falls between two of them. */
+export function morph(el: Element, fragment: string, swap: "innerMorph" | "outerMorph" = "innerMorph"): void { void htmx.swap({ target: el, text: fragment, swap }); }

@@ -1,6 +1,6 @@
 // The cuts Morvek suggests at the Seams station, one at a time, with their reason.
 import { ask, type Doc } from "./doc";
-import { showFragment } from "./html";
+import { morph } from "./html";
 
 export class Suggestions {
   private at = 0;
@@ -16,7 +16,7 @@ export class Suggestions {
     if (!el || this.doc.meta.revision !== revision) return;
     if (this.read !== revision) this.at = 0;
     this.read = revision;
-    showFragment(el, fragment);
+    morph(el, fragment);
     this.show();
   }
 

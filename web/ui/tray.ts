@@ -1,6 +1,6 @@
 // The tray of the station, the worklog, and what is chosen.
 import { ask } from "./doc";
-import { showFragment } from "./html";
+import { morph } from "./html";
 import { offerTrueUp } from "./offer";
 import { startSetup } from "./setupview";
 import { $, at, body, both, card, chain, dial, doc, join, live, points, setup, suggestions, trouble, views } from "./state";
@@ -26,7 +26,7 @@ export async function loadTray(sent?: string): Promise<void> {
     const html = sent ?? await fragment(`${doc.base}/tray?station=${at.station}&part=${at.part}`, own.signal);
     if (own.signal.aborted) return;
     dial.drop();
-    showFragment($("tray"), html);
+    morph($("tray"), html);
     restoreFields();
     showChosen();
     $("keys").textContent = keyHelp[at.station] ?? "drag orbits · Shift drag pans · wheel zooms · Home frames";
@@ -89,7 +89,7 @@ function showChosen(): void {
   body.dataset.parts = String(at.parts.size);
 }
 
-export async function loadWorklog(sent?: string): Promise<void> { try { showFragment($("worklog"), sent ?? await fragment(`${doc.base}/worklog`)); } catch (e) { trouble(e); } }
+export async function loadWorklog(sent?: string): Promise<void> { try { morph($("worklog"), sent ?? await fragment(`${doc.base}/worklog`)); } catch (e) { trouble(e); } }
 
 export function goTo(s: string): void {
   at.station = s;
