@@ -119,10 +119,9 @@ func (w *worker) perform(ctx context.Context, work store.Work) error {
 	if err != nil {
 		return err
 	}
-	if work.Kind == Look {
-		return w.docs.Look(ctx, o, w.progress(ctx, work.ID, "looking from all sides"))
-	}
 	switch work.Kind {
+	case Look:
+		return w.docs.Look(ctx, o, w.progress(ctx, work.ID, "looking from all sides"))
 	case Edit:
 		if o.Row.Revision != a.Base && o.Doc.State.Partition() != a.Partition {
 			return store.ErrStale

@@ -114,7 +114,7 @@ func (s *Server) edit(c echo.Context) error {
 		}
 		return c.JSON(http.StatusAccepted, map[string]int64{"work": w})
 	}
-	o, err := s.docs.Apply(ctx, n, r.Base, r.Key, e, nil)
+	o, err := s.docs.Apply(ctx, n, r.Base, r.Key, e)
 	if err != nil {
 		return err
 	}

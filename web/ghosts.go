@@ -44,7 +44,7 @@ func (s *Server) ghost(c echo.Context) error {
 		if v.Before, err = sumUp(ctx, o); err != nil {
 			return err
 		}
-		if v.After, err = sumUp(ctx, &workspace.Opened{Row: o.Row, Doc: o.Doc.With(p.State)}); err != nil {
+		if v.After, err = sumUp(ctx, o.With(p.State)); err != nil {
 			return err
 		}
 	}

@@ -28,8 +28,11 @@ func (d *Documents) ApplyLong(ctx context.Context, o *Opened, key string, e edit
 	return d.land(ctx, o, []edit.Edit{e}, []*document.State{next}, key)
 }
 
+// rerunMost is how often the whole job is done again because of what was changed meanwhile.
+const rerunMost = 3
+
 // RunLong does the whole job on a document and stores it as ApplyLong does; it is done again on
-// the newest state, three times at most, where people changed meanwhile what it changes, for it
+// the newest state, some times at most, where people changed meanwhile what it changes, for it
 // is about the document as a whole, whatever that was like. progress is called from several
 // goroutines; again tells how often the job was begun before.
 func (d *Documents) RunLong(ctx context.Context, o *Opened, key string, progress func(station string, again int, done float64)) (*Opened, error) {
@@ -43,7 +46,7 @@ func (d *Documents) RunLong(ctx context.Context, o *Opened, key string, progress
 		}
 		edits, states := res.Edits()
 		now, err := d.land(ctx, o, edits, states, key)
-		if !errors.Is(err, store.ErrStale) || again == 3 {
+		if !errors.Is(err, store.ErrStale) || again == rerunMost {
 			return now, err
 		}
 		if o, err = d.Get(ctx, o.Row.ID); err != nil {

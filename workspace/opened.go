@@ -37,11 +37,11 @@ type since struct {
 	by  document.Delta
 }
 
-// next is the document in the state that an edit or a step made of it. What came before this
-// revision is forgotten.
-func (o *Opened) next(row store.Document, s *document.State) *Opened {
+// next is the document in the state that an edit or a step made of it, which differs by a
+// delta. What came before this revision is forgotten.
+func (o *Opened) next(row store.Document, s *document.State, by document.Delta) *Opened {
 	n := &Opened{Row: row, Doc: o.Doc.With(s)}
-	n.since.Store(&since{o, document.Diff(o.Doc.State, s)})
+	n.since.Store(&since{o, by})
 	o.since.Store(nil)
 	return n
 }

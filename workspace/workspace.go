@@ -74,15 +74,7 @@ func (d *Documents) load(ctx context.Context, id int64, m *mesh.Mesh) (*Opened, 
 		return nil, err
 	}
 	for _, b := range st.Deltas {
-		var delta document.Delta
-		if err := delta.UnmarshalBinary(b); err != nil {
-			return nil, err
-		}
-		step := delta.Redo
-		if st.Back {
-			step = delta.Undo
-		}
-		state, err := step(doc.State)
+		state, err := step(doc.State, b, st.Back)
 		if err != nil {
 			return nil, err
 		}
@@ -94,6 +86,18 @@ func (d *Documents) load(ctx context.Context, id int64, m *mesh.Mesh) (*Opened, 
 		return nil, err
 	}
 	return d.keep(o), nil
+}
+
+// step makes a stored change of a state, or takes it back.
+func step(s *document.State, stored []byte, back bool) (*document.State, error) {
+	var delta document.Delta
+	if err := delta.UnmarshalBinary(stored); err != nil {
+		return nil, err
+	}
+	if back {
+		return delta.Undo(s)
+	}
+	return delta.Redo(s)
 }
 
 func (d *Documents) keep(o *Opened) *Opened {
@@ -125,9 +129,8 @@ func (d *Documents) keep(o *Opened) *Opened {
 
 // Apply applies an edit to a document at a revision and stores it. One with the key of an
 // edit that was made already is not made again: whoever sends it has lost the answer.
-// progress may be nil.
-func (d *Documents) Apply(ctx context.Context, id, base int64, key string, e edit.Edit, progress func(float64)) (*Opened, error) {
-	o, err := d.apply(ctx, id, base, key, e, progress)
+func (d *Documents) Apply(ctx context.Context, id, base int64, key string, e edit.Edit) (*Opened, error) {
+	o, err := d.apply(ctx, id, base, key, e)
 	if errors.Is(err, store.ErrStale) { // perhaps because of this very edit
 		if made, err := d.store.Made(ctx, id, key); err == nil && made {
 			return d.Get(ctx, id)
@@ -136,7 +139,7 @@ func (d *Documents) Apply(ctx context.Context, id, base int64, key string, e edi
 	return o, err
 }
 
-func (d *Documents) apply(ctx context.Context, id, base int64, key string, e edit.Edit, progress func(float64)) (*Opened, error) {
+func (d *Documents) apply(ctx context.Context, id, base int64, key string, e edit.Edit) (*Opened, error) {
 	o, err := d.Get(ctx, id)
 	if err != nil {
 		return nil, err
@@ -144,20 +147,16 @@ func (d *Documents) apply(ctx context.Context, id, base int64, key string, e edi
 	if o.Row.Revision != base {
 		return nil, store.ErrStale
 	}
-	next, err := edit.Apply(ctx, o.Doc, e, progress)
+	next, err := edit.Apply(ctx, o.Doc, e, nil)
 	if err != nil {
 		return nil, err
 	}
 	return d.append(ctx, o, []edit.Edit{e}, []*document.State{next}, key)
 }
 
-// Append stores edits whose states are known, after the revision of o.
-func (d *Documents) Append(ctx context.Context, o *Opened, edits []edit.Edit, states []*document.State) (*Opened, error) {
-	return d.append(ctx, o, edits, states, "")
-}
-
+// append stores edits whose states are known, after the revision of o.
 func (d *Documents) append(ctx context.Context, o *Opened, edits []edit.Edit, states []*document.State, key string) (*Opened, error) {
-	rows, err := Rows(o.Doc.State, edits, states)
+	rows, by, err := changes(o.Doc.State, edits, states)
 	if err != nil {
 		return nil, err
 	}
@@ -167,7 +166,10 @@ func (d *Documents) append(ctx context.Context, o *Opened, edits []edit.Edit, st
 	if err != nil {
 		return nil, err
 	}
-	now := o.next(row, last)
+	if len(states) > 1 {
+		by = document.Diff(o.Doc.State, last)
+	}
+	now := o.next(row, last, by)
 	for _, s := range states {
 		s.Settle()
 	}
@@ -195,24 +197,30 @@ func (d *Documents) Close() { _ = d.behind.Wait() }
 // state before the first and states are those after each. A state with a number that
 // is none is an error.
 func Rows(before *document.State, edits []edit.Edit, states []*document.State) ([]store.Edit, error) {
-	rows := make([]store.Edit, len(edits))
+	rows, _, err := changes(before, edits, states)
+	return rows, err
+}
+
+// changes are the rows of edits, and what the last of them changes.
+func changes(before *document.State, edits []edit.Edit, states []*document.State) (rows []store.Edit, last document.Delta, err error) {
+	rows = make([]store.Edit, len(edits))
 	for i, e := range edits {
-		delta := document.Diff(before, states[i])
-		if err := delta.Finite(); err != nil {
-			return nil, fmt.Errorf("%s: %w", e.Kind(), err)
+		last = document.Diff(before, states[i])
+		if err := last.Finite(); err != nil {
+			return nil, last, fmt.Errorf("%s: %w", e.Kind(), err)
 		}
-		b, err := delta.MarshalBinary()
+		b, err := last.MarshalBinary()
 		if err != nil {
-			return nil, err
+			return nil, last, err
 		}
 		params, err := edit.Encode(e)
 		if err != nil {
-			return nil, err
+			return nil, last, err
 		}
 		rows[i] = store.Edit{Kind: e.Kind(), Params: params, Label: e.Describe(), Delta: b}
 		before = states[i]
 	}
-	return rows, nil
+	return rows, last, nil
 }
 
 // Step undoes (back) or redoes one edit.
@@ -232,19 +240,11 @@ func (d *Documents) Step(ctx context.Context, id, base int64, back bool) (*Opene
 	if err != nil {
 		return nil, err
 	}
-	var delta document.Delta
-	if err := delta.UnmarshalBinary(e.Delta); err != nil {
-		return nil, err
-	}
-	step := delta.Redo
-	if back {
-		step = delta.Undo
-	}
-	next, err := step(o.Doc.State)
+	next, err := step(o.Doc.State, e.Delta, back)
 	if err != nil {
 		return nil, err
 	}
-	now := o.next(row, next)
+	now := o.next(row, next, document.Diff(o.Doc.State, next))
 	next.Settle()
 	return d.keep(now), nil
 }
@@ -262,14 +262,7 @@ func Words(err error) string {
 	case errors.Is(err, store.ErrNotFound):
 		return "this document is no longer there"
 	case errors.Is(err, document.ErrRefused):
-		s := err.Error()
-		const mark = "refused: "
-		for i := 0; i+len(mark) <= len(s); i++ {
-			if s[i:i+len(mark)] == mark {
-				return s[i+len(mark):]
-			}
-		}
-		return s
+		return document.Plainly(err)
 	case errors.As(err, &bad):
 		return bad.Error()
 	case store.Away(err):

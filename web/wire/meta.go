@@ -100,9 +100,9 @@ func Brief(o *workspace.Opened) Meta {
 	middle := middleOf(o.Doc)
 	st := o.Doc.State
 	w := st.Wishes
-	v.Pins, v.Middle = append([]mesh.HalfedgeID{}, w.Pins...), [3]float64{middle.X, middle.Y, middle.Z}
+	v.Pins, v.Middle = notNil(w.Pins), [3]float64{middle.X, middle.Y, middle.Z}
 	v.Dial, v.Sides, v.Settings = st.Settings.Dial, st.Settings.Viewed(), st.Settings
-	v.Whole, v.Held, v.Picks = append([]mesh.FaceID{}, w.Whole...), append([]mesh.EdgeID{}, w.Held...), append([]document.PickSet{}, w.Picks...)
+	v.Whole, v.Held, v.Picks = notNil(w.Whole), notNil(w.Held), notNil(w.Picks)
 	v.Labels = []Label{}
 	for i, l := range w.Labels {
 		v.Labels = append(v.Labels, Label{l, readingWords(r.Labels[i])})

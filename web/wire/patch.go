@@ -86,13 +86,10 @@ func (p *Patch) measures(was, now *workspace.Opened, by document.Delta) {
 	before, after := was.Proof(), now.Proof()
 	p.Faces = []mesh.FaceID{}
 	var look []mesh.FaceID
+	faces := now.Doc.State.PartFaces()
 	for _, c := range by.Parts {
 		if c.New != nil && (c.Old == nil || !reflect.DeepEqual(c.Old.Grain, c.New.Grain)) {
-			for f, q := range now.Doc.State.FaceParts() {
-				if q == c.Part {
-					look = append(look, mesh.FaceID(f))
-				}
-			}
+			look = append(look, faces[c.Part]...)
 		}
 	}
 	old, fresh := map[int32]bool{mesh.None: true}, map[int32]bool{mesh.None: true}
