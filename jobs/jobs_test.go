@@ -140,7 +140,7 @@ func TestWorkGoesOnFromWhatIsThere(t *testing.T) {
 	front, docs := open(t, 0), workspace.New(db)
 	apply := func(id, base int64, e edit.Edit) {
 		t.Helper()
-		if _, err := docs.Apply(ctx, id, base, "", e, nil); err != nil {
+		if _, err := docs.Apply(ctx, id, base, "", e); err != nil {
 			t.Fatal(err)
 		}
 	}

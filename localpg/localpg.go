@@ -97,10 +97,6 @@ func (c *Cluster) begin(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	// Before a file of it is touched.
-	if err := endOrphans(ctx, c.data()); err != nil {
-		return err
-	}
 	if err := c.init(ctx); err != nil {
 		return err
 	}
@@ -114,11 +110,8 @@ func (c *Cluster) begin(ctx context.Context) error {
 	c.URL = fmt.Sprintf("postgres://morvek:%s@127.0.0.1:%d/postgres?sslmode=disable", password, c.port)
 	// A server that a process started the moment it was killed takes the folder only now.
 	for tries := 1; ; tries++ {
-		if err = c.run(ctx); err == nil || ctx.Err() != nil || tries == 3 {
+		if err = c.runAlone(ctx); err == nil || ctx.Err() != nil || tries == 3 {
 			return err
-		}
-		if orphans := endOrphans(ctx, c.data()); orphans != nil {
-			return errors.Join(err, orphans)
 		}
 	}
 }

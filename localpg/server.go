@@ -16,6 +16,14 @@ type server struct {
 	exit chan struct{} // closed when it has ended
 }
 
+// runAlone ends what is left of servers before on the cluster and starts one.
+func (c *Cluster) runAlone(ctx context.Context) error {
+	if err := endOrphans(ctx, c.data()); err != nil {
+		return err
+	}
+	return c.run(ctx)
+}
+
 // run starts a server on the cluster's port and waits until it answers.
 func (c *Cluster) run(ctx context.Context) error {
 	// Not bound to ctx: a server is never killed where it can be shut down.
@@ -86,10 +94,7 @@ func (c *Cluster) watch() {
 			failed = 0
 		}
 		for failed++; ; failed++ {
-			err := endOrphans(ctx, c.data()) // its children may be there still
-			if err == nil {
-				err = c.run(ctx)
-			}
+			err := c.runAlone(ctx) // its children may be there still
 			if err == nil || err == context.Canceled {
 				break
 			}

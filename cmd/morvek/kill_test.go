@@ -21,6 +21,7 @@ import (
 	"testing"
 	"time"
 
+	"morvek/localpg/pgtest"
 	"morvek/models"
 )
 
@@ -192,17 +193,11 @@ func TestNothingAnsweredIsLostByKilling(t *testing.T) {
 	if n, err := strconv.Atoi(os.Getenv("MORVEK_KILLS")); err == nil {
 		kills = n
 	}
-	if testing.Short() {
-		t.Skip("starts the demo again and again")
-	}
-	parent, err := os.MkdirTemp("", "morvek-test-")
+	parent, err := pgtest.Folder()
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { os.RemoveAll(parent) })
-	if err := os.Chmod(parent, 0o755); err != nil { // PostgreSQL's user must reach it
-		t.Fatal(err)
-	}
 	dir := parent + "/db"
 	r := rand.New(rand.NewPCG(17, uint64(kills)))
 	soon := func(within time.Duration) time.Duration { return time.Duration(1 + r.Int64N(int64(within))) }

@@ -9,17 +9,23 @@ import (
 	"morvek/localpg"
 )
 
+// Folder makes a temporary folder that PostgreSQL's user can reach, for the caller to remove.
+func Folder() (string, error) {
+	dir, err := os.MkdirTemp("", "morvek-test-")
+	if err != nil {
+		return "", err
+	}
+	return dir, os.Chmod(dir, 0o755)
+}
+
 // Run starts a private cluster in a temporary folder, calls tests with its
 // address, and stops and removes it. It returns the exit code for TestMain.
 func Run(tests func(url string) (code int, err error)) int {
-	dir, err := os.MkdirTemp("", "morvek-test-")
+	dir, err := Folder()
 	if err != nil {
 		return fail(err)
 	}
 	defer os.RemoveAll(dir)
-	if err := os.Chmod(dir, 0o755); err != nil { // PostgreSQL's user must reach it
-		return fail(err)
-	}
 	pg, err := localpg.Start(context.Background(), dir+"/db")
 	if err != nil {
 		return fail(err)
