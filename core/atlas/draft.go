@@ -29,6 +29,13 @@ func (c *Map) changing() *draft {
 	return c.draft
 }
 
+// own makes a list that a draft shares with its base its own, before it is written to.
+func own[T any](list *[]T, mine *bool) {
+	if !*mine {
+		*list, *mine = slices.Clone(*list), true
+	}
+}
+
 // Put sets the coordinate of a corner. It panics if the map is frozen, as do all that
 // change one.
 func (c *Map) Put(h mesh.HalfedgeID, q r2.Vec) {
@@ -36,9 +43,7 @@ func (c *Map) Put(h mesh.HalfedgeID, q r2.Vec) {
 		return
 	}
 	d := c.changing()
-	if !d.uv {
-		c.uv, d.uv = slices.Clone(c.uv), true
-	}
+	own(&c.uv, &d.uv)
 	c.uv[h] = q
 	if d.base != nil {
 		d.corners = append(d.corners, h)
@@ -56,9 +61,7 @@ func (c *Map) SetMapped(f mesh.FaceID, to bool) {
 		return
 	}
 	d := c.changing()
-	if !d.mapped {
-		c.mapped, d.mapped = slices.Clone(c.mapped), true
-	}
+	own(&c.mapped, &d.mapped)
 	c.mapped[f] = to
 	if d.base != nil {
 		d.faces = append(d.faces, f)
@@ -80,9 +83,7 @@ func (c *Map) SetCut(e mesh.EdgeID, to bool) {
 		return
 	}
 	d := c.changing()
-	if !d.cut {
-		c.cut, d.cut = slices.Clone(c.cut), true
-	}
+	own(&c.cut, &d.cut)
 	c.cut[e] = to
 	if d.base != nil {
 		d.edges = append(d.edges, e)
@@ -113,7 +114,7 @@ func (c *Map) Freeze() *Map {
 // Settle forgets what a frozen map was made from, so that it can be freed. It is for whoever
 // froze the map and before others have it.
 func (c *Map) Settle() {
-	if c.from != nil {
+	if c.from != nil { // a map that changed nothing is its base, which others have: it is not written to
 		c.from = nil
 	}
 }

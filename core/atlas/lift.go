@@ -70,10 +70,7 @@ func (l *Lifted) Pairs() map[[2]int32]mesh.EdgeID {
 
 // Edges returns mesh edges as pairs of vertices of the shell, lower first.
 func (l *Lifted) Edges(list []mesh.EdgeID) map[[2]int32]bool {
-	wanted := make(map[mesh.EdgeID]bool, len(list))
-	for _, e := range list {
-		wanted[e] = true
-	}
+	wanted := ids.Set(list)
 	out := l.Pairs()
 	maps.DeleteFunc(out, func(_ [2]int32, e mesh.EdgeID) bool { return !wanted[e] })
 	pairs := make(map[[2]int32]bool, len(out))

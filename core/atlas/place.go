@@ -57,7 +57,7 @@ func (p *Placing) isFree(faces []mesh.FaceID, pad, margin float64) bool {
 	n := len(tris)
 	for i, sh := range p.shell {
 		b := p.box[i]
-		if b.Min.X > own.Max.X+pad || own.Min.X > b.Max.X+pad || b.Min.Y > own.Max.Y+pad || own.Min.Y > b.Max.Y+pad {
+		if !b.Within(own, pad) {
 			continue
 		}
 		others := sh.Faces

@@ -1,9 +1,7 @@
 package document
 
 import (
-	"math"
 	"reflect"
-	"slices"
 
 	"morvek/core/atlas"
 	"morvek/core/ids"
@@ -90,8 +88,7 @@ func (s *State) movedSince(old *State) (moved []mesh.FaceID) {
 		}
 		moved = append(moved, at.from.moved...)
 	}
-	slices.Sort(moved)
-	return slices.Compact(moved)
+	return ids.Once(moved)
 }
 
 // Settle forgets what a state was made from, so that this can be freed. It is for whoever
@@ -140,22 +137,20 @@ func (d Delta) Empty() bool {
 
 // Faces returns the faces whose part or map changed, ascending.
 func (d Delta) Faces(m *mesh.Mesh) []mesh.FaceID {
-	out := d.Map.Faces(m)
-	for _, c := range d.PartOf {
-		out = append(out, c.Face)
-	}
-	slices.Sort(out)
-	return slices.Compact(out)
+	return d.withMoved(d.Map.Faces(m))
 }
 
 // Touched returns the faces whose part or map changed, and those beside what was cut or
 // closed, ascending.
 func (d Delta) Touched(m *mesh.Mesh) []mesh.FaceID {
-	out := d.Map.Touched(m)
+	return d.withMoved(d.Map.Touched(m))
+}
+
+func (d Delta) withMoved(faces []mesh.FaceID) []mesh.FaceID {
 	for _, c := range d.PartOf {
-		out = append(out, c.Face)
+		faces = append(faces, c.Face)
 	}
-	return ids.Once(out)
+	return ids.Once(faces)
 }
 
 // Redo returns the state after the change, Undo the one before it.
@@ -217,11 +212,11 @@ func (d Delta) fits(s *State) error {
 	return nil
 }
 
-// Finite does the same for what a change leads to.
+// Finite is what State.Finite says of the state a change leads to, if the one before was so.
 func (d Delta) Finite() error {
 	for _, q := range d.Map.Corners {
-		if !(math.Abs(q.New.X) < 1e9 && math.Abs(q.New.Y) < 1e9) {
-			return Refuse("this would leave points without a place on the sheet")
+		if err := finite(q.New); err != nil {
+			return err
 		}
 	}
 	return nil

@@ -3,12 +3,19 @@ package document
 import (
 	"errors"
 	"fmt"
+	"strings"
 
 	"morvek/core/mesh"
 )
 
-// Plainly is what a refusal says, without the mark.
-func Plainly(err error) string { return err.Error()[len(ErrRefused.Error())+2:] }
+// Plainly is what a refusal says, without the mark and what stands before it.
+func Plainly(err error) string {
+	s := err.Error()
+	if _, said, ok := strings.Cut(s, ErrRefused.Error()+": "); ok {
+		return said
+	}
+	return s
+}
 
 // ErrRefused marks errors that are about what was asked, not about the program.
 var ErrRefused = errors.New("refused")

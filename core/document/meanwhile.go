@@ -4,6 +4,7 @@ import (
 	"hash/fnv"
 	"reflect"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 )
 
@@ -21,7 +22,7 @@ func (d Delta) After(other Delta, m *mesh.Mesh) (Delta, bool) {
 	if len(d.PartOf) > 0 && len(other.Parts) > 0 || len(other.PartOf) > 0 && len(d.Parts) > 0 { // numbers of parts mean others
 		return Delta{}, false
 	}
-	if !d.Wishes.apart(other.Wishes) || common(d.Touched(m), other.Touched(m)) {
+	if !d.Wishes.apart(other.Wishes) || ids.Meet(d.Touched(m), other.Touched(m)) {
 		return Delta{}, false
 	}
 	theirs := map[PartID]PartChange{}
@@ -64,22 +65,7 @@ func mergeParts(old, mine, theirs *Part) (*Part, bool) {
 }
 
 func (w WishChange) apart(v WishChange) bool {
-	return (w.Rest == nil || v.Rest == nil) && !common(w.Whole, v.Whole) && !common(w.Held, v.Held) && !common(w.Firm, v.Firm) && !common(w.Pins, v.Pins)
-}
-
-// common tells whether two ascending lists share a number.
-func common[T ~int32](a, b []T) bool {
-	for len(a) > 0 && len(b) > 0 {
-		switch {
-		case a[0] < b[0]:
-			a = a[1:]
-		case a[0] > b[0]:
-			b = b[1:]
-		default:
-			return true
-		}
-	}
-	return false
+	return (w.Rest == nil || v.Rest == nil) && !ids.Meet(w.Whole, v.Whole) && !ids.Meet(w.Held, v.Held) && !ids.Meet(w.Firm, v.Firm) && !ids.Meet(w.Pins, v.Pins)
 }
 
 // Partition tells states apart by which faces make which part: in two with the same one,

@@ -5,6 +5,8 @@ import (
 	"slices"
 	"sync"
 
+	"gonum.org/v1/gonum/spatial/r2"
+
 	"morvek/core/atlas"
 	"morvek/core/flow"
 	"morvek/core/mesh"
@@ -169,9 +171,6 @@ func (s *State) Stacks() func(PartID) bool {
 	return func(p PartID) bool { return p >= 0 && in[p] }
 }
 
-// InStack tells whether a part shares its place on the sheet with another.
-func (s *State) InStack(p PartID) bool { return s.Stacks()(p) }
-
 // AreaOf is the area of faces in the model.
 func AreaOf(m *mesh.Mesh, faces []mesh.FaceID) (a float64) {
 	for _, f := range faces {
@@ -193,9 +192,16 @@ func (s *State) NameOf(f mesh.FaceID) string {
 func (s *State) Finite() error {
 	m := s.Map.Mesh()
 	for h := range m.NumCorners() {
-		if q := s.Map.At(mesh.HalfedgeID(h)); !(math.Abs(q.X) < 1e9 && math.Abs(q.Y) < 1e9) {
-			return Refuse("this would leave points without a place on the sheet")
+		if err := finite(s.Map.At(mesh.HalfedgeID(h))); err != nil {
+			return err
 		}
+	}
+	return nil
+}
+
+func finite(q r2.Vec) error {
+	if !(math.Abs(q.X) < 1e9 && math.Abs(q.Y) < 1e9) {
+		return Refuse("this would leave points without a place on the sheet")
 	}
 	return nil
 }

@@ -8,6 +8,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 	"morvek/core/shape"
 )
@@ -224,10 +225,7 @@ func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
 	u, v := mesh.Basis(n)
 	var edges []weighted
 	box := [2]r2.Vec{{X: math.Inf(1), Y: math.Inf(1)}, {X: math.Inf(-1), Y: math.Inf(-1)}}
-	inside := make(map[mesh.FaceID]bool, len(faces))
-	for _, f := range faces {
-		inside[f] = true
-	}
+	inside := ids.Set(faces)
 	for _, f := range faces {
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {

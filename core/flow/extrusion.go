@@ -5,6 +5,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 )
 
@@ -12,10 +13,7 @@ import (
 // no rim along its axis: there its flats vote by area, each for its own longer side. An
 // open one is a sheet, and its rim says which way its blank is long.
 func extrusionMode(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) Mode {
-	inside := make(map[mesh.FaceID]bool, len(faces))
-	for _, f := range faces {
-		inside[f] = true
-	}
+	inside := ids.Set(faces)
 	var along, around float64
 	for _, f := range faces {
 		lo, hi := m.Corners(f)

@@ -6,6 +6,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 )
 
@@ -60,10 +61,7 @@ func NewLabel(m *mesh.Mesh, word string, faces []mesh.FaceID, s Settings, quarte
 // Upright turns the map of a patch in place so that the label stands exactly upright on
 // the sheet; nothing happens where the patch has none of it.
 func (l Label) Upright(p *mesh.Patch, uv []r2.Vec) {
-	own := make(map[mesh.FaceID]bool, len(l.Faces))
-	for _, f := range l.Faces {
-		own[f] = true
-	}
+	own := ids.Set(l.Faces)
 	d, has := p.Differentials(uv)
 	var up r2.Vec
 	for i := range d {

@@ -34,6 +34,21 @@ func Either[T ~int32](a, b []T) (out []T) {
 	return append(append(out, a...), b...)
 }
 
+// Meet tells whether two sets share a number.
+func Meet[T ~int32](a, b []T) bool {
+	for len(a) > 0 && len(b) > 0 {
+		switch {
+		case a[0] < b[0]:
+			a = a[1:]
+		case b[0] < a[0]:
+			b = b[1:]
+		default:
+			return true
+		}
+	}
+	return false
+}
+
 // Set is a list as a map that tells what is in it, in whatever order.
 func Set[T comparable](list []T) map[T]bool {
 	out := make(map[T]bool, len(list))

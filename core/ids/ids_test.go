@@ -42,6 +42,9 @@ func TestSetsAreWhatTheirMapsSay(t *testing.T) {
 				t.Fatalf("%s of %v and %v is %v, want %v", name, a, b, c.got, want)
 			}
 		}
+		if got, want := ids.Meet(a, b), slices.ContainsFunc(a, func(x int32) bool { return inB[x] }); got != want {
+			t.Fatalf("%v and %v meet: %v, want %v", a, b, got, want)
+		}
 		if !slices.Equal(a, keptA) || !slices.Equal(b, keptB) {
 			t.Fatal("a set was changed")
 		}

@@ -11,6 +11,7 @@ import (
 	"morvek/core/atlas"
 	"morvek/core/document"
 	"morvek/core/flatten"
+	"morvek/core/ids"
 	"morvek/core/mesh"
 	"morvek/core/seam"
 	"morvek/core/shape"
@@ -88,10 +89,7 @@ const squeezed = 100
 
 // lay lays faces flat as one shell, or divided where that stretches too much.
 func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, part document.PartID, depth int) error {
-	extra := make(map[mesh.EdgeID]bool, len(l.cuts))
-	for _, e := range l.cuts {
-		extra[e] = true
-	}
+	extra := ids.Set(l.cuts)
 	isCut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Map.IsCut(e) }
 	m := l.doc.Mesh
 	p := mesh.NewPatch(m, faces, isCut)
@@ -159,10 +157,7 @@ func (l *layer) divide(ctx context.Context, p *mesh.Patch, isCut func(mesh.EdgeI
 		return nil, false
 	}
 	l.cuts = append(l.cuts, chain...)
-	apart := make(map[mesh.EdgeID]bool, len(chain))
-	for _, e := range chain {
-		apart[e] = true
-	}
+	apart := ids.Set(chain)
 	m := p.Mesh
 	cut := func(e mesh.EdgeID) bool { return apart[e] || isCut(e) }
 	out := m.Connected(p.Faces, cut)

@@ -33,21 +33,18 @@ func Pack(ctx context.Context, d *document.Document, progress func(float64)) (*d
 	fixed := fixed(s.State)
 	in := make([]sheet.Shell, len(shells))
 	size := make([]float64, len(shells))
-	areas := d.Mesh.FaceAreas()
 	for i, sh := range shells {
 		in[i].Tris = s.Map.Triangles(sh.Faces)
-		var flat, true_ float64
+		var flat float64
 		for _, t := range in[i].Tris {
 			flat += math.Abs(t.Area())
 		}
-		for _, f := range sh.Faces {
-			true_ += areas[f]
-		}
+		area := document.AreaOf(d.Mesh, sh.Faces)
 		in[i].Still = fixed(sh)
 		in[i].Free = Grainless(s.State, sh.Faces)
 		size[i] = 1
-		if flat > 0 && true_ > 0 {
-			size[i] = math.Sqrt(true_/flat) * s.Weight(s.PartOf(sh.Faces[0]))
+		if flat > 0 && area > 0 {
+			size[i] = math.Sqrt(area/flat) * s.Weight(s.PartOf(sh.Faces[0]))
 		}
 		for k, t := range in[i].Tris {
 			in[i].Tris[k] = planar.Triangle{r2.Scale(size[i], t[0]), r2.Scale(size[i], t[1]), r2.Scale(size[i], t[2])}
@@ -61,12 +58,7 @@ func Pack(ctx context.Context, d *document.Document, progress func(float64)) (*d
 		return nil, document.Refuse("%v", err)
 	}
 	for i, sh := range shells {
-		for _, f := range sh.Faces {
-			lo, hi := d.Mesh.Corners(f)
-			for h := lo; h < hi; h++ {
-				s.Map.Put(h, placed[i].Apply(r2.Scale(size[i], s.Map.At(h))))
-			}
-		}
+		s.Map.Transform(sh.Faces, func(q r2.Vec) r2.Vec { return placed[i].Apply(r2.Scale(size[i], q)) })
 	}
 	for _, st := range stacks {
 		s.Map.Follow(st.pair, false)

@@ -1,7 +1,10 @@
 package lay
 
 import (
+	"slices"
+
 	"morvek/core/document"
+	"morvek/core/ids"
 	"morvek/core/mesh"
 	"morvek/core/shape"
 )
@@ -12,17 +15,11 @@ func piecesOf(s *document.State, m *mesh.Mesh, faces []mesh.FaceID) []Piece {
 	if len(faces) == 0 {
 		return all
 	}
-	wanted := make(map[mesh.FaceID]bool, len(faces))
-	for _, f := range faces {
-		wanted[f] = true
-	}
+	wanted := ids.Set(faces)
 	var out []Piece
 	for _, p := range all {
-		for _, f := range p.Faces {
-			if wanted[f] {
-				out = append(out, p)
-				break
-			}
+		if slices.ContainsFunc(p.Faces, func(f mesh.FaceID) bool { return wanted[f] }) {
+			out = append(out, p)
 		}
 	}
 	return out

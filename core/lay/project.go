@@ -46,10 +46,8 @@ func Project(ctx context.Context, d *document.Document, e Projecting, progress f
 	if e.EachFacet {
 		cutFacets(s, m, faces)
 	}
-	for _, p := range s.PartsOf(faces) {
-		if s.InStack(p) {
-			return nil, document.Refuse("%s lies in a stack; take the stack apart first", s.Parts[p].Name)
-		}
+	if err := s.Unstacked(s.Stacks(), faces); err != nil {
+		return nil, err
 	}
 	groups := m.Connected(faces, s.Map.IsCut)
 	rack := s.Map.NewRack(faces)

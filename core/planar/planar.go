@@ -39,8 +39,12 @@ func (b Box) grown(by float64) Box {
 	return Box{r2.Vec{X: b.Min.X - by, Y: b.Min.Y - by}, r2.Vec{X: b.Max.X + by, Y: b.Max.Y + by}}
 }
 
-func (b Box) meets(o Box) bool {
-	return b.Min.X <= o.Max.X && o.Min.X <= b.Max.X && b.Min.Y <= o.Max.Y && o.Min.Y <= b.Max.Y
+func (b Box) meets(o Box) bool { return b.Within(o, 0) }
+
+// Within tells whether two boxes come as near to each other as d along both axes; with 0 they
+// touch or overlap.
+func (b Box) Within(o Box, d float64) bool {
+	return b.Min.X <= o.Max.X+d && o.Min.X <= b.Max.X+d && b.Min.Y <= o.Max.Y+d && o.Min.Y <= b.Max.Y+d
 }
 
 // Quarter turns a point by n quarter turns about the origin, counter-clockwise and exact.

@@ -120,8 +120,7 @@ func (g *gaps) again(in Input, r *Report, c *change, was []int, limit float64) b
 			}
 			own, is := borders[i]
 			if !is {
-				b := r.Shells[i].Box
-				if b.Min.X > box.Max.X+limit || box.Min.X > b.Max.X+limit || b.Min.Y > box.Max.Y+limit || box.Min.Y > b.Max.Y+limit {
+				if !r.Shells[i].Box.Within(box, limit) {
 					continue
 				}
 				own = in.Map.Border(r.Shells[i].Faces, int32(i))

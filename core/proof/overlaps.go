@@ -101,16 +101,13 @@ func (c *change) near(in Input, r *Report) (out []mesh.FaceID) {
 		return nil
 	}
 	box := in.Map.Box(touched)
-	meets := func(b planar.Box) bool {
-		return b.Min.X <= box.Max.X && box.Min.X <= b.Max.X && b.Min.Y <= box.Max.Y && box.Min.Y <= b.Max.Y
-	}
 	one := make([]mesh.FaceID, 1)
 	for _, s := range r.Shells {
-		if !meets(s.Box) {
+		if !s.Box.Within(box, 0) {
 			continue
 		}
 		for _, f := range s.Faces {
-			if one[0] = f; c.touched[f] || meets(in.Map.Box(one)) {
+			if one[0] = f; c.touched[f] || in.Map.Box(one).Within(box, 0) {
 				out = append(out, f)
 			}
 		}

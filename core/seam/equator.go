@@ -6,6 +6,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 	"morvek/core/shape"
 )
@@ -86,10 +87,7 @@ func Equator(p *mesh.Patch, fit shape.Fit, cost Cost) []mesh.EdgeID {
 		}
 	}
 	if best != nil {
-		own := make(map[mesh.EdgeID]bool, len(best))
-		for _, e := range best {
-			own[e] = true
-		}
+		own := ids.Set(best)
 		if len(p.Mesh.Connected(p.Faces, func(e mesh.EdgeID) bool { return own[e] })) != 2 {
 			return nil // islands on either side
 		}

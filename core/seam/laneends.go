@@ -6,6 +6,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 )
 
@@ -192,10 +193,7 @@ func (l *Lane) opened(borders [][]int32) *Lane {
 	if start == nil {
 		return nil
 	}
-	cut := make(map[mesh.EdgeID]bool, len(start))
-	for _, e := range start {
-		cut[e] = true
-	}
+	cut := ids.Set(start)
 	for _, loop := range borders {
 		for _, c := range loop {
 			cut[p.Mesh.Edge(p.Corner[c])] = true

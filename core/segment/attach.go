@@ -21,12 +21,9 @@ func newAttacher(ctx context.Context, d *document.Document, s *document.Tx, of f
 	}
 	component, _ := d.Mesh.Components()
 	for i, p := range lay.Pieces(s.State, d.Mesh) {
-		g := &group{faces: p.Faces, part: p.Part, own: []int{i}, fill: unknown}
+		area := document.AreaOf(d.Mesh, p.Faces)
+		g := &group{faces: p.Faces, part: p.Part, area: area, total: area, own: []int{i}, fill: unknown}
 		a.within = append(a.within, component[p.Faces[0]])
-		for _, f := range p.Faces {
-			g.area += d.Mesh.FaceAreas()[f]
-		}
-		g.total = g.area
 		a.total += g.area
 		g.alone = !of(p)
 		a.groups = append(a.groups, g)

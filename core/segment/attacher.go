@@ -11,6 +11,7 @@ import (
 	"morvek/core/document"
 	"morvek/core/flatten"
 	"morvek/core/flow"
+	"morvek/core/ids"
 	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/parallel"
@@ -164,10 +165,7 @@ func (a *attacher) attach(j joint) {
 			return
 		}
 	}
-	open := make(map[mesh.EdgeID]bool, len(j.edges))
-	for _, e := range j.edges {
-		open[e] = true
-	}
+	open := ids.Set(j.edges)
 	u := &group{faces: slices.Concat(g.faces, h.faces), part: g.part, area: g.area, total: g.total + h.total, own: slices.Concat(g.own, h.own)}
 	if h.area > g.area {
 		u.part, u.area = h.part, h.area

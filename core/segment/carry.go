@@ -261,11 +261,8 @@ func carry(s *document.Tx, m *mesh.Mesh, r rim, faces []mesh.FaceID) {
 	}
 	d := r2.Scale(1/count, r2.Sub(was, now))
 	shift = r2.Add(shift, r2.Vec{X: math.Round(d.X), Y: math.Round(d.Y)})
+	s.Map.Transform(faces, func(q r2.Vec) r2.Vec { return r2.Add(planar.Quarter(q, quarter), shift) })
 	for _, f := range faces {
-		lo, hi := m.Corners(f)
-		for h := lo; h < hi; h++ {
-			s.Map.Put(h, r2.Add(planar.Quarter(s.Map.At(h), quarter), shift))
-		}
 		s.MarkHand(f)
 	}
 }

@@ -126,10 +126,8 @@ func (j *joining) do(ctx context.Context, d *document.Document, s *document.Tx, 
 		return document.Refuse("these shells get different room on the sheet (×%g and ×%g); give them one weight first", s.Weight(p), s.Weight(q))
 	}
 	for _, faces := range [][]mesh.FaceID{a, b} {
-		for _, p := range s.PartsOf(faces) {
-			if s.InStack(p) {
-				return document.Refuse("%s lies in a stack; take the stack apart first", s.Parts[p].Name)
-			}
+		if err := s.Unstacked(s.Stacks(), faces); err != nil {
+			return err
 		}
 	}
 	c.Stays, c.Moves = a[0], b[0]

@@ -159,10 +159,7 @@ func lines(s *document.State, m *mesh.Mesh, todo []lay.Piece) (leaders, follower
 	area := make([]float64, len(todo))
 	order := make([]int, len(todo))
 	for i, r := range todo {
-		order[i] = i
-		for _, f := range r.Faces {
-			area[i] += m.FaceAreas()[f]
-		}
+		order[i], area[i] = i, document.AreaOf(m, r.Faces)
 	}
 	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(float32(area[b]), float32(area[a])) })
 	leader = make([]int, len(todo))
@@ -282,10 +279,7 @@ const roughly = 6
 
 // with returns what is cut when some more edges are.
 func (o opener) with(chain []mesh.EdgeID) func(mesh.EdgeID) bool {
-	open := make(map[mesh.EdgeID]bool, len(chain))
-	for _, e := range chain {
-		open[e] = true
-	}
+	open := ids.Set(chain)
 	return func(e mesh.EdgeID) bool { return open[e] || o.isCut(e) }
 }
 

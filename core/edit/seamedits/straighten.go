@@ -35,16 +35,16 @@ func (e *Straighten) Apply(ctx context.Context, d *document.Document, progress f
 		return nil, document.Refuse("pick a face of the shell with the crooked seam first")
 	}
 	s := d.Begin()
-	own := s.PartsOf(s.Map.ShellsOf(e.Faces))
-	if len(own) == 0 {
-		own = s.PartsOf(e.Faces)
+	shells := s.Map.ShellsOf(e.Faces)
+	if len(s.PartsOf(shells)) == 0 {
+		shells = e.Faces
+	}
+	if err := s.Unstacked(s.Stacks(), shells); err != nil {
+		return nil, err
 	}
 	all := s.PartFaces()
 	var faces []mesh.FaceID
-	for _, p := range own {
-		if s.InStack(p) {
-			return nil, document.Refuse("%s lies in a stack; take the stack apart first", s.Parts[p].Name)
-		}
+	for _, p := range s.PartsOf(shells) {
 		faces = append(faces, all[p]...)
 	}
 	slices.Sort(faces)

@@ -100,15 +100,14 @@ func (e *Move) Apply(_ context.Context, d *document.Document, _ func(float64)) (
 	}
 	for _, f := range faces {
 		s.MarkHand(f)
-		lo, hi := d.Mesh.Corners(f)
-		for h := lo; h < hi; h++ {
-			q := r2.Scale(scale, r2.Sub(s.Map.At(h), centre))
-			if e.Flip {
-				q.X = -q.X
-			}
-			q = r2.Vec{X: cos*q.X - sin*q.Y, Y: sin*q.X + cos*q.Y}
-			s.Map.Put(h, r2.Add(r2.Add(q, centre), e.Shift))
-		}
 	}
+	s.Map.Transform(faces, func(q r2.Vec) r2.Vec {
+		q = r2.Scale(scale, r2.Sub(q, centre))
+		if e.Flip {
+			q.X = -q.X
+		}
+		q = r2.Vec{X: cos*q.X - sin*q.Y, Y: sin*q.X + cos*q.Y}
+		return r2.Add(r2.Add(q, centre), e.Shift)
+	})
 	return s.Done(), nil
 }
