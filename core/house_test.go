@@ -27,11 +27,11 @@ var floors = []string{
 	"parallel", "ids", "words", "sparse", "mesh planar", "mesh/meshtest", "meshio/format", "meshio/obj", "meshio",
 	"shape", "flatten template", "seam", "parts", "unroll", "flow", "sheet", "atlas", "proof",
 	"document", "lay", "segment", "report",
-	"edit/preview", "edit/partedits edit/projectedits edit/seamedits edit/flowedits edit/sheetedits", "edit", "edit/edittest", "pipeline",
+	"edit/preview", "edit/partedits edit/projectedits edit/seamedits edit/flowedits edit/sheetedits edit/mapedits", "edit", "edit/edittest", "pipeline",
 }
 
 // oneWay are the packages whose files need each other in one direction only.
-var oneWay = []string{"atlas", "document", "lay", "segment", "report", "edit/partedits", "edit/projectedits", "edit/seamedits", "edit/flowedits", "edit/sheetedits"}
+var oneWay = []string{"atlas", "document", "lay", "segment", "report", "edit/partedits", "edit/projectedits", "edit/seamedits", "edit/flowedits", "edit/sheetedits", "edit/mapedits"}
 
 type pkg struct {
 	ImportPath, Dir, Export string

@@ -11,10 +11,12 @@ import (
 
 // A block of bytes that is stored begins with four letters, what it is and its version, so
 // that what was stored by an older program can be read for ever. The first version had none:
-// it began with the length of a JSON text.
+// it began with the length of a JSON text; the second knew one map.
 const (
-	stateHead = "MVS1"
-	deltaHead = "MVD1"
+	stateHead    = "MVS2"
+	deltaHead    = "MVD2"
+	oneMapsState = "MVS1"
+	oneMapsDelta = "MVD1"
 )
 
 type blockWriter struct{ b []byte }

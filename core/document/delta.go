@@ -2,14 +2,19 @@ package document
 
 import (
 	"reflect"
+	"slices"
 
 	"morvek/core/atlas"
 	"morvek/core/ids"
 	"morvek/core/mesh"
 )
 
-// Delta is what leads from one state to another and back: only what differs.
+// Delta is what leads from one state to another and back: only what differs. Both are seen
+// through the same map, and so is what differs.
 type Delta struct {
+	At       MapID        // the map
+	Shown    *[2]MapHead  // which it is, old and new, nil if that is the same
+	Others   []AwayChange // ascending
 	Settings *[2]Settings // old and new, nil if they are the same
 	Parts    []PartChange // ascending
 	PartOf   []FacePartChange
@@ -43,10 +48,17 @@ func (w WishChange) empty() bool {
 	return len(w.Whole)+len(w.Held)+len(w.Firm)+len(w.Pins) == 0 && w.Rest == nil
 }
 
-// Diff returns what leads from one state to another of the same mesh. If the latter was made
-// from the former it takes time in proportion to the change.
+// Diff returns what leads from one state to another of the same mesh, which are seen through
+// the same map. If the latter was made from the former it takes time in proportion to the
+// change.
 func Diff(old, now *State) Delta {
-	var d Delta
+	d := Delta{At: now.Shown.ID, Others: diffAway(old, now)}
+	if old.Shown.ID != now.Shown.ID {
+		panic("document: compared through two maps")
+	}
+	if old.Shown != now.Shown {
+		d.Shown = &[2]MapHead{old.Shown, now.Shown}
+	}
 	d.head(old, now)
 	d.Map = atlas.Diff(old.Map, now.Map)
 	for _, f := range now.movedSince(old) {
@@ -132,7 +144,7 @@ func (w Wishes) rest() Wishes {
 
 // Empty tells whether nothing changed.
 func (d Delta) Empty() bool {
-	return d.Settings == nil && len(d.Parts)+len(d.PartOf) == 0 && d.Wishes.empty() && d.Map.Empty()
+	return d.Settings == nil && d.Shown == nil && len(d.Parts)+len(d.PartOf)+len(d.Others) == 0 && d.Wishes.empty() && d.Map.Empty()
 }
 
 // Faces returns the faces whose part or map changed, ascending.
@@ -153,17 +165,31 @@ func (d Delta) withMoved(faces []mesh.FaceID) []mesh.FaceID {
 	return ids.Once(faces)
 }
 
-// Redo returns the state after the change, Undo the one before it.
+// Redo returns the state after the change, Undo the one before it; both are seen through the
+// map of the change, whichever the given one is seen through. A state that the change is not
+// one of gives ErrCorrupt.
 func (d Delta) Redo(s *State) (*State, error) { return d.apply(s, 1) }
 
 // Undo returns the state before the change.
 func (d Delta) Undo(s *State) (*State, error) { return d.apply(s, 0) }
 
 func (d Delta) apply(s *State, to int) (*State, error) {
+	s, ok := s.Through(d.At)
+	if !ok {
+		return nil, ErrCorrupt
+	}
 	if err := d.fits(s); err != nil {
 		return nil, err
 	}
 	tx := s.Begin()
+	if d.Shown != nil {
+		tx.Shown = d.Shown[to]
+	}
+	for _, c := range d.Others {
+		if err := c.apply(tx, to == 0); err != nil {
+			return nil, err
+		}
+	}
 	if d.Settings != nil {
 		tx.Settings = d.Settings[to]
 	}
@@ -214,7 +240,11 @@ func (d Delta) fits(s *State) error {
 
 // Finite is what State.Finite says of the state a change leads to, if the one before was so.
 func (d Delta) Finite() error {
-	for _, q := range d.Map.Corners {
+	moved := slices.Clone(d.Map.Corners)
+	for _, c := range d.Others {
+		moved = append(moved, c.On.Corners...)
+	}
+	for _, q := range moved {
 		if err := finite(q.New); err != nil {
 			return err
 		}

@@ -22,6 +22,7 @@ type partJSON struct {
 // MarshalBinary writes a delta in little-endian blocks, each with its length.
 func (d Delta) MarshalBinary() ([]byte, error) {
 	w := blockWriter{[]byte(deltaHead)}
+	w.int(int32(d.At))
 	parts := make([]partJSON, len(d.Parts))
 	for i, c := range d.Parts {
 		parts[i] = partJSON(c)
@@ -42,22 +43,38 @@ func (d Delta) MarshalBinary() ([]byte, error) {
 	for _, c := range d.PartOf {
 		w.int(int32(c.Face), int32(c.Old), int32(c.New))
 	}
-	writeIDs(&w, d.Map.Cut)
-	writeIDs(&w, d.Map.Mapped)
-	w.count(len(d.Map.Corners))
-	for _, c := range d.Map.Corners {
-		w.int(int32(c.Corner))
-		w.vec(c.Old)
-		w.vec(c.New)
+	writeChange(&w, d.Map)
+	if err := w.json(d.Shown); err != nil {
+		return nil, err
+	}
+	w.count(len(d.Others))
+	for _, c := range d.Others {
+		if err := w.json(awayChangeJSON{c.Map, c.Old, c.New, c.Lays}); err != nil {
+			return nil, err
+		}
+		writeIDs(&w, c.Pins)
+		writeChange(&w, c.On)
 	}
 	return w.b, nil
 }
 
-// UnmarshalBinary reads what MarshalBinary wrote, in this version or the one before.
+// awayChangeJSON is the part of how another map changed that is stored as JSON.
+type awayChangeJSON struct {
+	Map  MapID       `json:"map"`
+	Old  *AwayHead   `json:"old,omitempty"`
+	New  *AwayHead   `json:"new,omitempty"`
+	Lays []LayChange `json:"lays,omitempty"`
+}
+
+// UnmarshalBinary reads what MarshalBinary wrote, in this version or those before.
 func (d *Delta) UnmarshalBinary(data []byte) error {
 	r := blockReader{b: data}
-	*d = Delta{}
-	if r.skip(deltaHead) {
+	*d = Delta{At: firstMap.ID}
+	several := r.skip(deltaHead)
+	if several {
+		d.At = MapID(r.int())
+	}
+	if several || r.skip(oneMapsDelta) {
 		if err := d.readHead(&r); err != nil {
 			return fmt.Errorf("%w: %v", ErrCorrupt, err)
 		}
@@ -67,11 +84,46 @@ func (d *Delta) UnmarshalBinary(data []byte) error {
 	for range r.count(12) {
 		d.PartOf = append(d.PartOf, FacePartChange{mesh.FaceID(r.int()), PartID(r.int()), PartID(r.int())})
 	}
-	d.Map.Cut, d.Map.Mapped = readIDs[mesh.EdgeID](&r), readIDs[mesh.FaceID](&r)
-	for range r.count(36) {
-		d.Map.Corners = append(d.Map.Corners, atlas.Moved{Corner: mesh.HalfedgeID(r.int()), Old: r.vec(), New: r.vec()})
+	d.Map = readChange(&r)
+	if several {
+		if err := d.readOthers(&r); err != nil {
+			return fmt.Errorf("%w: %v", ErrCorrupt, err)
+		}
 	}
 	return r.end()
+}
+
+func (d *Delta) readOthers(r *blockReader) error {
+	if err := r.json(&d.Shown); err != nil {
+		return err
+	}
+	for range r.count(20) { // four lengths of lists and one of a text, at least
+		var j awayChangeJSON
+		if err := r.json(&j); err != nil {
+			return err
+		}
+		d.Others = append(d.Others, AwayChange{j.Map, j.Old, j.New, j.Lays, readIDs[mesh.HalfedgeID](r), readChange(r)})
+	}
+	return nil
+}
+
+func writeChange(w *blockWriter, c atlas.Change) {
+	writeIDs(w, c.Cut)
+	writeIDs(w, c.Mapped)
+	w.count(len(c.Corners))
+	for _, q := range c.Corners {
+		w.int(int32(q.Corner))
+		w.vec(q.Old)
+		w.vec(q.New)
+	}
+}
+
+func readChange(r *blockReader) (c atlas.Change) {
+	c.Cut, c.Mapped = readIDs[mesh.EdgeID](r), readIDs[mesh.FaceID](r)
+	for range r.count(36) {
+		c.Corners = append(c.Corners, atlas.Moved{Corner: mesh.HalfedgeID(r.int()), Old: r.vec(), New: r.vec()})
+	}
+	return c
 }
 
 func (d *Delta) readHead(r *blockReader) error {

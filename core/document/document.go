@@ -57,7 +57,7 @@ func newDocument(source *mesh.Mesh, r *mesh.Reduced, s *State) *Document {
 
 // asItCame is the state of a mesh as it was brought in.
 func asItCame(m *mesh.Mesh, s Settings) *State {
-	st := &State{Settings: s, partOf: make([]PartID, m.NumFaces()), groups: &groups{}, Map: atlas.FromSource(m).Freeze()}
+	st := &State{Settings: s, partOf: make([]PartID, m.NumFaces()), groups: &groups{}, Map: atlas.FromSource(m).Freeze(), Shown: firstMap}
 	piece, n := m.Components()
 	for f, p := range piece {
 		st.partOf[f] = PartID(p)
@@ -87,10 +87,10 @@ func (d *Document) Exposure() *seam.Exposure {
 }
 
 // Measured measures the map of this document, which differs by a delta from one that was
-// measured. It gives what proof.Measure gives, in time that follows the change.
+// measured; both are seen through the map of the delta. It gives what proof.Measure gives, in time that follows the change.
 func (d *Document) Measured(before proof.Report, by Delta) proof.Report {
 	in := d.ProofInput()
-	if by.Settings != nil {
+	if by.Settings != nil || by.Shown != nil {
 		return proof.Measure(in)
 	}
 	touched := by.Map.Touched(d.Mesh)
@@ -126,7 +126,7 @@ func (d *Document) ProofInput() proof.Input {
 		Flow:  s.Settings.Flow(), Sheet: s.Settings.Sheet,
 		Stack:    func(p int) int { return int(s.StackRoot(PartID(p))) },
 		Weight:   func(p int) float64 { return s.Weight(PartID(p)) },
-		Exposure: d.Exposure(), Labels: s.Wishes.Labels,
+		Exposure: d.Exposure(), Labels: s.Wishes.Labels, Tiling: s.Shown.Purpose == Tiling,
 	}
 	return in
 }

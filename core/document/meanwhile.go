@@ -3,6 +3,7 @@ package document
 import (
 	"hash/fnv"
 	"reflect"
+	"slices"
 
 	"morvek/core/ids"
 	"morvek/core/mesh"
@@ -15,6 +16,11 @@ import (
 func (d Delta) After(other Delta, m *mesh.Mesh) (Delta, bool) {
 	if d.Empty() || other.Empty() {
 		return d, true
+	}
+	if d.At != other.At || d.Shown != nil && other.Shown != nil || slices.ContainsFunc(d.Others, func(c AwayChange) bool {
+		return slices.ContainsFunc(other.Others, func(o AwayChange) bool { return c.Map == o.Map })
+	}) {
+		return Delta{}, false
 	}
 	if d.Settings != nil || other.Settings != nil { // what the other changes was computed by them
 		return Delta{}, false
@@ -50,18 +56,28 @@ func mergeParts(old, mine, theirs *Part) (*Part, bool) {
 		return nil, false
 	}
 	out := *mine
-	a, b, c, o := reflect.ValueOf(*old), reflect.ValueOf(*mine), reflect.ValueOf(*theirs), reflect.ValueOf(&out).Elem()
+	return &out, mergeFields(reflect.ValueOf(*old), reflect.ValueOf(*mine), reflect.ValueOf(*theirs), reflect.ValueOf(&out).Elem())
+}
+
+// mergeFields does so field by field; those of what is embedded are its own.
+func mergeFields(a, b, c, o reflect.Value) bool {
 	for i := range a.NumField() {
+		if a.Type().Field(i).Anonymous {
+			if !mergeFields(a.Field(i), b.Field(i), c.Field(i), o.Field(i)) {
+				return false
+			}
+			continue
+		}
 		was, now, other := a.Field(i).Interface(), b.Field(i).Interface(), c.Field(i).Interface()
 		switch {
 		case reflect.DeepEqual(was, other):
 		case reflect.DeepEqual(was, now), reflect.DeepEqual(now, other):
 			o.Field(i).Set(c.Field(i))
 		default:
-			return nil, false
+			return false
 		}
 	}
-	return &out, true
+	return true
 }
 
 func (w WishChange) apart(v WishChange) bool {

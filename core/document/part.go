@@ -27,26 +27,37 @@ type PartID int32
 // NoPart is the part of faces that belong to none.
 const NoPart PartID = -1
 
-// Part is a set of faces treated as one thing.
+// Part is a set of faces treated as one thing, with its lay in the map that its state is seen
+// through.
 type Part struct {
 	Name   string     `json:"name"`
 	Fit    shape.Fit  `json:"fit"`
 	Grain  flow.Grain `json:"grain"`
-	Method string     `json:"method,omitempty"`  // how it was laid flat
-	ByHand bool       `json:"by_hand,omitempty"` // somebody changed its seams or place
-	Note   string     `json:"note,omitempty"`    // what could not be done, in plain words
-	Pieces []Piece    `json:"pieces,omitempty"`  // the parts it unites, as they were read
-
-	Projection *unroll.Projection `json:"projection,omitempty"` // how people want it laid; replaced, never changed
+	Pieces []Piece    `json:"pieces,omitempty"` // the parts it unites, as they were read
 
 	GrainOwn bool `json:"grain_own,omitempty"` // somebody chose its grain
 
-	RepeatOf  *PartID `json:"repeat_of,omitempty"`  // the first part it is equal to
-	Mirrored  bool    `json:"mirrored,omitempty"`   // it is its mirror image
+	RepeatOf *PartID `json:"repeat_of,omitempty"` // the first part it is equal to
+	Mirrored bool    `json:"mirrored,omitempty"`  // it is its mirror image
+	Locked   bool    `json:"locked,omitempty"`    // recognition leaves it as it is
+
+	Lay
+}
+
+// Lay is what one map says of a part.
+type Lay struct {
+	Method string `json:"method,omitempty"`  // how it was laid flat
+	ByHand bool   `json:"by_hand,omitempty"` // somebody changed its seams or place
+	Note   string `json:"note,omitempty"`    // what could not be done, in plain words
+
+	Projection *unroll.Projection `json:"projection,omitempty"` // how people want it laid; replaced, never changed
+
 	StackedOn *PartID `json:"stacked_on,omitempty"` // the part whose place on the sheet it shares
-	Locked    bool    `json:"locked,omitempty"`     // recognition leaves it as it is
 	Weight    float64 `json:"weight,omitempty"`     // density relative to the common one, 0 means 1
 }
+
+// same tells whether two maps say the same of a part.
+func (l Lay) same(k Lay) bool { return reflect.DeepEqual(l, k) }
 
 // Piece is what was read within a part: a primitive, or something that has pieces itself.
 type Piece struct {

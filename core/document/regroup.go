@@ -33,6 +33,7 @@ func (s *Tx) Reassign(m *mesh.Mesh, faces []mesh.FaceID, to PartID) {
 	for p := range touched {
 		part := s.Part(PartID(p))
 		part.RepeatOf, part.Mirrored, part.StackedOn, part.Pieces = nil, false, nil, nil
+		s.unstackElsewhere(p)
 		if len(all[p]) == 0 || part.Locked {
 			continue
 		}
@@ -67,6 +68,7 @@ func (s *Tx) dropEmptyParts() {
 		}
 	}
 	s.Parts = kept
+	s.renumberElsewhere(to, moved)
 	for i, p := range kept {
 		if p.RepeatOf != nil || p.StackedOn != nil {
 			p = s.Part(PartID(i))
@@ -92,7 +94,7 @@ func (s *Tx) Regroup(m *mesh.Mesh, found []parts.Part) {
 		if same := was[p.Faces[0]]; same >= 0 && size[same] == len(p.Faces) && !slices.ContainsFunc(p.Faces, func(f mesh.FaceID) bool { return was[f] != same }) {
 			continue
 		}
-		part := &Part{Fit: p.Fit, Note: p.Note, Pieces: PiecesOf(p.Pieces)}
+		part := &Part{Fit: p.Fit, Lay: Lay{Note: p.Note}, Pieces: PiecesOf(p.Pieces)}
 		part.Grain = s.GrainFor(m, p.Faces, part)
 		for _, f := range p.Faces {
 			s.SetPart(f, PartID(len(s.Parts)+len(fresh)))
@@ -133,7 +135,7 @@ func (s *Tx) Place(m *mesh.Mesh, faces []mesh.FaceID, found []parts.Part) {
 	fresh := make([]*Part, 0, len(found))
 	first := make([]mesh.FaceID, len(found))
 	for i, p := range found {
-		part := &Part{Fit: p.Fit, Note: p.Note, Pieces: PiecesOf(p.Pieces)}
+		part := &Part{Fit: p.Fit, Lay: Lay{Note: p.Note}, Pieces: PiecesOf(p.Pieces)}
 		part.Grain = s.GrainFor(m, p.Faces, part)
 		first[i] = p.Faces[0]
 		for _, f := range p.Faces {

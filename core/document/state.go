@@ -34,12 +34,17 @@ func (s *State) Recognised() bool {
 	return slices.ContainsFunc(s.Parts, func(p *Part) bool { return p.Grain.Mode != "" || p.Fit.Kind != "free" })
 }
 
-// State is everything an edit can change. It does not change itself: Begin does.
+// State is everything an edit can change. It does not change itself: Begin does. It is seen
+// through one of its maps: coordinates, cuts, the sheet, the lay of parts and pins are those
+// of that one.
 type State struct {
 	Settings Settings
 	Parts    []*Part
 	Map      *atlas.Map
+	Shown    MapHead // which map that is
 	Wishes   Wishes
+
+	others []*away // the other maps, ascending
 
 	partOf []PartID // per face
 	groups *groups  // nil while it is changed
@@ -187,8 +192,8 @@ func (s *State) NameOf(f mesh.FaceID) string {
 	return "this shell"
 }
 
-// Finite returns an error if a coordinate on the sheet is no number, infinite or beyond
-// anything a sheet can show.
+// Finite returns an error if a coordinate on the sheet of the map it is seen through is no
+// number, infinite or beyond anything a sheet can show.
 func (s *State) Finite() error {
 	m := s.Map.Mesh()
 	for h := range m.NumCorners() {

@@ -51,7 +51,7 @@ func unpack(t *testing.T, name string) map[string][]byte {
 // A document that an older program stored opens: its first state, every edit forward and
 // back again, and its last state.
 func TestWhatAnOlderProgramStoredOpens(t *testing.T) {
-	for _, version := range []string{"stored-0"} {
+	for _, version := range []string{"stored-0", "stored-1"} {
 		files := unpack(t, "testdata/"+version+".tar.gz")
 		m, err := meshio.Read(context.Background(), "model.obj", bytes.NewReader(files["model.obj"]))
 		if err != nil {

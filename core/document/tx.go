@@ -20,7 +20,7 @@ type Tx struct {
 
 // Begin begins to change a state.
 func (s *State) Begin() *Tx {
-	next := &State{Settings: s.Settings, Parts: slices.Clone(s.Parts), partOf: s.partOf, groups: s.groups, Map: s.Map.Draft(), Wishes: s.Wishes}
+	next := &State{Settings: s.Settings, Parts: slices.Clone(s.Parts), partOf: s.partOf, groups: s.groups, Map: s.Map.Draft(), Shown: s.Shown, Wishes: s.Wishes, others: s.others}
 	return &Tx{State: next, base: s}
 }
 

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"morvek/core/edit/flowedits"
+	"morvek/core/edit/mapedits"
 	"morvek/core/edit/partedits"
 	"morvek/core/edit/projectedits"
 	"morvek/core/edit/seamedits"
@@ -80,6 +81,11 @@ var kinds = map[string]row{
 	"settings":        {Sheet, func() Edit { return &sheetedits.Set{} }},
 	"give-to-repeats": {Sheet, func() Edit { return &sheetedits.GiveToRepeats{} }},
 	"follow-mirror":   {Sheet, func() Edit { return &sheetedits.FollowMirror{} }},
+
+	"make-map":    {Sheet, func() Edit { return &mapedits.Make{} }},
+	"set-map":     {Sheet, func() Edit { return &mapedits.Set{} }},
+	"remove-map":  {Sheet, func() Edit { return &mapedits.Remove{} }},
+	"copy-shells": {Sheet, func() Edit { return &mapedits.Copy{} }},
 }
 
 // StationOf is the station of an edit.

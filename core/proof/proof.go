@@ -35,6 +35,7 @@ type Input struct {
 	Weight   func(part int) float64 // density wished relative to the common one; nil for 1
 	Labels   []flow.Label           // nil for none
 	Exposure *seam.Exposure         // nil leaves out whatever asks for it
+	Tiling   bool                   // shells may lie on each other and leave the square, and some may be missing
 }
 
 // Shell is the measure of one shell.

@@ -40,7 +40,11 @@ func (r *Report) missing(in Input) (found findings) {
 		}
 	}
 	if r.Totals.Unmapped = len(open); len(open) > 0 {
-		found.find(Unmapped, "must", float64(len(open)), open)
+		severity := "must"
+		if in.Tiling {
+			severity = "look"
+		}
+		found.find(Unmapped, severity, float64(len(open)), open)
 	}
 	for _, s := range r.Shells {
 		if s.Mirrored > 0 {

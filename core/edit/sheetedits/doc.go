@@ -1,2 +1,2 @@
-// Package sheetedits is the edits of the Sheet station, and those of maps as a whole.
+// Package sheetedits is the edits of the Sheet station, and those of a map as a whole.
 package sheetedits

@@ -1,0 +1,122 @@
+package document
+
+import (
+	"reflect"
+	"slices"
+
+	"morvek/core/atlas"
+	"morvek/core/ids"
+	"morvek/core/mesh"
+	"morvek/core/proof"
+)
+
+// AwayChange is how a map changed that the state was not seen through.
+type AwayChange struct {
+	Map      MapID
+	Old, New *AwayHead // nil: there is no such map
+	Lays     []LayChange
+	Pins     []mesh.HalfedgeID // in one of the two only
+	On       atlas.Change      // from or to a blank map, where there is none
+}
+
+// AwayHead is what such a map is and was made for.
+type AwayHead struct {
+	MapHead
+	Sheet proof.Sheet `json:"sheet"`
+}
+
+// LayChange is the lay of a part that changed in a map.
+type LayChange struct {
+	Part PartID `json:"part"`
+	Old  Lay    `json:"old,omitzero"`
+	New  Lay    `json:"new,omitzero"`
+}
+
+// diffAway lists how the other maps of a state differ from those of an earlier one.
+func diffAway(old, now *State) (out []AwayChange) {
+	var all []MapID
+	for _, s := range []*State{old, now} {
+		for _, a := range s.others {
+			all = append(all, a.ID)
+		}
+	}
+	for _, id := range ids.Once(all) {
+		if a, b := old.other(id), now.other(id); a != b {
+			if c := changeOf(id, a, b, now.Map.Mesh()); !c.empty() {
+				out = append(out, c)
+			}
+		}
+	}
+	return out
+}
+
+// changeOf is how one map became another, either of which may be nil.
+func changeOf(id MapID, a, b *away, m *mesh.Mesh) AwayChange {
+	c := AwayChange{Map: id, Old: a.head(), New: b.head()}
+	if a == nil {
+		a = &away{Map: blank(m)}
+	}
+	if b == nil {
+		b = &away{Map: blank(m)}
+	}
+	for i := range max(len(a.Lays), len(b.Lays)) {
+		if was, is := a.lay(i), b.lay(i); !was.same(is) {
+			c.Lays = append(c.Lays, LayChange{PartID(i), was, is})
+		}
+	}
+	c.Pins = ids.Either(a.Pins, b.Pins)
+	c.On = atlas.Diff(a.Map, b.Map)
+	return c
+}
+
+func (a *away) head() *AwayHead {
+	if a == nil {
+		return nil
+	}
+	return &AwayHead{a.MapHead, a.Sheet}
+}
+
+func (c AwayChange) empty() bool {
+	return reflect.DeepEqual(c.Old, c.New) && len(c.Lays)+len(c.Pins) == 0 && c.On.Empty()
+}
+
+// apply makes the change to the other maps of a state that is being changed, or takes it back.
+func (c AwayChange) apply(tx *Tx, back bool) error {
+	from, to := c.Old, c.New
+	if back {
+		from, to = to, from
+	}
+	was := tx.other(c.Map)
+	if (was == nil) != (from == nil) || !c.On.Fits(tx.Map.Mesh()) || tx.Shown.ID == c.Map {
+		return ErrCorrupt
+	}
+	others := without(tx.others, c.Map)
+	if to == nil {
+		tx.others = others
+		return nil
+	}
+	if was == nil {
+		was = &away{Map: blank(tx.Map.Mesh())}
+	}
+	lays := map[PartID]Lay{}
+	for _, l := range c.Lays {
+		if lays[l.Part] = l.New; back {
+			lays[l.Part] = l.Old
+		}
+	}
+	is := was.with(lays)
+	is.MapHead, is.Sheet, is.Pins = to.MapHead, to.Sheet, ids.Either(was.Pins, c.Pins)
+	draft := was.Map.Draft()
+	draft.Apply(c.On, back)
+	is.Map = draft.Freeze()
+	tx.others = ordered(append(others, is))
+	return nil
+}
+
+// fits tells whether the numbers of a change can be those of a mesh and its parts.
+func (a *away) fits(m *mesh.Mesh, parts int) bool {
+	if CheckCorners(m, a.Pins) != nil || a.Check() != nil || len(a.Lays) > parts {
+		return false
+	}
+	return !slices.ContainsFunc(a.Lays, func(l Lay) bool { return l.StackedOn != nil && (*l.StackedOn < 0 || int(*l.StackedOn) >= parts) })
+}
