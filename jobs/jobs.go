@@ -130,10 +130,10 @@ const (
 	Look = "look" // the exposure of every face
 )
 
-// Run queues the whole job on a document, seen at a revision, and returns the number of the
-// work: that of the one under way if it was asked before.
-func (q *Queue) Run(ctx context.Context, document, base int64) (int64, error) {
-	return q.queue(ctx, document, Run, Task{Base: base})
+// Run queues the whole job on a map of a document, seen at a revision, and returns the number
+// of the work: that of the one under way if it was asked before.
+func (q *Queue) Run(ctx context.Context, of workspace.Ref, base int64) (int64, error) {
+	return q.queue(ctx, of.Document, Run, Task{Base: base, Map: of.Map})
 }
 
 // Edit queues one edit of a document as it is in o. Asked again with the same key it returns
@@ -143,7 +143,7 @@ func (q *Queue) Edit(ctx context.Context, o *workspace.Opened, key string, e edi
 	if err != nil {
 		return 0, err
 	}
-	return q.queue(ctx, o.Row.ID, Edit, Task{Base: o.Row.Revision, Edit: b, Key: key, Partition: o.Doc.State.Partition()})
+	return q.queue(ctx, o.Row.ID, Edit, Task{Base: o.Row.Revision, Map: o.Doc.State.Shown.ID, Edit: b, Key: key, Partition: o.Doc.State.Partition()})
 }
 
 // Look queues looking at every face of a document from all sides.
@@ -159,7 +159,7 @@ func (q *Queue) queue(ctx context.Context, document int64, kind string, t Task) 
 	w, err := q.store.CreateWork(ctx, document, kind, args, q.put(ctx))
 	if errors.Is(err, store.ErrBusy) && w.Kind == kind && (kind != Edit || t.Key != "") {
 		var under Task // asked for twice: one work does
-		if json.Unmarshal(w.Args, &under) == nil && under.Base == t.Base && under.Key == t.Key {
+		if json.Unmarshal(w.Args, &under) == nil && under.Base == t.Base && under.Map == t.Map && under.Key == t.Key {
 			return w.ID, nil
 		}
 	}

@@ -58,7 +58,7 @@ func open(t *testing.T, workers int) *jobs.Queue {
 
 func queue(t *testing.T, q *jobs.Queue, document, base int64) int64 {
 	t.Helper()
-	w, err := q.Run(context.Background(), document, base)
+	w, err := q.Run(context.Background(), workspace.First(document), base)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -140,7 +140,7 @@ func TestWorkGoesOnFromWhatIsThere(t *testing.T) {
 	front, docs := open(t, 0), workspace.New(db)
 	apply := func(id, base int64, e edit.Edit) {
 		t.Helper()
-		if _, err := docs.Apply(ctx, id, base, "", e); err != nil {
+		if _, err := docs.Apply(ctx, workspace.First(id), base, "", e); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -195,7 +195,7 @@ func TestAnEditInTheQueueIsOneEdit(t *testing.T) {
 	if _, err := front.Edit(ctx, opened(t, workspace.New(db), id), "", &sheetedits.Pack{}); !errors.Is(err, store.ErrBusy) {
 		t.Errorf("a second edit: %v", err)
 	}
-	if _, err := front.Run(ctx, id, 1); !errors.Is(err, store.ErrBusy) {
+	if _, err := front.Run(ctx, workspace.First(id), 1); !errors.Is(err, store.ErrBusy) {
 		t.Errorf("the whole job besides: %v", err)
 	}
 	look, err := front.Look(ctx, id)

@@ -10,6 +10,7 @@ import (
 
 	"github.com/riverqueue/river"
 
+	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/parallel"
 	"morvek/store"
@@ -28,6 +29,7 @@ func (Args) Kind() string { return "work" }
 // Task is what is to be done besides the kind of work.
 type Task struct {
 	Base int64           `json:"base"` // the revision it was asked for
+	Map  document.MapID  `json:"map,omitempty"`
 	Edit json.RawMessage `json:"edit,omitempty"`
 	Key  string          `json:"key,omitempty"` // of the edit
 
@@ -115,7 +117,7 @@ func (w *worker) perform(ctx context.Context, work store.Work) error {
 	if err := json.Unmarshal(work.Args, &a); err != nil {
 		return err
 	}
-	o, err := w.docs.Get(ctx, work.DocumentID)
+	o, err := w.docs.Through(ctx, workspace.Ref{Document: work.DocumentID, Map: a.Map})
 	if err != nil {
 		return err
 	}

@@ -15,6 +15,7 @@ type Edit struct {
 	Params json.RawMessage `db:"params"`
 	Label  string          `db:"label"`
 	At     time.Time       `db:"at"`
+	Map    int32           `db:"map"` // it was made of
 	Delta  []byte          `db:"delta"`
 	Key    string          `db:"-"` // what whoever made it calls it, none: it is not sent again
 }
@@ -145,8 +146,8 @@ func (s *Store) Append(ctx context.Context, id, base int64, edits []Edit, snapsh
 
 func (s *Store) insertEdits(ctx context.Context, tx *sqlx.Tx, id int64, after int, edits []Edit) error {
 	for i, e := range edits {
-		if _, err := tx.ExecContext(ctx, `insert into edits (document_id, seq, kind, params, label, delta, key) values ($1, $2, $3, $4, $5, $6, nullif($7, ''))`,
-			id, after+1+i, e.Kind, string(e.Params), e.Label, s.pack(e.Delta), e.Key); err != nil {
+		if _, err := tx.ExecContext(ctx, `insert into edits (document_id, seq, kind, params, label, delta, key, map) values ($1, $2, $3, $4, $5, $6, nullif($7, ''), $8)`,
+			id, after+1+i, e.Kind, string(e.Params), e.Label, s.pack(e.Delta), e.Key, e.Map); err != nil {
 			return err
 		}
 	}
@@ -179,7 +180,7 @@ func (s *Store) step(ctx context.Context, id, base int64, dir int) (e Edit, d Do
 		if dir > 0 {
 			seq++
 		}
-		if err := tx.GetContext(ctx, &e, `select seq, kind, params, label, at, delta from edits where document_id = $1 and seq = $2`, id, seq); err != nil {
+		if err := tx.GetContext(ctx, &e, `select seq, kind, params, label, at, map, delta from edits where document_id = $1 and seq = $2`, id, seq); err != nil {
 			if found(err) == ErrNotFound {
 				return 0, ErrNothing
 			}
@@ -196,6 +197,6 @@ func (s *Store) step(ctx context.Context, id, base int64, dir int) (e Edit, d Do
 // redone included (seq > head).
 func (s *Store) Worklog(ctx context.Context, id int64) ([]Edit, error) {
 	var out []Edit
-	err := s.db.SelectContext(ctx, &out, `select seq, kind, params, label, at from edits where document_id = $1 order by seq desc limit 500`, id)
+	err := s.db.SelectContext(ctx, &out, `select seq, kind, params, label, at, map from edits where document_id = $1 order by seq desc limit 500`, id)
 	return out, err
 }

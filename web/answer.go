@@ -11,21 +11,28 @@ import (
 	"morvek/workspace"
 )
 
-// answerChange answers a change of the revision base with what it led to.
+// answerChange answers a change of the revision base, which the browser saw through the map
+// that it told, with what it led to.
 func (s *Server) answerChange(c echo.Context, base int64, now *workspace.Opened, with *wire.Shown) error {
+	if with == nil {
+		return c.JSON(http.StatusOK, wire.Answer{Meta: wire.NewMeta(now)})
+	}
 	ctx := c.Request().Context()
 	was, by, ok := now.Since()
-	if !ok || was.Row.Revision != base || with == nil {
-		return c.JSON(http.StatusOK, wire.Answer{Meta: wire.NewMeta(now)})
+	if from, err := ref(c); !ok || err != nil || was.Row.Revision != base || from.Map != 0 && from.Map != now.Doc.State.Shown.ID {
+		was = nil // it knows something else
 	}
-	p, ok := wire.NewPatch(was, now, by)
-	if !ok {
-		return c.JSON(http.StatusOK, wire.Answer{Meta: wire.NewMeta(now)})
+	var a wire.Answer
+	if was != nil {
+		if p, ok := wire.NewPatch(was, now, by); ok {
+			a.Meta, a.Patch = wire.Brief(now), &p
+		}
 	}
-	a := wire.Answer{Meta: wire.Brief(now), Patch: &p}
-	var err error
-	var card wire.Card
-	if card, err = s.newCardPatch(was, now); err != nil {
+	if a.Patch == nil {
+		a.Meta = wire.NewMeta(now)
+	}
+	card, err := s.newCardPatch(was, now)
+	if err != nil {
 		return err
 	}
 	a.Card = &card

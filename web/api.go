@@ -12,6 +12,7 @@ import (
 	"morvek/core/edit"
 	"morvek/store"
 	"morvek/web/wire"
+	"morvek/workspace"
 )
 
 func (s *Server) meta(c echo.Context) error {
@@ -77,7 +78,7 @@ func readEdit(c echo.Context) (base int64, e edit.Edit, err error) {
 }
 
 func (s *Server) edit(c echo.Context) error {
-	n, err := id(c)
+	to, err := ref(c)
 	if err != nil {
 		return err
 	}
@@ -98,7 +99,7 @@ func (s *Server) edit(c echo.Context) error {
 		if err != nil {
 			return err
 		}
-		made, err := s.store.Made(ctx, n, r.Key)
+		made, err := s.store.Made(ctx, to.Document, r.Key)
 		if err != nil {
 			return err
 		}
@@ -114,7 +115,7 @@ func (s *Server) edit(c echo.Context) error {
 		}
 		return c.JSON(http.StatusAccepted, map[string]int64{"work": w})
 	}
-	o, err := s.docs.Apply(ctx, n, r.Base, r.Key, e)
+	o, err := s.docs.Apply(ctx, to, r.Base, r.Key, e)
 	if err != nil {
 		return err
 	}
@@ -125,7 +126,7 @@ func (s *Server) undo(c echo.Context) error { return s.step(c, true) }
 func (s *Server) redo(c echo.Context) error { return s.step(c, false) }
 
 func (s *Server) step(c echo.Context, back bool) error {
-	n, err := id(c)
+	from, err := ref(c)
 	if err != nil {
 		return err
 	}
@@ -133,11 +134,21 @@ func (s *Server) step(c echo.Context, back bool) error {
 	if err != nil {
 		return err
 	}
-	o, err := s.docs.Step(c.Request().Context(), n, r.Base, back)
+	o, err := s.docs.Step(c.Request().Context(), from.Document, r.Base, back)
 	if err != nil {
 		return err
 	}
+	if seen, err := o.Through(from.Map); err == nil && !movedShells(o) { // what changed is seen from where one looks
+		o = seen
+	}
 	return s.answerChange(c, r.Base, o, r.Shown)
+}
+
+// movedShells tells whether a document differs from the revision before in the map it is seen
+// through.
+func movedShells(o *workspace.Opened) bool {
+	_, by, ok := o.Since()
+	return !ok || !by.Map.Empty() || by.Shown != nil
 }
 
 func (s *Server) run(c echo.Context) error {
@@ -152,7 +163,7 @@ func (s *Server) run(c echo.Context) error {
 	if r.Base != o.Row.Revision {
 		return store.ErrStale
 	}
-	w, err := s.queue.Run(c.Request().Context(), o.Row.ID, r.Base)
+	w, err := s.queue.Run(c.Request().Context(), workspace.Ref{Document: o.Row.ID, Map: o.Doc.State.Shown.ID}, r.Base)
 	if err != nil {
 		return err
 	}

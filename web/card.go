@@ -37,9 +37,13 @@ func (s *Server) card(c echo.Context) error {
 	return c.Render(http.StatusOK, "card.html", newCardView(o))
 }
 
-// newCardPatch is what changes on the route card.
+// newCardPatch is what changes on the route card, all of it after nobody knows what.
 func (s *Server) newCardPatch(was, now *workspace.Opened) (p wire.Card, err error) {
-	a, b := was.Card(), now.Card()
+	var a report.Card
+	if was != nil {
+		a = was.Card()
+	}
+	b := now.Card()
 	p.ToDo = b.ToDo
 	same := len(a.Rows) == len(b.Rows)
 	for i := 0; same && i < len(b.Rows); i++ {

@@ -154,6 +154,7 @@ func (s *Server) uploadProject(c echo.Context) (int64, error) {
 
 type benchView struct {
 	store.Document
+	Map      document.MapID // it is seen through
 	Diagonal string
 	Unit     string
 	Units    []string
@@ -171,7 +172,7 @@ func (s *Server) bench(c echo.Context) error {
 		return err
 	}
 	set := o.Doc.State.Settings
-	v := benchView{Document: o.Row, Diagonal: strconv.FormatFloat(o.Doc.Mesh.Diagonal(), 'g', 3, 64), Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Stations: report.Stations, Formats: meshio.Formats}
+	v := benchView{Document: o.Row, Map: o.Doc.State.Shown.ID, Diagonal: strconv.FormatFloat(o.Doc.Mesh.Diagonal(), 'g', 3, 64), Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Stations: report.Stations, Formats: meshio.Formats}
 	if w, err := s.store.RunningWork(c.Request().Context(), o.Row.ID); err == nil {
 		v.Work = w.ID
 	}
@@ -209,6 +210,7 @@ type trayView struct {
 	Sides      []sideView
 	Picks      []document.PickSet
 	Pins       int
+	Tiling     bool // the shown map is
 	Reach      float64 // of a falloff to begin with, model units
 }
 
@@ -248,7 +250,7 @@ func newTrayView(ctx context.Context, o *workspace.Opened, station string, part 
 	}
 	v.Fresh = o.Row.Head == 0
 	v.Recognised, v.Dial, v.Detail, v.Picks = st.Recognised(), st.Settings.Dial, st.Settings.Detail(), st.Wishes.Picks
-	v.Pins = len(st.Wishes.Pins)
+	v.Pins, v.Tiling = len(st.Wishes.Pins), st.Shown.Purpose == document.Tiling
 	v.Reach, _ = strconv.ParseFloat(strconv.FormatFloat(o.Doc.Mesh.Diagonal()/20, 'g', 1, 64), 64)
 	look := st.Settings.Viewed()
 	v.Sides = []sideView{{"front", look.Front}, {"back", look.Back}, {"left", look.Left}, {"right", look.Right}, {"above", look.Above}, {"below", look.Below}}
@@ -323,7 +325,7 @@ func (s *Server) deliver(c echo.Context) error {
 			return echo.NewHTTPError(http.StatusBadRequest, "a template can be 64 to 8192 px large")
 		}
 	}
-	base := strings.TrimSuffix(o.Row.FileName, filepath.Ext(o.Row.FileName))
+	base := strings.TrimSuffix(o.Row.FileName, filepath.Ext(o.Row.FileName)) + mapSuffix(o.Doc.State)
 	var b bytes.Buffer
 	var kind, name string
 	switch file := c.Param("file"); file {

@@ -80,34 +80,40 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 	e.GET("/", srv.start)
 	e.GET("/projects", srv.projects)
 	e.POST("/documents", srv.upload)
-	d := e.Group("/documents/:id")
-	d.GET("", srv.bench)
-	d.GET("/mesh.bin", srv.meshBlock)
-	d.GET("/layout.bin", srv.layoutBlock)
-	d.GET("/meta", srv.meta)
-	d.GET("/card", srv.card)
-	d.GET("/tray", srv.tray)
-	d.GET("/worklog", srv.worklog)
-	d.GET("/suggestions", srv.suggestions)
-	d.GET("/exposure.bin", srv.exposureBlock)
-	d.POST("/exposure", srv.look)
-	d.POST("/pick", srv.pick)
-	d.POST("/pick-edges", srv.pickEdges)
-	d.POST("/ghost", srv.ghost)
-	d.POST("/live", srv.live)
-	d.POST("/projections", srv.projections)
-	d.GET("/jigs", srv.jigs)
-	d.POST("/jigs", srv.keepJig)
-	d.DELETE("/jigs/:jig", srv.dropJig)
-	d.POST("/edits", srv.edit)
-	d.POST("/undo", srv.undo)
-	d.POST("/redo", srv.redo)
-	d.POST("/run", srv.run)
-	d.GET("/deliver/:file", srv.deliver)
-	d.GET("/picture", srv.picture)
+	srv.document(e.Group("/documents/:id"))
 	e.GET("/works/:id/events", srv.events)
 	e.POST("/works/:id/cancel", srv.cancel)
 	return e, nil
+}
+
+// document answers what is asked of a document, seen through the map that is told as ?map=2,
+// else through its first.
+func (s *Server) document(d *echo.Group) {
+	d.GET("", s.bench)
+	d.GET("/mesh.bin", s.meshBlock)
+	d.GET("/layout.bin", s.layoutBlock)
+	d.GET("/meta", s.meta)
+	d.GET("/card", s.card)
+	d.GET("/tray", s.tray)
+	d.GET("/worklog", s.worklog)
+	d.GET("/suggestions", s.suggestions)
+	d.GET("/exposure.bin", s.exposureBlock)
+	d.POST("/exposure", s.look)
+	d.POST("/pick", s.pick)
+	d.POST("/pick-edges", s.pickEdges)
+	d.POST("/ghost", s.ghost)
+	d.POST("/live", s.live)
+	d.POST("/projections", s.projections)
+	d.GET("/jigs", s.jigs)
+	d.POST("/jigs", s.keepJig)
+	d.DELETE("/jigs/:jig", s.dropJig)
+	d.POST("/edits", s.edit)
+	d.POST("/undo", s.undo)
+	d.POST("/redo", s.redo)
+	d.POST("/run", s.run)
+	d.GET("/deliver/:file", s.deliver)
+	d.GET("/picture", s.picture)
+	d.GET("/maps", s.maps)
 }
 
 // Render implements echo.Renderer.
@@ -132,6 +138,8 @@ func (s *Server) fail(err error, c echo.Context) {
 		code, text = he.Code, fmt.Sprint(he.Message)
 	case errors.Is(err, store.ErrNotFound):
 		code = http.StatusNotFound
+	case errors.Is(err, workspace.ErrNoMap):
+		code = http.StatusGone
 	case errors.Is(err, store.ErrStale), errors.Is(err, store.ErrBusy):
 		code = http.StatusConflict
 	case errors.Is(err, document.ErrRefused), errors.Is(err, store.ErrNothing):
@@ -164,12 +172,27 @@ func id(c echo.Context) (int64, error) {
 	return n, nil
 }
 
+// ref is the document that is asked for, and the map it is to be seen through.
+func ref(c echo.Context) (r workspace.Ref, err error) {
+	if r.Document, err = id(c); err != nil {
+		return r, err
+	}
+	if p := c.QueryParam("map"); p != "" {
+		n, err := strconv.ParseInt(p, 10, 32)
+		if err != nil || n < 1 {
+			return r, workspace.ErrNoMap
+		}
+		r.Map = document.MapID(n)
+	}
+	return r, nil
+}
+
 func (s *Server) open(c echo.Context) (*workspace.Opened, error) {
-	n, err := id(c)
+	r, err := ref(c)
 	if err != nil {
 		return nil, err
 	}
-	return s.docs.Get(c.Request().Context(), n)
+	return s.docs.Through(c.Request().Context(), r)
 }
 
 // thousands writes a count with thin gaps.

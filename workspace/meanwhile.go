@@ -49,7 +49,7 @@ func (d *Documents) RunLong(ctx context.Context, o *Opened, key string, progress
 		if !errors.Is(err, store.ErrStale) || again == rerunMost {
 			return now, err
 		}
-		if o, err = d.Get(ctx, o.Row.ID); err != nil {
+		if o, err = d.now(ctx, o); err != nil {
 			return nil, err
 		}
 	}
@@ -62,7 +62,7 @@ func (d *Documents) land(ctx context.Context, o *Opened, edits []edit.Edit, stat
 		if !errors.Is(err, store.ErrStale) {
 			return done, err
 		}
-		now, err := d.Get(ctx, o.Row.ID)
+		now, err := d.now(ctx, o)
 		if err != nil {
 			return nil, err
 		}
@@ -71,6 +71,16 @@ func (d *Documents) land(ctx context.Context, o *Opened, edits []edit.Edit, stat
 		}
 		o = now
 	}
+}
+
+// now is a document as it is now, seen through the same map; where that was removed it is
+// store.ErrStale.
+func (d *Documents) now(ctx context.Context, o *Opened) (*Opened, error) {
+	now, err := d.Through(ctx, Ref{o.Row.ID, o.Doc.State.Shown.ID})
+	if errors.Is(err, ErrNoMap) {
+		return nil, store.ErrStale
+	}
+	return now, err
 }
 
 // after is the states that lead on from base, led on from now instead.

@@ -39,11 +39,11 @@ func TestLongWorkLandsAfterWhatWasChangedMeanwhile(t *testing.T) {
 	docs, others := workspace.New(db), workspace.New(db)
 	o := mapped(t, docs)
 	id := o.Row.ID
-	named, err := others.Apply(ctx, id, o.Row.Revision, "", &partedits.Rename{Part: 1, Name: "lid"})
+	named, err := others.Apply(ctx, workspace.First(id), o.Row.Revision, "", &partedits.Rename{Part: 1, Name: "lid"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if named, err = others.Apply(ctx, id, named.Row.Revision, "", &partedits.Lock{Parts: []document.PartID{1}, Locked: true}); err != nil {
+	if named, err = others.Apply(ctx, workspace.First(id), named.Row.Revision, "", &partedits.Lock{Parts: []document.PartID{1}, Locked: true}); err != nil {
 		t.Fatal(err)
 	}
 	want := stateOf(t, named, nil)
@@ -72,7 +72,7 @@ func TestLongWorkOnWhatWasChangedMeanwhileIsVoid(t *testing.T) {
 	docs, others := workspace.New(db), workspace.New(db)
 	o := mapped(t, docs)
 	move := &sheetedits.Move{Faces: []mesh.FaceID{0}, Shift: r2.Vec{X: 0.01}}
-	moved, err := others.Apply(ctx, o.Row.ID, o.Row.Revision, "", move)
+	moved, err := others.Apply(ctx, workspace.First(o.Row.ID), o.Row.Revision, "", move)
 	want := stateOf(t, moved, err)
 	if _, err := docs.ApplyLong(ctx, o, "", &sheetedits.Clear{}, nil); !errors.Is(err, store.ErrStale) {
 		t.Errorf("clearing what was moved meanwhile: %v", err)

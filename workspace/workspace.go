@@ -36,7 +36,25 @@ const budget = 6_000_000
 // New returns an empty cache over a store.
 func New(s *store.Store) *Documents { return &Documents{store: s, open: map[int64]*Opened{}} }
 
-// Get returns a document at the revision the database has now.
+// Ref is a document and the map it is seen through, 0 for its first.
+type Ref struct {
+	Document int64
+	Map      document.MapID
+}
+
+// First is a document seen through its first map.
+func First(id int64) Ref { return Ref{Document: id} }
+
+// Through returns a document at the revision the database has now, seen through a map.
+func (d *Documents) Through(ctx context.Context, ref Ref) (*Opened, error) {
+	o, err := d.Get(ctx, ref.Document)
+	if err != nil {
+		return nil, err
+	}
+	return o.Through(ref.Map)
+}
+
+// Get returns a document at the revision the database has now, seen through its first map.
 func (d *Documents) Get(ctx context.Context, id int64) (*Opened, error) {
 	row, err := d.store.Document(ctx, id)
 	if err != nil {
@@ -46,7 +64,7 @@ func (d *Documents) Get(ctx context.Context, id int64) (*Opened, error) {
 	o := d.open[id]
 	d.mu.Unlock()
 	if o != nil && o.Row.Revision == row.Revision {
-		return o, nil
+		return o.Through(0)
 	}
 	var known *mesh.Mesh
 	if o != nil {
@@ -81,14 +99,15 @@ func (d *Documents) load(ctx context.Context, id int64, m *mesh.Mesh) (*Opened, 
 		state.Settle()
 		doc = doc.With(state)
 	}
-	o := &Opened{Row: st.Document, Doc: doc}
+	o := opened(st.Document, doc)
 	if _, _, err := d.Exposure(ctx, o); err != nil { // suggestions ask for it
 		return nil, err
 	}
-	return d.keep(o), nil
+	return d.keep(o).Through(0)
 }
 
-// step makes a stored change of a state, or takes it back.
+// step makes a stored change of a state, or takes it back; the state is seen through the map
+// of the change then.
 func step(s *document.State, stored []byte, back bool) (*document.State, error) {
 	var delta document.Delta
 	if err := delta.UnmarshalBinary(stored); err != nil {
@@ -117,30 +136,33 @@ func (d *Documents) keep(o *Opened) *Opened {
 	d.open[id] = o
 	total := 0
 	for _, k := range d.order {
-		total += d.open[k].Doc.Source.NumFaces()
+		total += size(d.open[k])
 	}
 	for total > budget && len(d.order) > 1 {
-		total -= d.open[d.order[0]].Doc.Source.NumFaces()
+		total -= size(d.open[d.order[0]])
 		delete(d.open, d.order[0])
 		d.order = d.order[1:]
 	}
 	return o
 }
 
-// Apply applies an edit to a document at a revision and stores it. One with the key of an
+// size is what a document takes of the budget.
+func size(o *Opened) int { return o.Doc.Source.NumFaces() * len(o.Doc.State.Maps()) }
+
+// Apply applies an edit to a document at a revision, seen through a map, and stores it. One with the key of an
 // edit that was made already is not made again: whoever sends it has lost the answer.
-func (d *Documents) Apply(ctx context.Context, id, base int64, key string, e edit.Edit) (*Opened, error) {
-	o, err := d.apply(ctx, id, base, key, e)
+func (d *Documents) Apply(ctx context.Context, to Ref, base int64, key string, e edit.Edit) (*Opened, error) {
+	o, err := d.apply(ctx, to, base, key, e)
 	if errors.Is(err, store.ErrStale) { // perhaps because of this very edit
-		if made, err := d.store.Made(ctx, id, key); err == nil && made {
-			return d.Get(ctx, id)
+		if made, err := d.store.Made(ctx, to.Document, key); err == nil && made {
+			return d.Through(ctx, to)
 		}
 	}
 	return o, err
 }
 
-func (d *Documents) apply(ctx context.Context, id, base int64, key string, e edit.Edit) (*Opened, error) {
-	o, err := d.Get(ctx, id)
+func (d *Documents) apply(ctx context.Context, to Ref, base int64, key string, e edit.Edit) (*Opened, error) {
+	o, err := d.Through(ctx, to)
 	if err != nil {
 		return nil, err
 	}
@@ -217,13 +239,13 @@ func changes(before *document.State, edits []edit.Edit, states []*document.State
 		if err != nil {
 			return nil, last, err
 		}
-		rows[i] = store.Edit{Kind: e.Kind(), Params: params, Label: e.Describe(), Delta: b}
+		rows[i] = store.Edit{Kind: e.Kind(), Params: params, Map: int32(last.At), Label: e.Describe(), Delta: b}
 		before = states[i]
 	}
 	return rows, last, nil
 }
 
-// Step undoes (back) or redoes one edit.
+// Step undoes (back) or redoes one edit. The document is seen through the map of the edit then.
 func (d *Documents) Step(ctx context.Context, id, base int64, back bool) (*Opened, error) {
 	o, err := d.Get(ctx, id)
 	if err != nil {
@@ -238,6 +260,9 @@ func (d *Documents) Step(ctx context.Context, id, base int64, back bool) (*Opene
 	}
 	e, row, err := move(ctx, id, base)
 	if err != nil {
+		return nil, err
+	}
+	if o, err = o.Through(document.MapID(e.Map)); err != nil {
 		return nil, err
 	}
 	next, err := step(o.Doc.State, e.Delta, back)
@@ -259,6 +284,8 @@ func Words(err error) string {
 		return "other long work on this document is under way; wait for it or cancel it"
 	case errors.Is(err, store.ErrNothing):
 		return "there is nothing to undo or redo"
+	case errors.Is(err, ErrNoMap):
+		return "this map is no longer there; another one is shown"
 	case errors.Is(err, store.ErrNotFound):
 		return "this document is no longer there"
 	case errors.Is(err, document.ErrRefused):

@@ -58,7 +58,7 @@ func TestRebuiltDocumentsAreTheSame(t *testing.T) {
 	states := [][]byte{stateOf(t, o, err)}
 	do := func(e edit.Edit) {
 		t.Helper()
-		o, err = docs.Apply(ctx, id, o.Row.Revision, "", e)
+		o, err = docs.Apply(ctx, workspace.First(id), o.Row.Revision, "", e)
 		states = append(states, stateOf(t, o, err))
 	}
 	for _, e := range []edit.Edit{&partedits.Recognise{}, &seamedits.Open{}, &seamedits.Attach{}, &flowedits.Flatten{}, &sheetedits.Pack{}} {
@@ -108,9 +108,9 @@ func TestTheOlderOfTwoTabsIsTold(t *testing.T) {
 	if _, err := b.Get(ctx, id); err != nil {
 		t.Fatal(err)
 	}
-	next, err := a.Apply(ctx, id, first.Row.Revision, "", &partedits.Recognise{})
+	next, err := a.Apply(ctx, workspace.First(id), first.Row.Revision, "", &partedits.Recognise{})
 	want := stateOf(t, next, err)
-	if _, err := b.Apply(ctx, id, first.Row.Revision, "", &seamedits.Open{}); !errors.Is(err, store.ErrStale) {
+	if _, err := b.Apply(ctx, workspace.First(id), first.Row.Revision, "", &seamedits.Open{}); !errors.Is(err, store.ErrStale) {
 		t.Errorf("an edit on an old revision gave %v", err)
 	}
 	seen, err := b.Get(ctx, id)
@@ -126,15 +126,15 @@ func TestAnEditWithAKeyIsMadeOnce(t *testing.T) {
 	id := workspacetest.NewCan(t, db, 12)
 	caches := []*workspace.Documents{workspace.New(db), workspace.New(db)}
 	name := func(s string) edit.Edit { return &partedits.Rename{Part: 0, Name: s} }
-	first, err := caches[0].Apply(ctx, id, 1, "k1", name("lid"))
+	first, err := caches[0].Apply(ctx, workspace.First(id), 1, "k1", name("lid"))
 	want := stateOf(t, first, err)
 	for _, docs := range caches { // the revision it was made on has passed
-		again, err := docs.Apply(ctx, id, 1, "k1", name("lid"))
+		again, err := docs.Apply(ctx, workspace.First(id), 1, "k1", name("lid"))
 		if got := stateOf(t, again, err); !bytes.Equal(got, want) || again.Row.Revision != first.Row.Revision {
 			t.Errorf("sent again it led to revision %d, made it was %d", again.Row.Revision, first.Row.Revision)
 		}
 	}
-	if _, err := caches[1].Apply(ctx, id, 1, "k2", name("base")); !errors.Is(err, store.ErrStale) {
+	if _, err := caches[1].Apply(ctx, workspace.First(id), 1, "k2", name("base")); !errors.Is(err, store.ErrStale) {
 		t.Errorf("another edit on the old revision gave %v", err)
 	}
 	for round := range 20 {
@@ -142,7 +142,7 @@ func TestAnEditWithAKeyIsMadeOnce(t *testing.T) {
 		var g sync.WaitGroup
 		for w := range 4 {
 			g.Go(func() {
-				o, err := caches[w%2].Apply(ctx, id, base, key, name(key))
+				o, err := caches[w%2].Apply(ctx, workspace.First(id), base, key, name(key))
 				if err != nil || o.Row.Revision != base+1 {
 					t.Errorf("round %d: %v", round, err)
 				}
@@ -161,7 +161,7 @@ func TestMemoryNeverDiffersFromTheDatabase(t *testing.T) {
 	ctx := context.Background()
 	id := workspacetest.NewCan(t, db, 12)
 	caches := []*workspace.Documents{workspace.New(db), workspace.New(db)}
-	if _, err := caches[0].Apply(ctx, id, 1, "", &partedits.Recognise{}); err != nil {
+	if _, err := caches[0].Apply(ctx, workspace.First(id), 1, "", &partedits.Recognise{}); err != nil {
 		t.Fatal(err)
 	}
 	var g sync.WaitGroup
@@ -175,7 +175,7 @@ func TestMemoryNeverDiffersFromTheDatabase(t *testing.T) {
 				if i%3 == 2 {
 					o, err = docs.Step(ctx, id, base, i%2 == 0)
 				} else {
-					o, err = docs.Apply(ctx, id, base, "", &partedits.Rename{Part: 0, Name: fmt.Sprintf("writer %d, edit %d", w, i)})
+					o, err = docs.Apply(ctx, workspace.First(id), base, "", &partedits.Rename{Part: 0, Name: fmt.Sprintf("writer %d, edit %d", w, i)})
 				}
 				switch {
 				case errors.Is(err, store.ErrStale), errors.Is(err, store.ErrNothing):
@@ -208,7 +208,7 @@ func TestAnUndoKnowsWhatItUndoes(t *testing.T) {
 	ctx := context.Background()
 	id := workspacetest.NewCan(t, db, 12)
 	docs := workspace.New(db)
-	o, err := docs.Apply(ctx, id, 1, "", &partedits.Recognise{})
+	o, err := docs.Apply(ctx, workspace.First(id), 1, "", &partedits.Recognise{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -241,7 +241,7 @@ func TestRefusedEditsAndUnfinishedRunsStoreNothing(t *testing.T) {
 	docs := workspace.New(db)
 	o, err := docs.Get(ctx, id)
 	before := stateOf(t, o, err)
-	if _, err := docs.Apply(ctx, id, o.Row.Revision, "", &sheetedits.Pack{}); !errors.Is(err, document.ErrRefused) || workspace.Words(err) != "there are no shells to pack; flatten something first" {
+	if _, err := docs.Apply(ctx, workspace.First(id), o.Row.Revision, "", &sheetedits.Pack{}); !errors.Is(err, document.ErrRefused) || workspace.Words(err) != "there are no shells to pack; flatten something first" {
 		t.Errorf("packing nothing gave %v", err)
 	}
 	stopped, cancel := context.WithCancel(ctx)

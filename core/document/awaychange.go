@@ -87,7 +87,7 @@ func (c AwayChange) apply(tx *Tx, back bool) error {
 		from, to = to, from
 	}
 	was := tx.other(c.Map)
-	if (was == nil) != (from == nil) || !c.On.Fits(tx.Map.Mesh()) || tx.Shown.ID == c.Map {
+	if (was == nil) != (from == nil) || CheckCorners(tx.Map.Mesh(), c.Pins) != nil || to != nil && to.ID != c.Map || !c.On.Fits(tx.Map.Mesh()) || tx.Shown.ID == c.Map {
 		return ErrCorrupt
 	}
 	others := without(tx.others, c.Map)
@@ -100,6 +100,9 @@ func (c AwayChange) apply(tx *Tx, back bool) error {
 	}
 	lays := map[PartID]Lay{}
 	for _, l := range c.Lays {
+		if l.Part < 0 || int(l.Part) >= tx.Map.Mesh().NumFaces() { // a part has a face at least
+			return ErrCorrupt
+		}
 		if lays[l.Part] = l.New; back {
 			lays[l.Part] = l.Old
 		}

@@ -12,6 +12,7 @@ import (
 	"morvek/core/edit"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
+	"morvek/core/edit/mapedits"
 	"morvek/core/edit/partedits"
 	"morvek/core/edit/seamedits"
 	"morvek/core/edit/sheetedits"
@@ -181,6 +182,19 @@ func FuzzState(f *testing.F) {
 		f.Fatal(err)
 	}
 	f.Add(b)
+	two := edittest.Apply(f, can, &mapedits.Make{Name: "Boards", Purpose: document.Tiling, All: true})
+	for _, d := range []*document.Document{two, edittest.Apply(f, two, &mapedits.Set{Name: "Paint", Purpose: document.Unique})} {
+		whole, err := d.State.MarshalBinary()
+		if err != nil {
+			f.Fatal(err)
+		}
+		delta, err := document.Diff(can.State, d.State).MarshalBinary()
+		if err != nil {
+			f.Fatal(err)
+		}
+		f.Add(whole)
+		f.Add(delta)
+	}
 	f.Fuzz(func(t *testing.T, b []byte) {
 		if d, err := document.Restore(can.Mesh, b); err == nil {
 			if _, err := d.State.MarshalBinary(); err != nil {

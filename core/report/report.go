@@ -25,8 +25,16 @@ type Report struct {
 	Totals   proof.Totals    `json:"totals"`
 	Health   []HealthReport  `json:"health"`
 	Findings []proof.Finding `json:"findings"`
+	Maps     []MapReport     `json:"maps"` // all of the document; what stands above is of the shown one
 
 	Labels []proof.LabelReading `json:"labels,omitempty"`
+}
+
+// MapReport sums up one of the maps of a document.
+type MapReport struct {
+	document.MapHead
+	Shown  bool         `json:"shown,omitempty"`
+	Totals proof.Totals `json:"totals"` // without the exposure of seams where it is not shown
 }
 
 // ModelReport tells which model was measured.
@@ -125,6 +133,13 @@ func Of(ctx context.Context, d *document.Document, file string) (Report, error) 
 		r.Findings = []proof.Finding{}
 	}
 	r.Totals.Seconds = map[string]float64{}
+	for _, h := range d.State.Maps() {
+		m := MapReport{MapHead: h, Shown: h.ID == d.State.Shown.ID, Totals: r.Totals}
+		if other, ok := d.State.Through(h.ID); ok && !m.Shown {
+			m.Totals = proof.Measure(d.With(other).ProofInput()).Totals
+		}
+		r.Maps = append(r.Maps, m)
+	}
 	inSource(d, &r)
 	return r, nil
 }

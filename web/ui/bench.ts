@@ -21,6 +21,7 @@ import type { Answer } from "./wire";
 import { drawTwins } from "./twins";
 import { detailed, edgesByVerb, facesByVerb, foretold, grained, keys, onePart, setSeamPicks, stationKeys, value, verbs } from "./verbs";
 import { drawChain, drawGhosts, drawPicks, drawPoints, drawSetup, refreshViews, showAs, showRow, showCloth } from "./views";
+import { listenMaps, showDeliveries, showMaps } from "./maps";
 import { watch } from "./work";
 
 function listen(): void {
@@ -115,10 +116,8 @@ function listen(): void {
     if (open) void loadWorklog();
   };
   for (const b of document.querySelectorAll<HTMLButtonElement>("[data-show]")) b.onclick = () => void attempt(() => showAs(b.dataset.show as Show));
-  const sizes = $<HTMLSelectElement>("template-size");
-  const setSizes = (): void => { for (const a of document.querySelectorAll<HTMLAnchorElement>("a.sized")) a.search = `?size=${sizes.value}`; };
-  sizes.onchange = setSizes;
-  setSizes();
+  $("template-size").onchange = showDeliveries;
+  listenMaps();
   document.body.addEventListener("htmx:after:swap", () => card.mark(at.station));
   listenDivider();
 }
@@ -149,10 +148,10 @@ function listenDivider(): void {
   d.onkeydown = (e) => { const k = { ArrowLeft: -20, ArrowRight: 20 }[e.key]; if (k) set(Math.max(160, $("piece").clientWidth + k)); };
 }
 
-/** The document is another one now. */
 /** Shows a new revision, by what was sent along with it or by asking for it. */
 function refresh(sent: Answer | null = null): void {
   refreshViews();
+  showMaps();
   if (sent?.card) { card.take(sent.card); card.mark(at.station); } else htmx.trigger(body, "changed", {});
   void loadTray(sent?.tray);
   if (!$("worklog").hidden) void loadWorklog(sent?.worklog);

@@ -60,14 +60,21 @@ export class Doc {
   shown: () => Shown | undefined = () => undefined;
   private listeners: Listener[] = [];
 
-  constructor(readonly id: string, private readonly hash: string) {}
+  constructor(readonly id: string, private readonly hash: string, private map: number) {}
 
-  get base(): string { return `/documents/${this.id}`; }
+  /** The address of something of the document, seen through the shown map. */
+  at(path: string): string { return `/documents/${this.id}/${path}${path.includes("?") ? "&" : "?"}map=${this.map}`; }
+
+  /** Shows another map of the document. */
+  async show(map: number): Promise<void> {
+    this.map = map;
+    await this.refresh();
+  }
 
   onChange(f: Listener): void { this.listeners.push(f); }
 
   async load(): Promise<void> {
-    const mesh = await ask(`${this.base}/mesh.bin?v=${this.hash}`).then((r) => r.arrayBuffer());
+    const mesh = await ask(`/documents/${this.id}/mesh.bin?v=${this.hash}`).then((r) => r.arrayBuffer());
     this.mesh = readMesh(mesh);
     this.indexEdges();
     await this.refresh();
@@ -93,13 +100,22 @@ export class Doc {
   }
 
   async refresh(): Promise<void> {
-    this.meta = (await ask(`${this.base}/meta`).then((r) => r.json())) as Meta;
-    await this.takeLayout();
+    try {
+      await this.take((await ask(this.at("meta")).then((r) => r.json())) as Meta);
+    } catch (e) {
+      if (!(e instanceof Refused) || e.status !== 410 || !this.meta) throw e;
+      this.map = this.meta.maps.find((m) => m.id !== this.map)?.id ?? 1; // somebody removed the shown map
+      await this.take((await ask(this.at("meta")).then((r) => r.json())) as Meta);
+    }
   }
 
-  private async takeLayout(): Promise<void> {
-    this.layout = readLayout(await ask(`${this.base}/layout.bin`).then((r) => r.arrayBuffer()));
-    for (const f of this.listeners) f(null);
+  /** Takes all of a revision, which may be seen through another map than before. */
+  private async take(meta: Meta, sent: Answer | null = null): Promise<void> {
+    this.map = meta.map;
+    const layout = readLayout(await ask(this.at("layout.bin")).then((r) => r.arrayBuffer()));
+    this.meta = meta;
+    this.layout = layout;
+    for (const f of this.listeners) f(sent);
   }
 
   /** Applies an edit; a stale revision is answered by showing the newer one. */
@@ -110,7 +126,7 @@ export class Doc {
   private async change(path: string, body: object): Promise<void> {
     const base = this.meta.revision;
     try {
-      const res = await ask(`${this.base}/${path}`, { base, shown: this.shown(), ...body });
+      const res = await ask(this.at(path), { base, shown: this.shown(), ...body });
       const answer = (await res.json()) as Answer & { work?: number };
       if (answer.work) {
         await this.onWork(answer.work);
@@ -118,41 +134,40 @@ export class Doc {
         return;
       }
       if (!answer.patch || answer.patch.from !== this.meta.revision) {
-        if (answer.patch) { await this.refresh(); return; } // somebody else changed what we know meanwhile
-        this.meta = answer.meta;
-        await this.takeLayout();
+        if (answer.patch) await this.refresh(); // somebody else changed what we know meanwhile
+        else await this.take(answer.meta, answer.card ? answer : null);
         return;
       }
       this.meta = take(this.layout, this.meta, answer.meta, answer.patch);
       for (const f of this.listeners) f(answer);
     } catch (e) {
-      if (e instanceof Refused && e.status === 409) await this.refresh();
+      if (e instanceof Refused && (e.status === 409 || e.status === 410)) await this.refresh();
       throw e;
     }
   }
 
   /** What an edge verb makes of picked edges or faces. */
   async pickEdges(verb: string, of: { edges?: number[]; faces?: number[]; angle_deg?: number; shortest?: boolean }, signal?: AbortSignal): Promise<Run> {
-    return (await ask(`${this.base}/pick-edges`, { verb, ...of }, signal).then((r) => r.json())) as Run;
+    return (await ask(this.at("pick-edges"), { verb, ...of }, signal).then((r) => r.json())) as Run;
   }
 
   /** What an edit would do, without doing it. A refusal of an offer, which nobody asked for, is an answer. */
   async ghost(kind: string, params: unknown, signal?: AbortSignal, offer = false): Promise<Ghost> {
-    return (await ask(`${this.base}/ghost`, { edit: { kind, params }, ...(offer ? { offer } : {}) }, signal).then((r) => r.json())) as Ghost;
+    return (await ask(this.at("ghost"), { edit: { kind, params }, ...(offer ? { offer } : {}) }, signal).then((r) => r.json())) as Ghost;
   }
 
   /** What each kind of projection would make of faces, the best first. */
   async projections(faces: number[], signal?: AbortSignal, kinds: string[] = []): Promise<Option[]> {
-    return (await ask(`${this.base}/projections`, { faces, kinds }, signal).then((r) => r.json())) as Option[];
+    return (await ask(this.at("projections"), { faces, kinds }, signal).then((r) => r.json())) as Option[];
   }
 
-  async jigs(): Promise<Jig[]> { return (await ask(`${this.base}/jigs`).then((r) => r.json())) as Jig[]; }
-  async keepJig(name: string, projection: Projection): Promise<void> { await ask(`${this.base}/jigs`, { name, projection }); }
-  async dropJig(id: number): Promise<void> { await ask(`${this.base}/jigs/${id}`, undefined, undefined, "DELETE"); }
+  async jigs(): Promise<Jig[]> { return (await ask(this.at("jigs")).then((r) => r.json())) as Jig[]; }
+  async keepJig(name: string, projection: Projection): Promise<void> { await ask(this.at("jigs"), { name, projection }); }
+  async dropJig(id: number): Promise<void> { await ask(this.at(`jigs/${id}`), undefined, undefined, "DELETE"); }
 
   /** An edit as a dry run, step by step; what it would come to at the end. */
   async live(kind: string, params: unknown, onFrame: (f: Frame) => void, signal: AbortSignal): Promise<Ghost> {
-    const lines = (await ask(`${this.base}/live`, { edit: { kind, params } }, signal)).body!.pipeThrough(new TextDecoderStream()).getReader();
+    const lines = (await ask(this.at("live"), { edit: { kind, params } }, signal)).body!.pipeThrough(new TextDecoderStream()).getReader();
     let rest = "", ghost: Ghost | null = null;
     for (;;) {
       const { value, done } = await lines.read();
@@ -172,18 +187,18 @@ export class Doc {
 
   /** Makes the exposure known, looking at the model from all sides if nobody has. */
   async look(): Promise<void> {
-    const a = (await ask(`${this.base}/exposure`, {}).then((r) => r.json())) as { work?: number };
+    const a = (await ask(this.at("exposure"), {}).then((r) => r.json())) as { work?: number };
     if (a.work) await this.onWork(a.work);
-    this.exposure = readExposure(await ask(`${this.base}/exposure.bin`).then((r) => r.arrayBuffer()));
+    this.exposure = readExposure(await ask(this.at("exposure.bin")).then((r) => r.arrayBuffer()));
   }
 
   /** What a face verb makes of picked faces. */
   async pickFaces(verb: string, faces: number[], angle: number): Promise<number[]> {
-    return ((await ask(`${this.base}/pick`, { verb, faces, angle_deg: angle }).then((r) => r.json())) as { faces: number[] }).faces;
+    return ((await ask(this.at("pick"), { verb, faces, angle_deg: angle }).then((r) => r.json())) as { faces: number[] }).faces;
   }
 
   async run(): Promise<number> {
-    const r = (await ask(`${this.base}/run`, { base: this.meta.revision }).then((x) => x.json())) as { work: number };
+    const r = (await ask(this.at("run"), { base: this.meta.revision }).then((x) => x.json())) as { work: number };
     return r.work;
   }
 

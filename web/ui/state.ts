@@ -20,7 +20,7 @@ import { Suggestions } from "./suggest";
 
 export const $ = <T extends HTMLElement>(id: string): T => document.getElementById(id) as T;
 export const body = document.body;
-export const doc = new Doc(body.dataset.document!, body.dataset.hash!);
+export const doc = new Doc(body.dataset.document!, body.dataset.hash!, Number(body.dataset.map));
 
 export const at = {
   station: "Parts",

@@ -11,7 +11,7 @@ export class Suggestions {
   /** Fills the place in the tray; what is left aside stays so until the document changes. */
   async load(): Promise<void> {
     const revision = this.doc.meta.revision;
-    const fragment = await (await ask(`${this.doc.base}/suggestions`)).text();
+    const fragment = await (await ask(this.doc.at("suggestions"))).text();
     const el = this.place();
     if (!el || this.doc.meta.revision !== revision) return;
     if (this.read !== revision) this.at = 0;

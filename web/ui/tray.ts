@@ -23,7 +23,7 @@ export async function loadTray(sent?: string): Promise<void> {
   running?.abort();
   const own = (running = new AbortController());
   try {
-    const html = sent ?? await fragment(`${doc.base}/tray?station=${at.station}&part=${at.part}`, own.signal);
+    const html = sent ?? await fragment(doc.at(`tray?station=${at.station}&part=${at.part}`), own.signal);
     if (own.signal.aborted) return;
     dial.drop();
     morph($("tray"), html);
@@ -89,7 +89,7 @@ function showChosen(): void {
   body.dataset.parts = String(at.parts.size);
 }
 
-export async function loadWorklog(sent?: string): Promise<void> { try { morph($("worklog"), sent ?? await fragment(`${doc.base}/worklog`)); } catch (e) { trouble(e); } }
+export async function loadWorklog(sent?: string): Promise<void> { try { morph($("worklog"), sent ?? await fragment(doc.at("worklog"))); } catch (e) { trouble(e); } }
 
 export function goTo(s: string): void {
   at.station = s;

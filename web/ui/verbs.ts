@@ -7,6 +7,7 @@ import { setupFaces, startSetup } from "./setupview";
 import { $, at, chain, doc, join, live, picks, points, setup, shellsMeant, suggestions, views } from "./state";
 import { choose, markFlowPicks, markSeamPicks, showOffer } from "./tray";
 import { drawGrain, drawPicks, drawSetup, hideParts, showAs } from "./views";
+import { copyShells, goTiling, makeMap, removeMap, setMap } from "./maps";
 import { watch } from "./work";
 
 /** What a field of the tray says; where the tray has none, what is usual. */
@@ -160,6 +161,10 @@ export const verbs: Record<string, () => Promise<unknown>> = {
   flatten: () => doc.edit("flatten", flattening()),
   "flatten-all": () => doc.edit("flatten", {}),
   pack: () => doc.edit("pack", {}),
+  "make-map": makeMap,
+  "set-map": setMap,
+  "remove-map": removeMap,
+  "copy-shells": copyShells,
   lanes: async () => { views.sheet.frame(); await live.start("lanes", document.getElementById("set-lanes") ? { faces: shellsMeant(), pieces: value("set-lanes"), pack: true } : { pack: true }, false); },
   turn: () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, turn_deg: 90 }),
   flip: () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, flip: true }),
@@ -207,6 +212,7 @@ export const verbs: Record<string, () => Promise<unknown>> = {
     picks.faces.clear();
     drawPicks();
   },
+  "jig-tiling": async () => { await goTiling(setupFaces()); await refreshJigs(); await verbs["lay-jig"]!(); },
   "keep-jig": async () => {
     if (!setup.current) throw new Refused("Set a projection up first: choose a part or pick faces.", 422);
     await doc.keepJig($<HTMLInputElement>("set-jigname").value, setup.current);
@@ -240,6 +246,10 @@ export const verbs: Record<string, () => Promise<unknown>> = {
   "by-edge": () => doc.edit("orient", { faces: [shellFace()], edges: pickedEdges() }),
   "to-pixels": () => live.start("snap", { faces: shellFaces() }, false),
   "carry-over": () => live.start("carry-over", { edges: pickedEdges(), ...(at.face >= 0 ? { from: at.face } : {}) }, false),
+  "carry-tiling": async () => {
+    await goTiling(pickedEdges().flatMap((e) => [doc.edgeFaces[2 * e]!, doc.edgeFaces[2 * e + 1]!]).filter((f) => f >= 0));
+    await verbs["carry-over"]!();
+  },
   unmirror: () => doc.edit("orient", { mirrored: true }),
   "turn-on": () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, turn_deg: 15 }),
   "turn-back": () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, turn_deg: -15 }),

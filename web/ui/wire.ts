@@ -67,6 +67,12 @@ export interface Settings {
   undivided?: boolean;
 }
 
+export interface MapHead {
+  id: number;
+  name: string;
+  purpose: string;
+}
+
 export interface Vec {
   X: number;
   Y: number;
@@ -101,6 +107,8 @@ export interface Meta {
   held: number[];
   picks: PickSet[];
   settings: Settings;
+  map: number;
+  maps: MapHead[];
   labels: Label[];
   pins: number[];
   middle: [number, number, number];

@@ -69,6 +69,9 @@ type Meta struct {
 
 	Settings document.Settings `json:"settings"`
 
+	Map  document.MapID     `json:"map"` // it is seen through
+	Maps []document.MapHead `json:"maps"`
+
 	Labels []Label           `json:"labels"`
 	Pins   []mesh.HalfedgeID `json:"pins"`
 	Middle [3]float64        `json:"middle"` // about which the coordinates of the mesh block are
@@ -103,6 +106,7 @@ func Brief(o *workspace.Opened) Meta {
 	v.Pins, v.Middle = notNil(w.Pins), [3]float64{middle.X, middle.Y, middle.Z}
 	v.Dial, v.Sides, v.Settings = st.Settings.Dial, st.Settings.Viewed(), st.Settings
 	v.Whole, v.Held, v.Picks = notNil(w.Whole), notNil(w.Held), notNil(w.Picks)
+	v.Map, v.Maps = st.Shown.ID, st.Maps()
 	v.Labels = []Label{}
 	for i, l := range w.Labels {
 		v.Labels = append(v.Labels, Label{l, readingWords(r.Labels[i])})
