@@ -210,7 +210,7 @@ type trayView struct {
 	Sides      []sideView
 	Picks      []document.PickSet
 	Pins       int
-	Tiling     bool // the shown map is
+	Tiling     bool    // the shown map is
 	Reach      float64 // of a falloff to begin with, model units
 }
 
