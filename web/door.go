@@ -6,14 +6,14 @@ import (
 	"slices"
 	"strings"
 
-	"github.com/labstack/echo/v4"
+	"github.com/labstack/echo/v5"
 
 	"morvek/core/parallel"
 )
 
 // secure forbids every request that would leave this machine.
 func secure(next echo.HandlerFunc) echo.HandlerFunc {
-	return func(c echo.Context) error {
+	return func(c *echo.Context) error {
 		h := c.Response().Header()
 		h.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
 		h.Set("X-Content-Type-Options", "nosniff")
@@ -27,7 +27,7 @@ func secure(next echo.HandlerFunc) echo.HandlerFunc {
 // address cannot be made to lead elsewhere, so those are let in.
 func ourHosts(names []string) echo.MiddlewareFunc {
 	return func(next echo.HandlerFunc) echo.HandlerFunc {
-		return func(c echo.Context) error {
+		return func(c *echo.Context) error {
 			if !ourHost(c.Request().Host, names) {
 				return echo.NewHTTPError(http.StatusMisdirectedRequest, "Morvek is not served under this name; open it by its address, or start it with -hosts")
 			}
@@ -48,7 +48,7 @@ func ourHost(host string, names []string) bool {
 func sameOrigin() echo.MiddlewareFunc {
 	protection := http.NewCrossOriginProtection()
 	return func(next echo.HandlerFunc) echo.HandlerFunc {
-		return func(c echo.Context) error {
+		return func(c *echo.Context) error {
 			if protection.Check(c.Request()) != nil {
 				return echo.NewHTTPError(http.StatusForbidden, "this request comes from another site")
 			}
@@ -60,9 +60,9 @@ func sameOrigin() echo.MiddlewareFunc {
 // whole makes an error of a panic, and of a request that was cut off before it had an
 // answer: neither may look as if all was well.
 func whole(next echo.HandlerFunc) echo.HandlerFunc {
-	return func(c echo.Context) error {
+	return func(c *echo.Context) error {
 		err := parallel.Catch(func() error { return next(c) })
-		if err == nil && !c.Response().Committed {
+		if err == nil && !committed(c) {
 			err = c.Request().Context().Err()
 		}
 		return err

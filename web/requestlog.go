@@ -4,14 +4,14 @@ import (
 	"log/slog"
 	"time"
 
-	"github.com/labstack/echo/v4"
+	"github.com/labstack/echo/v5"
 )
 
 // requestLog writes a line for each request that was answered: at info what was asked of a
 // document or a page, at debug the files of the page too.
 func requestLog(log *slog.Logger) echo.MiddlewareFunc {
 	return func(next echo.HandlerFunc) echo.HandlerFunc {
-		return func(c echo.Context) error {
+		return func(c *echo.Context) error {
 			level := slog.LevelInfo
 			if c.Path() == "/static/*" {
 				level = slog.LevelDebug
@@ -22,9 +22,12 @@ func requestLog(log *slog.Logger) echo.MiddlewareFunc {
 			}
 			from := time.Now()
 			if err := next(c); err != nil {
-				c.Error(err) // answered here, so that the line has its status
+				c.Echo().HTTPErrorHandler(c, err) // answered here, so that the line has its status
 			}
-			res := c.Response()
+			res, err := echo.UnwrapResponse(c.Response())
+			if err != nil {
+				return err
+			}
 			log.LogAttrs(ctx, level, "request", slog.String("method", c.Request().Method), slog.String("path", c.Request().URL.Path),
 				slog.Int("status", res.Status), slog.Int64("bytes", res.Size), slog.Duration("took", time.Since(from).Round(10*time.Microsecond)))
 			return nil

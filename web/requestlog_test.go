@@ -9,7 +9,7 @@ import (
 	"strings"
 	"testing"
 
-	"github.com/labstack/echo/v4"
+	"github.com/labstack/echo/v5"
 )
 
 func TestTheRequestLogHasOneLineForEachRequest(t *testing.T) {
@@ -17,9 +17,9 @@ func TestTheRequestLogHasOneLineForEachRequest(t *testing.T) {
 		var out strings.Builder
 		e := echo.New()
 		e.Use(requestLog(slog.New(slog.NewTextHandler(&out, &slog.HandlerOptions{Level: level}))))
-		e.GET("/works", func(c echo.Context) error { return c.String(http.StatusOK, "done") })
-		e.GET("/fails", func(echo.Context) error { return errors.New("no") })
-		e.GET("/static/*", func(c echo.Context) error { return c.String(http.StatusOK, "a file") })
+		e.GET("/works", func(c *echo.Context) error { return c.String(http.StatusOK, "done") })
+		e.GET("/fails", func(*echo.Context) error { return errors.New("no") })
+		e.GET("/static/*", func(c *echo.Context) error { return c.String(http.StatusOK, "a file") })
 		e.ServeHTTP(httptest.NewRecorder(), httptest.NewRequest(http.MethodGet, path, nil))
 		return out.String()
 	}

@@ -1,0 +1,106 @@
+package bench
+
+import (
+	"encoding/json"
+	"net/http"
+
+	"github.com/labstack/echo/v5"
+
+	"morvek/core/edit"
+	"morvek/store"
+	"morvek/web/desk"
+	"morvek/web/wire"
+	"morvek/workspace"
+)
+
+type editRequest struct {
+	Base  int64           `json:"base"`
+	Edit  json.RawMessage `json:"edit"`
+	Key   string          `json:"key,omitempty"`   // of the edit: sent again, it is made once
+	Shown *wire.Shown     `json:"shown,omitempty"` // what comes along with the answer; none: all is told
+	Offer bool            `json:"offer,omitempty"` // nobody asked for it: a refusal is an answer like others
+}
+
+// readEdit reads an edit and the revision it is for.
+func readEdit(c *echo.Context) (base int64, e edit.Edit, err error) {
+	r, err := desk.ReadBody[editRequest](c)
+	if err != nil {
+		return 0, nil, err
+	}
+	e, err = edit.Decode(r.Edit)
+	return r.Base, e, err
+}
+
+func (b *Bench) edit(c *echo.Context) error {
+	to, err := desk.Ref(c)
+	if err != nil {
+		return err
+	}
+	r, err := desk.ReadBody[editRequest](c)
+	if err != nil {
+		return err
+	}
+	e, err := edit.Decode(r.Edit)
+	if err != nil {
+		return err
+	}
+	if len(r.Key) > 64 {
+		return echo.NewHTTPError(http.StatusBadRequest, "the key of an edit has at most 64 letters")
+	}
+	ctx := c.Request().Context()
+	if edit.TakesLong(e) {
+		now, err := b.Open(c)
+		if err != nil {
+			return err
+		}
+		made, err := b.Store.Made(ctx, to.Document, r.Key)
+		if err != nil {
+			return err
+		}
+		if made {
+			return c.JSON(http.StatusOK, wire.Answer{Meta: wire.NewMeta(now)})
+		}
+		if now.Row.Revision != r.Base {
+			return store.ErrStale
+		}
+		w, err := b.Queue.Edit(ctx, now, r.Key, e)
+		if err != nil {
+			return err
+		}
+		return c.JSON(http.StatusAccepted, map[string]int64{"work": w})
+	}
+	o, err := b.Docs.Apply(ctx, to, r.Base, r.Key, e)
+	if err != nil {
+		return err
+	}
+	return b.answerChange(c, r.Base, o, r.Shown)
+}
+
+func (b *Bench) undo(c *echo.Context) error { return b.step(c, true) }
+func (b *Bench) redo(c *echo.Context) error { return b.step(c, false) }
+
+func (b *Bench) step(c *echo.Context, back bool) error {
+	from, err := desk.Ref(c)
+	if err != nil {
+		return err
+	}
+	r, err := desk.ReadBody[editRequest](c)
+	if err != nil {
+		return err
+	}
+	o, err := b.Docs.Step(c.Request().Context(), from.Document, r.Base, back)
+	if err != nil {
+		return err
+	}
+	if seen, err := o.Through(from.Map); err == nil && !movedShells(o) { // what changed is seen from where one looks
+		o = seen
+	}
+	return b.answerChange(c, r.Base, o, r.Shown)
+}
+
+// movedShells tells whether a document differs from the revision before in the map it is seen
+// through.
+func movedShells(o *workspace.Opened) bool {
+	_, by, ok := o.Since()
+	return !ok || !by.Map.Empty() || by.Shown != nil
+}

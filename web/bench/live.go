@@ -1,0 +1,65 @@
+package bench
+
+import (
+	"encoding/json"
+	"errors"
+	"math"
+	"net/http"
+
+	"github.com/labstack/echo/v5"
+
+	"morvek/core/document"
+	"morvek/core/edit"
+	"morvek/core/lay"
+	"morvek/web/wire"
+	"morvek/workspace"
+)
+
+// live makes an edit as a dry run and sends what shells look like on their way, a line
+// of JSON each, then the ghost of the result. It ends when the browser lets go of it.
+func (b *Bench) live(c *echo.Context) error {
+	o, err := b.Open(c)
+	if err != nil {
+		return err
+	}
+	_, e, err := readEdit(c)
+	if err != nil {
+		return err
+	}
+	w, ok := e.(edit.Live)
+	if !ok {
+		return echo.NewHTTPError(http.StatusUnprocessableEntity, "this edit is done at once; there is nothing to watch")
+	}
+	res := c.Response()
+	flush := http.NewResponseController(res)
+	res.Header().Set("Content-Type", "application/x-ndjson")
+	res.Header().Set("Cache-Control", "no-store")
+	send := func(v any) {
+		if b, err := json.Marshal(v); err == nil {
+			_, _ = res.Write(append(b, '\n')) // a browser that went away ends the context
+			_ = flush.Flush()
+		}
+	}
+	w.Watch(func(f lay.Frame) {
+		v := wire.Frame{Iteration: f.Iteration, Energy: min(f.Energy, math.MaxFloat32), Worst: wire.Finite(f.Worst)}
+		for i, h := range f.Patch.Corner {
+			q := f.UV[f.Patch.CornerVert[i]]
+			v.Corners = append(v.Corners, int32(h))
+			v.UV = append(v.UV, float32(q.X), float32(q.Y))
+		}
+		send(map[string]any{"frame": v})
+	})
+	ctx := c.Request().Context()
+	v, err := dryRun(ctx, o.Doc, w)
+	switch {
+	case ctx.Err() != nil:
+		return ctx.Err()
+	case errors.Is(err, document.ErrRefused):
+		send(map[string]string{"error": workspace.Words(err)})
+		return nil
+	case err != nil:
+		return err
+	}
+	send(map[string]any{"ghost": v})
+	return nil
+}

@@ -1,0 +1,44 @@
+// Package desk is what all rooms of the application work with: the open documents, the store
+// and the queue, the templates, and how a request is read. It knows no room.
+package desk
+
+import (
+	"html/template"
+	"log/slog"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"morvek/jobs"
+	"morvek/store"
+	"morvek/workspace"
+)
+
+// Desk is what rooms work with.
+type Desk struct {
+	Store     *store.Store
+	Docs      *workspace.Documents
+	Queue     *jobs.Queue
+	Log       *slog.Logger
+	Templates *template.Template
+	Stopping  <-chan struct{} // closed when the application is about to stop: streams end
+}
+
+// Open returns the document that a request asks for, seen through the map it tells.
+func (d *Desk) Open(c *echo.Context) (*workspace.Opened, error) {
+	r, err := Ref(c)
+	if err != nil {
+		return nil, err
+	}
+	return d.Docs.Through(c.Request().Context(), r)
+}
+
+// Text renders a template.
+func (d *Desk) Text(name string, data any) (string, error) {
+	var b strings.Builder
+	err := d.Templates.ExecuteTemplate(&b, name, data)
+	return b.String(), err
+}
+
+// LastOpened is the cookie that remembers which document was open last.
+const LastOpened = "bench"

@@ -1,0 +1,70 @@
+package desk
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"strconv"
+
+	"github.com/labstack/echo/v5"
+
+	"morvek/core/document"
+	"morvek/core/edit"
+	"morvek/core/mesh"
+	"morvek/store"
+	"morvek/workspace"
+)
+
+// ID is the number in the path of a request.
+func ID(c *echo.Context) (int64, error) {
+	n, err := strconv.ParseInt(c.Param("id"), 10, 64)
+	if err != nil {
+		return 0, store.ErrNotFound
+	}
+	return n, nil
+}
+
+// Ref is the document that is asked for, and the map it is to be seen through: ?map=2, else its
+// first.
+func Ref(c *echo.Context) (r workspace.Ref, err error) {
+	if r.Document, err = ID(c); err != nil {
+		return r, err
+	}
+	if p := c.QueryParam("map"); p != "" {
+		n, err := strconv.ParseInt(p, 10, 32)
+		if err != nil || n < 1 {
+			return r, workspace.ErrNoMap
+		}
+		r.Map = document.MapID(n)
+	}
+	return r, nil
+}
+
+// maxRequest bounds what comes with a request other than a model file.
+const maxRequest = 64 << 20
+
+// ReadBody reads what came along with a request as JSON.
+func ReadBody[T any](c *echo.Context) (v T, err error) {
+	b, err := io.ReadAll(http.MaxBytesReader(c.Response(), c.Request().Body, maxRequest))
+	if err != nil {
+		return v, echo.NewHTTPError(http.StatusRequestEntityTooLarge, "this request is too large")
+	}
+	if err := edit.Sane(b); err != nil {
+		return v, err
+	}
+	if json.Unmarshal(b, &v) != nil {
+		return v, echo.NewHTTPError(http.StatusBadRequest, "this request is not valid JSON")
+	}
+	return v, nil
+}
+
+// KnownFaces refuses faces that a mesh does not have.
+func KnownFaces(m *mesh.Mesh, faces []mesh.FaceID) error {
+	for _, f := range faces {
+		if f < 0 || int(f) >= m.NumFaces() {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("there is no face %d; the mesh has %d", f, m.NumFaces()))
+		}
+	}
+	return nil
+}

@@ -1,0 +1,74 @@
+package web
+
+import (
+	"errors"
+	"net/http"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"morvek/core/document"
+	"morvek/store"
+	"morvek/web/desk"
+	"morvek/workspace"
+)
+
+type problem struct {
+	Error    string `json:"error"`
+	Revision int64  `json:"revision,omitempty"` // the newer one, when stale
+}
+
+// fail answers errors with a sentence and the status that fits.
+func fail(d *desk.Desk) echo.HTTPErrorHandler {
+	return func(c *echo.Context, err error) {
+		if committed(c) {
+			return
+		}
+		code, text := said(d, c, err)
+		p := problem{Error: text}
+		if id, err := desk.ID(c); err == nil && code == http.StatusConflict {
+			if row, err := d.Store.Document(c.Request().Context(), id); err == nil {
+				p.Revision = row.Revision
+			}
+		}
+		if strings.Contains(c.Request().Header.Get("Accept"), "text/html") && c.Request().Header.Get("HX-Request") == "" {
+			_ = c.Render(code, "error.html", text)
+			return
+		}
+		_ = c.JSON(code, p)
+	}
+}
+
+// said is the status and the sentence of an error; what nobody foresaw is logged.
+func said(d *desk.Desk, c *echo.Context, err error) (code int, text string) {
+	code, text = http.StatusInternalServerError, workspace.Words(err)
+	var he *echo.HTTPError
+	switch {
+	case errors.As(err, &he):
+		return he.Code, he.Message
+	case errors.Is(err, store.ErrNotFound):
+		code = http.StatusNotFound
+	case errors.Is(err, workspace.ErrNoMap):
+		code = http.StatusGone
+	case errors.Is(err, store.ErrStale), errors.Is(err, store.ErrBusy):
+		code = http.StatusConflict
+	case errors.Is(err, document.ErrRefused), errors.Is(err, store.ErrNothing):
+		code = http.StatusUnprocessableEntity
+	case c.Request().Context().Err() != nil: // we are stopping, or the browser went away
+		return http.StatusServiceUnavailable, "this was cut off before it was done; load the page again to see what is stored"
+	case store.Away(err):
+		code = http.StatusServiceUnavailable
+	case echo.StatusCode(err) != 0: // nothing answers there
+		code = echo.StatusCode(err)
+		text = http.StatusText(code)
+	default:
+		d.Log.Error("request failed", "path", c.Request().URL.Path, "err", err)
+	}
+	return code, text
+}
+
+// committed tells whether an answer is on its way.
+func committed(c *echo.Context) bool {
+	r, err := echo.UnwrapResponse(c.Response())
+	return err == nil && r.Committed
+}

@@ -1,0 +1,94 @@
+package pages
+
+import (
+	"bytes"
+	"fmt"
+	"net/http"
+	"path/filepath"
+	"strconv"
+	"strings"
+	"unicode"
+
+	"github.com/labstack/echo/v5"
+
+	"morvek/core/document"
+	"morvek/core/meshio"
+	"morvek/core/report"
+	"morvek/core/template"
+	"morvek/store"
+)
+
+// deliver hands out the mesh with its map, the painter's template or the report.
+func (p *Pages) deliver(c *echo.Context) error {
+	o, err := p.Open(c)
+	if err != nil {
+		return err
+	}
+	size := o.Doc.State.Settings.Sheet.Size
+	if q := c.QueryParam("size"); q != "" {
+		if size, err = strconv.Atoi(q); err != nil || size < 64 || size > 8192 {
+			return echo.NewHTTPError(http.StatusBadRequest, "a template can be 64 to 8192 px large")
+		}
+	}
+	base := strings.TrimSuffix(o.Row.FileName, filepath.Ext(o.Row.FileName)) + mapSuffix(o.Doc.State)
+	var b bytes.Buffer
+	var kind, name string
+	switch file := c.Param("file"); file {
+	case "template.svg", "template.png":
+		kind, name = map[bool]string{true: "image/svg+xml", false: "image/png"}[file == "template.svg"], base+"-"+file
+		if t := report.Template(o.Doc); !template.Fits(t, size) {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("a template of %d tiles of %d px is too large; choose a smaller size", t.Tiles, size))
+		} else {
+			err = template.Write(&b, file, t, size)
+		}
+	case "report.json":
+		r, rerr := report.Of(c.Request().Context(), o.Doc, o.Row.FileName)
+		if rerr != nil {
+			return rerr
+		}
+		c.Response().Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", base+"-report.json"))
+		return c.JSONPretty(http.StatusOK, r, " ")
+	default:
+		if !meshio.Writable(file) || !strings.HasPrefix(file, "model.") {
+			return store.ErrNotFound
+		}
+		f, _ := meshio.Of(file)
+		kind, name = f.Media, base+filepath.Ext(file)
+		err = f.Write(&b, o.Doc.Source, o.Doc.UV())
+	}
+	if err != nil {
+		return err
+	}
+	c.Response().Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", name))
+	return c.Blob(http.StatusOK, kind, b.Bytes())
+}
+
+// mapSuffix is what the name of a file that holds one of several maps ends in.
+func mapSuffix(s *document.State) string {
+	if len(s.Maps()) == 1 {
+		return ""
+	}
+	word := strings.FieldsFunc(strings.ToLower(s.Shown.Name), func(r rune) bool { return r > unicode.MaxASCII || !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	if len(word) == 0 {
+		return "-map"
+	}
+	return "-" + strings.Join(word, "-")
+}
+
+// picture is a small picture of the sheet for the projects page.
+func (p *Pages) picture(c *echo.Context) error {
+	o, err := p.Open(c)
+	if err != nil {
+		return err
+	}
+	var b bytes.Buffer
+	t := report.Template(o.Doc)
+	for i := range t.Shells {
+		t.Shells[i].Name, t.Shells[i].Inner = "", nil
+	}
+	if err := template.PNG(&b, t, 240); err != nil {
+		return err
+	}
+	c.Response().Header().Set("Cache-Control", "private, max-age=60")
+	return c.Blob(http.StatusOK, "image/png", b.Bytes())
+}

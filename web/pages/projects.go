@@ -1,0 +1,83 @@
+// Package pages is what is not the bench: the projects, bringing a model in, and taking what was
+// made of it away.
+package pages
+
+import (
+	"embed"
+	"fmt"
+	"net/http"
+	"strconv"
+
+	"github.com/labstack/echo/v5"
+
+	"morvek/core/meshio"
+	"morvek/store"
+	"morvek/web/desk"
+)
+
+// Templates are those of the pages, and the head that the bench has too.
+//
+//go:embed *.html
+var Templates embed.FS
+
+// Pages answers what is asked of them.
+type Pages struct{ *desk.Desk }
+
+// Routes adds them to those of the application.
+func (p *Pages) Routes(e *echo.Echo) {
+	e.GET("/", p.start)
+	e.GET("/projects", p.projects)
+	e.POST("/documents", p.upload)
+	d := e.Group("/documents/:id")
+	d.GET("/deliver/:file", p.deliver)
+	d.GET("/picture", p.picture)
+}
+
+// start opens the bench where one left off; a newcomer gets the first model of the
+// newest project, as it came, with the others a click away.
+func (p *Pages) start(c *echo.Context) error {
+	ctx := c.Request().Context()
+	if k, err := c.Cookie(desk.LastOpened); err == nil {
+		if id, err := strconv.ParseInt(k.Value, 10, 64); err == nil {
+			if _, err := p.Store.Document(ctx, id); err == nil {
+				return c.Redirect(http.StatusSeeOther, fmt.Sprintf("/documents/%d", id))
+			}
+		}
+	}
+	list, err := p.Store.Projects(ctx)
+	if err != nil {
+		return err
+	}
+	if len(list) > 0 {
+		docs, err := p.Store.Documents(ctx, list[0].ID)
+		if err != nil {
+			return err
+		}
+		if len(docs) > 0 {
+			return c.Redirect(http.StatusSeeOther, fmt.Sprintf("/documents/%d", docs[0].ID))
+		}
+	}
+	return c.Redirect(http.StatusSeeOther, "/projects")
+}
+
+type projectView struct {
+	store.Project
+	Documents []store.Document
+}
+
+func (p *Pages) projects(c *echo.Context) error {
+	ctx := c.Request().Context()
+	list, err := p.Store.Projects(ctx)
+	if err != nil {
+		return err
+	}
+	var out []projectView
+	for _, q := range list {
+		docs, err := p.Store.Documents(ctx, q.ID)
+		if err != nil {
+			return err
+		}
+		out = append(out, projectView{q, docs})
+	}
+	return c.Render(http.StatusOK, "projects.html", map[string]any{"Projects": out, "Formats": meshio.Names(false), "Endings": meshio.Endings(false)})
+}

@@ -1,0 +1,52 @@
+// Package sheet is the Sheet station: packing, what rules the scale, shells moved by hand.
+package sheet
+
+import (
+	"context"
+	"embed"
+	"fmt"
+
+	"morvek/core/document"
+	"morvek/core/proof"
+	"morvek/core/segment"
+	"morvek/core/sheet"
+	"morvek/web/station"
+	"morvek/workspace"
+)
+
+//go:embed *.html
+var templates embed.FS
+
+// Station is the Sheet station.
+var Station = station.Station{Name: "Sheet", Templates: templates, Tray: tray}
+
+type trayView struct {
+	station.Head
+	Totals  proof.Totals
+	Packing string // what packing keeps to, in words
+	Rules   string // which part rules the scale, in words
+}
+
+func tray(_ context.Context, o *workspace.Opened, part document.PartID) (any, error) {
+	v := trayView{Head: station.HeadOf("Sheet", o, part), Totals: o.Proof().Totals, Packing: packingWords(o.Doc.State.Settings)}
+	if p, share := segment.Rules(o.Doc); p >= 0 && share > rulesFrom {
+		v.Rules = fmt.Sprintf("%s is as long as %.0f %% of the sheet", o.Doc.State.Parts[p].Name, 100*share)
+	}
+	return v, nil
+}
+
+// rulesFrom is the share of the sheet from which a shell is said to rule the scale.
+const rulesFrom = 0.85
+
+// packingWords says what packing keeps to.
+func packingWords(s document.Settings) string {
+	turns := map[sheet.Turns]string{sheet.NoTurns: "no turns", sheet.HalfTurns: "half turns only", sheet.QuarterTurns: "quarter turns", sheet.AnyTurns: "any turns"}[s.Turns]
+	words := fmt.Sprintf("%d px, shells %g px apart and %g px from the border, %s", s.Sheet.Size, s.Sheet.Padding, s.Sheet.Margin, turns)
+	if s.Sheet.Tiles > 1 {
+		words += fmt.Sprintf(", on %d tiles", s.Sheet.Tiles)
+	}
+	if s.Repeats == document.Stack {
+		words += ", equal parts stacked"
+	}
+	return words
+}
