@@ -142,7 +142,7 @@ test("a click is not lost and focus stays while the card is shown anew", async (
   const box = await name.boundingBox();
   await page.mouse.move(box.x + 20, box.y + box.height / 2);
   await page.mouse.down();
-  await Promise.all([page.waitForResponse((r) => r.url().endsWith("/card")), page.evaluate(() => document.body.dispatchEvent(new CustomEvent("changed")))]);
+  await Promise.all([page.waitForResponse((r) => r.url().includes("/card?")), page.evaluate(() => document.body.dispatchEvent(new CustomEvent("changed")))]);
   await page.evaluate(() => new Promise((r) => setTimeout(r, 50)));
   await page.mouse.up();
   await page.locator('.card tbody tr[data-part="2"].chosen').waitFor();

@@ -9,7 +9,7 @@ import (
 )
 
 // A block travels as little-endian arrays: four letters, a count, then each array
-// as its length in bytes and its data, padded to four bytes. web/ui/blocks.ts
+// as its length in bytes and its data, padded to four bytes. web/bench/blocks.ts
 // reads them.
 type block struct{ b []byte }
 

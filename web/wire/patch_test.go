@@ -70,7 +70,7 @@ func whole(t *testing.T, o *workspace.Opened) (k known) {
 	return k
 }
 
-// take applies a patch as the bench does (web/ui/patch.ts).
+// take applies a patch as the bench does (web/bench/patch.ts).
 func (k *known) take(brief wire.Meta, p wire.Patch) {
 	for i := 0; i < len(p.FaceParts); i += 2 {
 		k.FacePart[p.FaceParts[i]] = p.FaceParts[i+1]

@@ -14,11 +14,11 @@ func TestTheTypesOfTheBenchAreWritten(t *testing.T) {
 	if err := wire.TypeScript(&want); err != nil {
 		t.Fatal(err)
 	}
-	got, err := os.ReadFile("../ui/wire.ts")
+	got, err := os.ReadFile("wire.ts")
 	if err != nil {
 		t.Fatal(err)
 	}
 	if !bytes.Equal(got, want.Bytes()) {
-		t.Error("web/ui/wire.ts is out of date; run go generate ./web/wire")
+		t.Error("web/wire/wire.ts is out of date; run go generate ./web/wire")
 	}
 }

@@ -14,7 +14,7 @@ func main() {
 	if err := wire.TypeScript(&b); err != nil {
 		log.Fatal(err)
 	}
-	if err := os.WriteFile("../ui/wire.ts", b.Bytes(), 0o644); err != nil {
+	if err := os.WriteFile("wire.ts", b.Bytes(), 0o644); err != nil {
 		log.Fatal(err)
 	}
 }

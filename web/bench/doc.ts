@@ -1,0 +1,242 @@
+// The document as the browser knows it, and every request that changes it.
+import { Vector3 } from "three";
+import { readExposure, readLayout, readMesh, type LayoutBlock, type MeshBlock } from "./blocks";
+import { take } from "./patch";
+import type { Answer, Frame, Ghost, Meta, Shown, Vec } from "../wire/wire";
+
+export type { Cost, Figures, Fit, Frame, Ghost, Meta, Shown, Stretch, Vec } from "../wire/wire";
+
+/** A loop, edges[from..to), with what lies beyond its ends. */
+export interface Run { edges: number[]; points: number[]; from: number; to: number; closed: boolean; stops: { at: number; why: string }[] }
+
+/** A rule to lay faces flat, in model coordinates. */
+export interface Projection { kind: string; origin: Vec; axis: Vec; up: Vec; turn_deg: number; width: number; height: number; free?: boolean; flip?: boolean; apart?: boolean }
+/** What a kind of projection would make of faces. */
+export interface Option { kind: string; projection: Projection; l2: number; angular: number; flips: number; away: number; shells: number; overlaps: boolean; why?: string; fitted: boolean; outline: number[] }
+export interface Jig { id: number; name: string; projection: Projection }
+/** Is told of a new revision, and what was sent along to be shown. */
+type Listener = (sent: Answer | null) => void;
+
+/** A sentence the server sent about a request it refused. */
+export class Refused extends Error {
+  constructor(message: string, readonly status: number) { super(message); }
+}
+
+/** Asks the server. What may be sent again, reading and edits with a key, is if the line breaks. */
+export async function ask(url: string, body?: unknown, signal?: AbortSignal, method?: string): Promise<Response> {
+  const again = (body === undefined && !method) || (body as { key?: string } | undefined)?.key !== undefined;
+  const init: RequestInit = body === undefined ? (method ? { method } : {}) : { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) };
+  if (signal) init.signal = signal;
+  for (let attempt = 0; ; attempt++) {
+    let res: Response;
+    try {
+      res = await fetch(url, init);
+    } catch (e) {
+      if (signal?.aborted) throw e;
+      if (!again || attempt >= 5) throw new Refused("The server does not answer. Your last saved edit is safe; try again in a moment.", 0);
+      await new Promise((r) => setTimeout(r, 400 * 2 ** attempt));
+      continue;
+    }
+    if (res.ok) return res;
+    const text = await res.json().then((p: { error?: string }) => p.error, () => undefined);
+    throw new Refused(text ?? `The server answered ${res.status}.`, res.status);
+  }
+}
+
+export class Doc {
+  mesh!: MeshBlock;
+  layout!: LayoutBlock;
+  meta!: Meta;
+  /** Position of the first corner of each edge and the next one. */
+  edgeCorners!: Int32Array;
+  cornerFace!: Int32Array;
+  /** The faces on both sides of each edge, -1 where there is none. */
+  edgeFaces!: Int32Array;
+  /** Exposure of each face, once somebody asked for it. */
+  exposure: Float32Array | null = null;
+  /** Waits for long work to end, showing how far it is. */
+  onWork: (work: number) => Promise<void> = () => Promise.resolve();
+  /** What is shown besides the views: it comes along with the answer to a change. */
+  shown: () => Shown | undefined = () => undefined;
+  private listeners: Listener[] = [];
+
+  constructor(readonly id: string, private readonly hash: string, private map: number) {}
+
+  /** The address of something of the document, seen through the shown map. */
+  at(path: string): string { return `/documents/${this.id}/${path}${path.includes("?") ? "&" : "?"}map=${this.map}`; }
+
+  /** Shows another map of the document. */
+  async show(map: number): Promise<void> {
+    this.map = map;
+    await this.refresh();
+  }
+
+  onChange(f: Listener): void { this.listeners.push(f); }
+
+  async load(): Promise<void> {
+    const mesh = await ask(`/documents/${this.id}/mesh.bin?v=${this.hash}`).then((r) => r.arrayBuffer());
+    this.mesh = readMesh(mesh);
+    this.indexEdges();
+    await this.refresh();
+  }
+
+  private indexEdges(): void {
+    const m = this.mesh;
+    this.edgeCorners = new Int32Array(2 * m.bend.length).fill(-1);
+    this.cornerFace = new Int32Array(m.cornerPoint.length);
+    this.edgeFaces = new Int32Array(2 * m.bend.length).fill(-1);
+    for (let f = 0; f + 1 < m.faceStart.length; f++) {
+      const lo = m.faceStart[f]!, hi = m.faceStart[f + 1]!;
+      for (let c = lo; c < hi; c++) {
+        this.cornerFace[c] = f;
+        const e = m.cornerEdge[c]!;
+        if (this.edgeCorners[2 * e] === -1) {
+          this.edgeCorners[2 * e] = c;
+          this.edgeCorners[2 * e + 1] = c + 1 < hi ? c + 1 : lo;
+          this.edgeFaces[2 * e] = f;
+        } else this.edgeFaces[2 * e + 1] = f;
+      }
+    }
+  }
+
+  async refresh(): Promise<void> {
+    try {
+      await this.take((await ask(this.at("meta")).then((r) => r.json())) as Meta);
+    } catch (e) {
+      if (!(e instanceof Refused) || e.status !== 410 || !this.meta) throw e;
+      this.map = this.meta.maps.find((m) => m.id !== this.map)?.id ?? 1; // somebody removed the shown map
+      await this.take((await ask(this.at("meta")).then((r) => r.json())) as Meta);
+    }
+  }
+
+  /** Takes all of a revision, which may be seen through another map than before. */
+  private async take(meta: Meta, sent: Answer | null = null): Promise<void> {
+    this.map = meta.map;
+    const layout = readLayout(await ask(this.at("layout.bin")).then((r) => r.arrayBuffer()));
+    this.meta = meta;
+    this.layout = layout;
+    for (const f of this.listeners) f(sent);
+  }
+
+  /** Applies an edit; a stale revision is answered by showing the newer one. */
+  edit(kind: string, params: unknown): Promise<void> { return this.change("edits", { edit: { kind, params }, key: crypto.randomUUID() }); }
+  undo(): Promise<void> { return this.change("undo", {}); }
+  redo(): Promise<void> { return this.change("redo", {}); }
+
+  private async change(path: string, body: object): Promise<void> {
+    const base = this.meta.revision;
+    try {
+      const res = await ask(this.at(path), { base, shown: this.shown(), ...body });
+      const answer = (await res.json()) as Answer & { work?: number };
+      if (answer.work) {
+        await this.onWork(answer.work);
+        await this.refresh();
+        return;
+      }
+      if (!answer.patch || answer.patch.from !== this.meta.revision) {
+        if (answer.patch) await this.refresh(); // somebody else changed what we know meanwhile
+        else await this.take(answer.meta, answer.card ? answer : null);
+        return;
+      }
+      this.meta = take(this.layout, this.meta, answer.meta, answer.patch);
+      for (const f of this.listeners) f(answer);
+    } catch (e) {
+      if (e instanceof Refused && (e.status === 409 || e.status === 410)) await this.refresh();
+      throw e;
+    }
+  }
+
+  /** What an edge verb makes of picked edges or faces. */
+  async pickEdges(verb: string, of: { edges?: number[]; faces?: number[]; angle_deg?: number; shortest?: boolean }, signal?: AbortSignal): Promise<Run> {
+    return (await ask(this.at("pick-edges"), { verb, ...of }, signal).then((r) => r.json())) as Run;
+  }
+
+  /** What an edit would do, without doing it. A refusal of an offer, which nobody asked for, is an answer. */
+  async ghost(kind: string, params: unknown, signal?: AbortSignal, offer = false): Promise<Ghost> {
+    return (await ask(this.at("ghost"), { edit: { kind, params }, ...(offer ? { offer } : {}) }, signal).then((r) => r.json())) as Ghost;
+  }
+
+  /** What each kind of projection would make of faces, the best first. */
+  async projections(faces: number[], signal?: AbortSignal, kinds: string[] = []): Promise<Option[]> {
+    return (await ask(this.at("projections"), { faces, kinds }, signal).then((r) => r.json())) as Option[];
+  }
+
+  async jigs(): Promise<Jig[]> { return (await ask(this.at("jigs")).then((r) => r.json())) as Jig[]; }
+  async keepJig(name: string, projection: Projection): Promise<void> { await ask(this.at("jigs"), { name, projection }); }
+  async dropJig(id: number): Promise<void> { await ask(this.at(`jigs/${id}`), undefined, undefined, "DELETE"); }
+
+  /** An edit as a dry run, step by step; what it would come to at the end. */
+  async live(kind: string, params: unknown, onFrame: (f: Frame) => void, signal: AbortSignal): Promise<Ghost> {
+    const lines = (await ask(this.at("live"), { edit: { kind, params } }, signal)).body!.pipeThrough(new TextDecoderStream()).getReader();
+    let rest = "", ghost: Ghost | null = null;
+    for (;;) {
+      const { value, done } = await lines.read();
+      if (done) break;
+      const parts = (rest + value).split("\n");
+      rest = parts.pop()!;
+      for (const p of parts) {
+        const m = JSON.parse(p) as { frame?: Frame; ghost?: Ghost; error?: string };
+        if (m.error) throw new Refused(m.error, 422);
+        if (m.frame) onFrame(m.frame);
+        if (m.ghost) ghost = m.ghost;
+      }
+    }
+    if (!ghost) throw new Refused("It stopped before it was done; try again.", 500);
+    return ghost;
+  }
+
+  /** Makes the exposure known, looking at the model from all sides if nobody has. */
+  async look(): Promise<void> {
+    const a = (await ask(this.at("exposure"), {}).then((r) => r.json())) as { work?: number };
+    if (a.work) await this.onWork(a.work);
+    this.exposure = readExposure(await ask(this.at("exposure.bin")).then((r) => r.arrayBuffer()));
+  }
+
+  /** What a face verb makes of picked faces. */
+  async pickFaces(verb: string, faces: number[], angle: number): Promise<number[]> {
+    return ((await ask(this.at("pick"), { verb, faces, angle_deg: angle }).then((r) => r.json())) as { faces: number[] }).faces;
+  }
+
+  async run(): Promise<number> {
+    const r = (await ask(this.at("run"), { base: this.meta.revision }).then((x) => x.json())) as { work: number };
+    return r.work;
+  }
+
+  edgeLength(e: number): number {
+    const [a, b] = [this.point(this.edgeCorners[2 * e]!), this.point(this.edgeCorners[2 * e + 1]!)];
+    return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+  }
+
+  faceArea(face: number): number { const [x, y, z] = this.faceVector(face); return Math.hypot(x, y, z) / 2; }
+
+  /** The normal of a face, twice its area long. */
+  faceVector(face: number): [number, number, number] {
+    const c = this.corners(face).map((k) => this.point(k));
+    let x = 0, y = 0, z = 0;
+    for (let i = 1; i + 1 < c.length; i++) {
+      const a = [0, 1, 2].map((k) => c[i]![k]! - c[0]![k]!), b = [0, 1, 2].map((k) => c[i + 1]![k]! - c[0]![k]!);
+      x += a[1]! * b[2]! - a[2]! * b[1]!;
+      y += a[2]! * b[0]! - a[0]! * b[2]!;
+      z += a[0]! * b[1]! - a[1]! * b[0]!;
+    }
+    return [x, y, z];
+  }
+
+  /** The mean of the corners of a face. */
+  middle(face: number): Vector3 {
+    const c = this.corners(face), m = new Vector3();
+    for (const k of c) { const [x, y, z] = this.point(k); m.x += x; m.y += y; m.z += z; }
+    return m.divideScalar(c.length);
+  }
+
+  point(corner: number): [number, number, number] {
+    const p = 3 * this.mesh.cornerPoint[corner]!;
+    return [this.mesh.points[p]!, this.mesh.points[p + 1]!, this.mesh.points[p + 2]!];
+  }
+
+  corners(face: number): number[] {
+    const out: number[] = [];
+    for (let c = this.mesh.faceStart[face]!; c < this.mesh.faceStart[face + 1]!; c++) out.push(c);
+    return out;
+  }
+}

@@ -1,0 +1,80 @@
+// What the bench is about at the moment, shared by its modules: the document, what is
+// chosen and picked, the views, and how trouble is told.
+import { Card } from "./card";
+import { Chain } from "../station/seams/chain";
+import type { ProofCloth } from "./view/cloth";
+import { Dial } from "./dial";
+import { Doc, Refused } from "./doc";
+import type { Handles } from "./view/handles";
+import { Join } from "../station/seams/join";
+import type { Lines } from "./view/lines";
+import { Picks } from "./picks";
+import type { Piece } from "./view/piece";
+import type { Faces, Show } from "./view/scene";
+import type { Sheet } from "./view/sheet";
+import type { ProjectionFrame } from "../station/project/frame";
+import { Trial } from "./trial";
+import { Points } from "../station/flow/points";
+import { Setup } from "../station/project/setup";
+import { Suggestions } from "../station/seams/suggest";
+
+export const $ = <T extends HTMLElement>(id: string): T => document.getElementById(id) as T;
+export const body = document.body;
+export const doc = new Doc(body.dataset.document!, body.dataset.hash!, Number(body.dataset.map));
+
+export const at = {
+  station: "Parts",
+  part: -1, // chosen
+  parts: new Set<number>(), // it and those chosen with Shift
+  face: -1, // clicked last
+  whole: false, // whether parts were chosen on the card, with all their shells
+  show: "parts" as Show,
+  finding: -1, // shown last
+  hovered: -1, // face under the pointer
+  hot: -1, // edge under the pointer
+  hidden: new Set<number>(), // parts set aside
+  seeThrough: false,
+  seamFaces: false, // whether faces are picked at the Seams station
+  material: false, // whether it is set for a whole material
+  sense: false, // whether a grain that is set goes one way only
+  flow: "points" as "points" | "edges" | "faces" | "grain", // what is picked at the Flow station
+  tag: [0, 0] as [number, number], // where the note of what is picked stands
+  /** What was done to edges last, if the same can be done to the repeats of their parts. */
+  offer: null as { kind: string; edges: number[]; more: number; revision: number } | null,
+};
+
+/** The views, there once the document is loaded. */
+export const views = { handles: [] as Handles[] } as { cloth: ProofCloth; piece: Piece; sheet: Sheet; lines: Lines; frame: ProjectionFrame; handles: Handles[]; onStroke: Piece["stroke"] };
+
+export const both = (f: (v: Faces) => void): void => { f(views.piece.faces); f(views.sheet.faces); views.piece.touch(); views.sheet.touch(); };
+
+export function trouble(e: unknown): void {
+  $("banner-text").textContent = e instanceof Refused ? e.message : "Something went wrong in the page; reload it. Nothing is lost.";
+  $("banner").hidden = false;
+  if (!(e instanceof Refused)) console.error(e);
+}
+
+export async function attempt(what: () => Promise<unknown>): Promise<void> {
+  $("banner").hidden = true;
+  $("saved").textContent = "saving";
+  try { await what(); } catch (e) { trouble(e); }
+  if (doc.meta) $("saved").textContent = `saved ${doc.meta.saved}`;
+}
+
+export const picks = new Picks(doc);
+export const chain = new Chain(doc, picks);
+export const join = new Join(doc, picks, $("ghost"));
+export const points = new Points(doc);
+export const setup = new Setup(doc);
+export const live = new Trial(doc, $("ghost"));
+export const dial = new Dial(doc, trouble);
+export const suggestions = new Suggestions(doc, () => document.getElementById("suggest"));
+export const card = new Card(at.parts);
+
+/** A face of each shell that is meant: the clicked one, or all of the parts chosen on the card. */
+export function shellsMeant(): number[] {
+  const { facePart, faceShell } = doc.layout;
+  const first = new Map<number, number>();
+  if (at.whole || at.parts.size > 1) faceShell.forEach((s, f) => { if (s >= 0 && at.parts.has(facePart[f]!) && !first.has(s)) first.set(s, f); });
+  return first.size ? [...first.values()] : at.face >= 0 ? [at.face] : [];
+}

@@ -1,0 +1,130 @@
+// Proof cloth: patterns that show on the model whether the map is true, drawn by code.
+// Each fills the sheet once and goes on over its borders.
+import { CanvasTexture, RepeatWrapping, SRGBColorSpace } from "three";
+import type { Doc } from "../doc";
+import { labelBox, writeInto } from "./labels";
+
+export type Cloth = "squares" | "grain lines" | "words" | "boards";
+export const cloths: Cloth[] = ["squares", "grain lines", "words", "boards"];
+
+const n = 16, px = 128, size = n * px;
+const cream = "#F3ECD9", slate = "#3F5873";
+
+export class ProofCloth {
+  private readonly canvas = document.createElement("canvas");
+  readonly texture: CanvasTexture;
+  kind: Cloth = "squares";
+
+  constructor(private readonly doc: Doc) {
+    this.canvas.width = this.canvas.height = size;
+    this.texture = new CanvasTexture(this.canvas);
+    this.texture.wrapS = this.texture.wrapT = RepeatWrapping;
+    this.texture.colorSpace = SRGBColorSpace;
+    this.texture.anisotropy = 8;
+    this.draw();
+  }
+
+  show(kind: Cloth): void {
+    this.kind = kind;
+    this.draw();
+  }
+
+  /** Draws the words anew where labels have moved. */
+  refresh(): void { if (this.kind === "words") this.draw(); }
+
+  private draw(): void {
+    const g = this.canvas.getContext("2d")!;
+    g.fillStyle = cream;
+    g.fillRect(0, 0, size, size);
+    if (this.kind === "squares") squares(g);
+    else if (this.kind === "grain lines") grainLines(g);
+    else if (this.kind === "boards") boards(g);
+    else words(g, this.doc);
+    this.texture.needsUpdate = true;
+  }
+}
+
+/** Lettered squares with an up arrow. */
+function squares(g: CanvasRenderingContext2D): void {
+  for (let r = 0; r < n; r++) {
+    for (let c = 0; c < n; c++) {
+      const dark = (r + c) % 2 === 0;
+      const x = c * px, y = (n - 1 - r) * px;
+      g.fillStyle = dark ? "#6F8196" : cream;
+      g.fillRect(x, y, px, px);
+      g.strokeStyle = dark ? "#8496AA" : "#DDD3BB";
+      g.lineWidth = 2;
+      for (let k = 1; k < 4; k++) {
+        g.beginPath(); g.moveTo(x + k * px / 4, y); g.lineTo(x + k * px / 4, y + px); g.moveTo(x, y + k * px / 4); g.lineTo(x + px, y + k * px / 4); g.stroke();
+      }
+      g.fillStyle = g.strokeStyle = dark ? "#FDFCF8" : slate;
+      g.font = "600 44px 'Barlow Condensed', sans-serif";
+      g.textAlign = "center";
+      g.fillText(String.fromCharCode(65 + c) + (r + 1), x + px / 2, y + px * 0.9);
+      g.lineWidth = 7;
+      g.beginPath(); g.moveTo(x + px / 2, y + px * 0.52); g.lineTo(x + px / 2, y + px * 0.14);
+      g.moveTo(x + px * 0.38, y + px * 0.28); g.lineTo(x + px / 2, y + px * 0.12); g.lineTo(x + px * 0.62, y + px * 0.28); g.stroke();
+    }
+  }
+}
+
+/** Strokes along U, tapering the way they go. */
+function grainLines(g: CanvasRenderingContext2D): void {
+  const rows = 64, h = size / rows, long = size / 8;
+  for (let r = 0; r < rows; r++) {
+    g.fillStyle = r % 2 ? slate : "#8496AA";
+    const shift = ((r * 5) % 8) * (long / 8);
+    for (let x = shift - long; x < size; x += long) {
+      const y = (r + 0.5) * h;
+      g.beginPath(); g.moveTo(x + 6, y - 0.36 * h); g.lineTo(x + long - 6, y); g.lineTo(x + 6, y + 0.36 * h); g.fill();
+    }
+  }
+}
+
+/** Courses of boards with staggered joints, each of its own shade, so that one sees where a board goes on. */
+function boards(g: CanvasRenderingContext2D): void {
+  const rows = 16, h = size / rows, across = 4, long = size / across;
+  const shades = ["#E4D6B5", "#C9B48A", "#D8C59E", "#B59B6E", "#EFE4C9", "#A98F66", "#CDBB97", "#DFD0AC"];
+  for (let r = 0; r < rows; r++) {
+    const shift = ((r * 7) % 16) * (long / 16);
+    for (let k = -1; k < across; k++) {
+      const x = k * long + shift, y = r * h, number = (k + across) % across;
+      g.fillStyle = shades[(r * 3 + number * 5) % 8]!;
+      g.fillRect(x, y, long, h);
+      g.strokeStyle = "#8A7148";
+      g.lineWidth = 1.5;
+      for (let v = 1; v < 6; v++) { // fibres
+        const at = y + (v * h) / 6, bow = ((r + number + v) % 3 - 1) * 6;
+        g.beginPath(); g.moveTo(x, at); g.quadraticCurveTo(x + long / 2, at + bow, x + long, at); g.globalAlpha = 0.35; g.stroke(); g.globalAlpha = 1;
+      }
+      g.strokeStyle = "#4A3B22";
+      g.lineWidth = 5;
+      g.strokeRect(x, y, long, h);
+      g.fillStyle = "#4A3B22";
+      g.font = "600 40px 'Barlow Condensed', sans-serif";
+      g.textAlign = "left";
+      g.fillText(`${String.fromCharCode(65 + (rows - 1 - r))}${number + 1}`, x + 14, y + 0.66 * h);
+    }
+  }
+}
+
+/** A sentence that is true where it reads, and the words of the labels in their places. */
+function words(g: CanvasRenderingContext2D, doc: Doc): void {
+  const rows = 32, h = size / rows, sentence = "this way up";
+  for (let r = 0; r < rows; r++) {
+    g.fillStyle = r % 2 ? slate : "#8A6412";
+    g.font = `500 ${0.62 * h}px 'Barlow Condensed', sans-serif`;
+    g.textAlign = "center";
+    for (let k = -1; k <= 8; k++) g.fillText(sentence, (k + (r % 2 ? 0.5 : 0)) * (size / 8), (r + 0.72) * h);
+  }
+  for (const l of doc.meta.labels) {
+    const b = labelBox(doc, l);
+    if (!b) continue;
+    // On the tile the label lies on; the cloth repeats.
+    const x = (b.u - Math.floor(b.u)) * size, y = (1 - (b.v - Math.floor(b.v))) * size, w = b.width * size, tall = b.height * size;
+    g.fillStyle = "#FDFCF8";
+    g.fillRect(x - w / 2, y - tall / 2, w, tall);
+    g.fillStyle = "#1F2A33";
+    writeInto(g, l.word, x, y, w, tall);
+  }
+}

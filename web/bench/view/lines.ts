@@ -1,0 +1,81 @@
+// The lines both views draw over the faces: seams and creases, what is picked or
+// pointed at, chains under way, suggested cuts.
+import type { Doc } from "../doc";
+import type { Faces } from "./scene";
+
+export const ink = "#1F2A33", paper = "#FDFCF8", verdigris = "#14756B", brass = "#A87B1E", slate = "#3F5873";
+
+export interface Drawn { faces: Faces; touch: () => void }
+
+export class Lines {
+  constructor(private readonly doc: Doc, private readonly piece: Drawn, private readonly sheet: Drawn, private readonly hiddenPart: (part: number) => boolean, private readonly size: number) {}
+
+  private hidden(face: number): boolean { return face < 0 || this.hiddenPart(this.doc.layout.facePart[face]!); }
+
+  /** Ends of edges for the piece, without those of hidden parts. */
+  private inSpace(edges: Iterable<number>): number[] {
+    const out: number[] = [], { edgeCorners, edgeFaces } = this.doc;
+    for (const e of edges) if (!this.hidden(edgeFaces[2 * e]!) || !this.hidden(edgeFaces[2 * e + 1]!)) out.push(edgeCorners[2 * e]!, edgeCorners[2 * e + 1]!);
+    return out;
+  }
+
+  /** Both sides of edges, for the sheet, where an edge lies once on each shell. */
+  private onSheet(edges: ReadonlySet<number>): number[] {
+    const out: number[] = [], { faceStart, cornerEdge } = this.doc.mesh;
+    if (edges.size === 0) return out;
+    for (let f = 0; f + 1 < faceStart.length; f++) {
+      if (!this.doc.layout.mapped[f]) continue;
+      const lo = faceStart[f]!, hi = faceStart[f + 1]!;
+      for (let c = lo; c < hi; c++) if (edges.has(cornerEdge[c]!)) out.push(c, c + 1 < hi ? c + 1 : lo);
+    }
+    return out;
+  }
+
+  /** Seams and creases; strong while seams are worked on: openings dashed, the rest a line with a paper core. */
+  seams(strong: boolean): void {
+    const { cut, faceShell } = this.doc.layout, { edgeFaces } = this.doc;
+    const seams = new Set<number>(), openings = new Set<number>(), creases: number[] = [], inner = new Set<number>();
+    cut.forEach((c, e) => {
+      if (!c) {
+        inner.add(e);
+        if (Math.abs(this.doc.mesh.bend[e]!) > 0.52) creases.push(e);
+        return;
+      }
+      const a = edgeFaces[2 * e]!, b = edgeFaces[2 * e + 1]!;
+      (strong && b >= 0 && faceShell[a]! >= 0 && faceShell[a] === faceShell[b] ? openings : seams).add(e);
+    });
+    const p = this.piece.faces, s = this.sheet.faces;
+    p.setLines("creases", this.inSpace(creases), { color: ink, width: 1, opacity: 0.3 });
+    p.setLines("seams", this.inSpace(seams), { color: ink, width: strong ? 4 : 1.6, order: 2 });
+    p.setLines("core", strong ? this.inSpace(seams) : [], { color: paper, width: 1.4, order: 3 });
+    p.setLines("openings", this.inSpace(openings), { color: ink, width: 3, order: 2, dash: 0.012 * this.size });
+    s.setLines("inner", this.onSheet(inner), { color: ink, width: 1, opacity: 0.16 });
+    s.setLines("seams", this.onSheet(new Set([...seams, ...openings])), { color: ink, width: 1.3, order: 2 });
+    this.touch();
+  }
+
+  /** Where shells stay attached because somebody said so. */
+  held(edges: Iterable<number>): void {
+    const list = new Set(edges);
+    this.piece.faces.setLines("held", this.inSpace(list), { color: slate, width: 3, order: 3, dash: 0.004 * this.size });
+    this.sheet.faces.setLines("held", this.onSheet(list), { color: slate, width: 2.4, order: 3, dash: 0.003 });
+  }
+
+  picks(edges: ReadonlySet<number>): void {
+    const look = { color: verdigris, width: 5, order: 5 };
+    this.piece.faces.setLines("halo", this.inSpace(edges), { color: paper, width: 8, order: 4 });
+    this.piece.faces.setLines("picks", this.inSpace(edges), look);
+    this.sheet.faces.setLines("picks", this.onSheet(edges), { ...look, width: 3.4 });
+    this.touch();
+  }
+
+  /** A chain under way, cuts that are suggested, cuts a ghost adds or (dashed) takes away. */
+  brass(name: "path" | "suggested" | "new" | "gone", edges: Iterable<number>, through = false): void {
+    const list = new Set(edges), gone = name === "gone";
+    this.piece.faces.setLines(name, this.inSpace(list), { color: brass, width: gone ? 2 : 4, order: 6, through, ...(gone ? { dash: 0.01 * this.size } : {}) });
+    this.sheet.faces.setLines(name, this.onSheet(list), { color: brass, width: gone ? 2 : 2.6, order: 6, ...(gone ? { dash: 0.008 } : {}) });
+    this.touch();
+  }
+
+  private touch(): void { this.piece.touch(); this.sheet.touch(); }
+}

@@ -1,0 +1,276 @@
+// The piece: the model in space. Drag on it orbits, on empty ground frames a
+// region; Shift drag pans, the wheel zooms.
+import * as THREE from "three";
+import { MeshBVH } from "three-mesh-bvh";
+import type { Doc } from "../doc";
+import { inside, rectangle, showOutline, type Outline } from "./region";
+import { Faces, nearestEdge } from "./scene";
+
+export interface Pointed { face: number; edge: number; x: number; y: number }
+
+export class Piece {
+  readonly faces: Faces;
+  private readonly renderer: THREE.WebGLRenderer;
+  private readonly camera = new THREE.PerspectiveCamera(32, 1, 0.01, 100);
+  private readonly target = new THREE.Vector3();
+  private yaw = 0.55;
+  private pitch = 0.32;
+  private distance = 1;
+  private readonly radius: number;
+  /** How large the model is, for dashes. */
+  get size(): number { return this.radius; }
+  private bvh!: MeshBVH;
+  private dirty = true;
+  private framed: number | null = null; // part that was framed last, null once somebody moved
+  private hidden: (face: number) => boolean = () => false;
+  /** Whether a region on empty ground is drawn freehand now. */
+  freehand = false;
+  /** Takes a drag that begins on a face, where a stroke is to be drawn; null leaves it to orbiting. */
+  stroke: ((from: THREE.Vector3, to: THREE.Vector3, face: number) => void) | null = null;
+  /** The stroke under way, in pixels. */
+  onStroke: (line: [number, number, number, number] | null) => void = () => {};
+  /** Called with the outline of a region when it is done. */
+  onRegion: (o: Outline, e: PointerEvent) => void = () => {};
+
+  constructor(private readonly canvas: HTMLCanvasElement, private readonly over: SVGSVGElement, private readonly doc: Doc, cloth: THREE.Texture) {
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
+    this.faces = new Faces(doc, cloth, true, (c) => doc.point(c));
+    this.faces.setPlaces();
+    this.bvh = new MeshBVH(this.faces.geometry, { indirect: true });
+    this.radius = Math.max(this.faces.geometry.boundingSphere?.radius ?? 1, 1e-6);
+    this.frame(-1);
+    new ResizeObserver(() => this.resize()).observe(canvas);
+    this.listen();
+  }
+
+  /** Leaves faces out of the picture and out of reach of the pointer. */
+  hide(hidden: (face: number) => boolean): void {
+    this.hidden = hidden;
+    this.faces.setPlaces(hidden);
+    this.bvh = new MeshBVH(this.faces.geometry, { indirect: true });
+    this.touch();
+  }
+
+  /** Puts the corners where they are, after the map changed. */
+  refresh(): void { this.faces.setPlaces(this.hidden); }
+
+  /** Faces whose middle lies inside an outline: those in view, or all of them. */
+  facesIn(o: Outline, through: boolean): number[] {
+    this.place();
+    const out: number[] = [];
+    const mid = new THREE.Vector3(), v = new THREE.Vector3(), ray = new THREE.Raycaster();
+    for (let f = 0; f + 1 < this.doc.mesh.faceStart.length; f++) {
+      if (this.hidden(f)) continue;
+      const corners = this.doc.corners(f);
+      mid.set(0, 0, 0);
+      for (const c of corners) mid.add(v.set(...this.doc.point(c)));
+      mid.divideScalar(corners.length);
+      v.copy(mid).project(this.camera);
+      if (v.z > 1 || !inside(o, ((v.x + 1) / 2) * this.canvas.clientWidth, ((1 - v.y) / 2) * this.canvas.clientHeight)) continue;
+      if (!through) {
+        ray.set(this.camera.position, mid.clone().sub(this.camera.position).normalize());
+        const hit = this.bvh.raycastFirst(ray.ray, THREE.DoubleSide);
+        if (!hit || this.doc.mesh.triFace[hit.faceIndex!] !== f) continue;
+      }
+      out.push(f);
+    }
+    return out;
+  }
+
+  private resize(): void {
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    if (w === 0 || h === 0) return;
+    this.renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
+    this.renderer.setSize(w, h, false);
+    this.camera.aspect = w / h;
+    if (this.framed === -1) this.frame(-1); // nobody has moved yet
+    this.faces.resize(w, h);
+    this.touch();
+  }
+
+  /** Asks for a new picture. */
+  touch(): void { this.dirty = true; }
+
+  /** How often the picture was drawn: another one, other places. */
+  drawn = 0;
+
+  draw(): void {
+    if (!this.dirty) return;
+    this.dirty = false;
+    this.drawn++;
+    this.place();
+    this.renderer.render(this.faces.scene, this.camera);
+  }
+
+  private place(): void {
+    const c = Math.cos(this.pitch);
+    this.camera.position.set(Math.sin(this.yaw) * c, Math.sin(this.pitch), Math.cos(this.yaw) * c).multiplyScalar(this.distance).add(this.target);
+    this.camera.near = Math.max(this.distance - 3 * this.radius, this.distance * 0.01);
+    this.camera.far = this.distance + 3 * this.radius;
+    this.camera.lookAt(this.target);
+    this.camera.updateProjectionMatrix();
+    this.camera.updateMatrixWorld();
+  }
+
+  /** Frames the faces of a part, all for -1, from where one looks now. */
+  frame(part: number): void {
+    const box = new THREE.Box3();
+    const v = new THREE.Vector3();
+    const { cornerPoint } = this.doc.mesh;
+    for (let c = 0; c < cornerPoint.length; c++) {
+      if (part >= 0 && this.doc.layout.facePart[this.doc.cornerFace[c]!] !== part) continue;
+      box.expandByPoint(v.set(...this.doc.point(c)));
+    }
+    if (box.isEmpty()) return;
+    box.getCenter(this.target);
+    // As near as all corners of the box allow, in height and in width, from here.
+    const cp = Math.cos(this.pitch), back = new THREE.Vector3(Math.sin(this.yaw) * cp, Math.sin(this.pitch), Math.cos(this.yaw) * cp);
+    const right = new THREE.Vector3(0, 1, 0).cross(back).normalize(), up = back.clone().cross(right);
+    const tall = Math.tan((this.camera.fov * Math.PI) / 360), wide = tall * Math.min(this.camera.aspect, 4);
+    let d = 0;
+    for (let k = 0; k < 8; k++) {
+      v.set(k & 1 ? box.max.x : box.min.x, k & 2 ? box.max.y : box.min.y, k & 4 ? box.max.z : box.min.z).sub(this.target);
+      d = Math.max(d, v.dot(back) + Math.abs(v.dot(right)) / wide, v.dot(back) + Math.abs(v.dot(up)) / tall);
+    }
+    this.distance = Math.max(1.01 * d, part >= 0 ? Math.max(1.45 * d, this.radius * 0.9) : 0);
+    this.framed = part;
+    this.touch();
+  }
+
+  /** Turns and goes to where faces are seen best; false if none is seen from anywhere outside. */
+  lookAt(faces: number[]): boolean {
+    const few = faces.filter((_, i) => i % Math.ceil(faces.length / 24) === 0);
+    const places = few.map((f) => {
+      const n = new THREE.Vector3(...this.doc.faceVector(f)).normalize();
+      return { n, p: this.doc.middle(f).addScaledVector(n, 1e-4 * this.radius) };
+    });
+    const best = { seen: 0, yaw: this.yaw, pitch: this.pitch };
+    const ray = new THREE.Ray(), d = new THREE.Vector3();
+    for (let k = 0; k < 97; k++) { // where one looks from now, then all around, evenly
+      const y = 1 - (2 * (k - 0.5)) / 96;
+      const pitch = k === 0 ? this.pitch : Math.max(-1.4, Math.min(1.4, Math.asin(y))), yaw = k === 0 ? this.yaw : k * Math.PI * (3 - Math.sqrt(5));
+      const c = Math.cos(pitch);
+      d.set(Math.sin(yaw) * c, Math.sin(pitch), Math.cos(yaw) * c);
+      let seen = 0;
+      for (const { n, p } of places) {
+        const facing = n.dot(d);
+        if (facing < 0.15) continue;
+        ray.set(p, d);
+        if (!this.bvh.raycastFirst(ray, THREE.DoubleSide)) seen += 0.5 + facing;
+      }
+      if (seen > best.seen * (k ? 1.15 : 1)) Object.assign(best, { seen, yaw, pitch }); // a better view must be worth the turn
+    }
+    if (best.seen > 0) { this.yaw = best.yaw; this.pitch = best.pitch; }
+    const box = new THREE.Box3(), v = new THREE.Vector3();
+    for (const f of faces) for (const c of this.doc.corners(f)) box.expandByPoint(v.set(...this.doc.point(c)));
+    box.getCenter(this.target);
+    this.distance = Math.max(2.2 * box.getSize(v).length(), 0.25 * this.radius);
+    this.framed = null;
+    this.touch();
+    return best.seen > 0;
+  }
+
+  /** The ray through a place of the canvas, in CSS pixels. */
+  ray(x: number, y: number): THREE.Ray {
+    this.place();
+    const ray = new THREE.Raycaster();
+    ray.setFromCamera(new THREE.Vector2((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2), this.camera);
+    return ray.ray;
+  }
+
+  /** The unit direction from the model to the eye. */
+  get toEye(): THREE.Vector3 { this.place(); return this.camera.position.clone().sub(this.target).normalize(); }
+
+  /** What is under a place of the canvas, in CSS pixels. */
+  at(x: number, y: number): Pointed | null {
+    const hit = this.bvh.raycastFirst(this.ray(x, y), THREE.DoubleSide);
+    if (!hit || hit.faceIndex === undefined || hit.faceIndex === null) return null;
+    const face = this.doc.mesh.triFace[hit.faceIndex]!;
+    const { edge, distance } = nearestEdge(this.doc, face, (c) => this.screen(c), x, y);
+    return { face, edge: distance < 7 ? edge : -1, x, y };
+  }
+
+  /** A stroke lies in the plane of the face it began on. */
+  private endStroke(a: [number, number], b: [number, number]): void {
+    const hit = this.bvh.raycastFirst(this.ray(...a), THREE.DoubleSide);
+    if (!hit || !hit.face || hit.faceIndex === null || hit.faceIndex === undefined) return;
+    const from = hit.point.clone(), plane = new THREE.Plane().setFromNormalAndCoplanarPoint(hit.face.normal.clone(), from);
+    const to = this.ray(...b).intersectPlane(plane, new THREE.Vector3());
+    if (to) this.stroke?.(from, to, this.doc.mesh.triFace[hit.faceIndex]!);
+  }
+
+  screen(corner: number): [number, number] { return this.onScreen(this.doc.point(corner)); }
+
+  /** Where a point of the mesh is in the picture. */
+  spot(point: number): [number, number] | null {
+    const p = this.doc.mesh.points;
+    return this.onScreen([p[3 * point]!, p[3 * point + 1]!, p[3 * point + 2]!]);
+  }
+
+  /** Where a place in space is in the picture. */
+  onScreen(p: [number, number, number]): [number, number] {
+    const v = new THREE.Vector3(...p).project(this.camera);
+    return [((v.x + 1) / 2) * this.canvas.clientWidth, ((1 - v.y) / 2) * this.canvas.clientHeight];
+  }
+
+  private listen(): void {
+    let last: [number, number] | null = null;
+    let drawn: [number, number] | null = null;
+    let region: { from: [number, number]; line: Outline } | null = null;
+    this.canvas.addEventListener("pointerdown", (e) => {
+      this.canvas.setPointerCapture(e.pointerId);
+      if (e.button === 0 && this.stroke && this.at(e.offsetX, e.offsetY)) drawn = [e.offsetX, e.offsetY];
+      else if (e.button === 0 && !this.at(e.offsetX, e.offsetY)) region = { from: [e.offsetX, e.offsetY], line: [[e.offsetX, e.offsetY]] };
+      else last = [e.clientX, e.clientY];
+    });
+    this.canvas.addEventListener("pointerup", (e) => {
+      if (drawn) {
+        const from = drawn;
+        drawn = null;
+        this.onStroke(null);
+        if (Math.hypot(e.offsetX - from[0], e.offsetY - from[1]) > 8) this.endStroke(from, [e.offsetX, e.offsetY]);
+        return;
+      }
+      const done = region;
+      region = null;
+      showOutline(this.over, null);
+      if (!done || Math.hypot(e.offsetX - done.from[0], e.offsetY - done.from[1]) < 5) return;
+      this.onRegion(this.freehand ? done.line : rectangle(done.from, [e.offsetX, e.offsetY]), e);
+    });
+    this.canvas.addEventListener("pointermove", (e) => {
+      if (drawn && e.buttons === 1) { this.onStroke([...drawn, e.offsetX, e.offsetY]); return; }
+      if (region && e.buttons === 1) {
+        region.line.push([e.offsetX, e.offsetY]);
+        showOutline(this.over, this.freehand ? region.line : rectangle(region.from, [e.offsetX, e.offsetY]));
+        return;
+      }
+      if (!last || e.buttons === 0) { last = null; return; }
+      const dx = e.clientX - last[0], dy = e.clientY - last[1];
+      last = [e.clientX, e.clientY];
+      if (dx || dy) this.framed = null;
+      if (e.shiftKey || e.buttons === 4) {
+        const k = (this.distance * 0.57) / this.canvas.clientHeight;
+        const right = new THREE.Vector3().setFromMatrixColumn(this.camera.matrix, 0), up = new THREE.Vector3().setFromMatrixColumn(this.camera.matrix, 1);
+        this.target.addScaledVector(right, -dx * k).addScaledVector(up, dy * k);
+      } else {
+        this.yaw -= dx * 0.008;
+        this.pitch = Math.max(-1.55, Math.min(1.55, this.pitch + dy * 0.008));
+      }
+      this.touch();
+    });
+    this.canvas.addEventListener("wheel", (e) => {
+      e.preventDefault();
+      this.framed = null;
+      this.distance = Math.max(this.radius * 0.02, Math.min(this.radius * 20, this.distance * Math.exp(e.deltaY * 0.0012)));
+      this.touch();
+    }, { passive: false });
+    this.canvas.addEventListener("keydown", (e) => {
+      const step = { ArrowLeft: [-0.1, 0], ArrowRight: [0.1, 0], ArrowUp: [0, 0.1], ArrowDown: [0, -0.1] }[e.key];
+      if (!step) return;
+      e.preventDefault();
+      this.yaw += step[0]!;
+      this.pitch = Math.max(-1.55, Math.min(1.55, this.pitch + step[1]!));
+      this.touch();
+    });
+  }
+}

@@ -1,0 +1,191 @@
+// What both views draw: the faces as triangles, seams, picks and the face under
+// the pointer. The piece puts corners at their points, the sheet at their map.
+import * as THREE from "three";
+import { LineMaterial } from "three/addons/lines/LineMaterial.js";
+import { LineSegments2 } from "three/addons/lines/LineSegments2.js";
+import { LineSegmentsGeometry } from "three/addons/lines/LineSegmentsGeometry.js";
+import type { Doc } from "../doc";
+
+export type Show = "parts" | "cloth" | "stretch" | "grain" | "exposure";
+
+/** Where a corner is drawn in a view. */
+export type Place = (corner: number) => [number, number, number];
+
+const tints = ["D9C7A8", "B9C9C4", "C9BCD1", "B5C6D8", "DBB8A6", "CECBA0", "AFCBB5", "D6BFB4", "C4C4C4", "BDCFA9", "D8B4BB", "A9C4C9"]
+  .map((h) => new THREE.Color(`#${h}`));
+const chalk = new THREE.Color("#EDE9DF"), slate = new THREE.Color("#3F5873"), paper = new THREE.Color("#F5F2EA"), brass = new THREE.Color("#A87B1E");
+const madder = new THREE.Color("#A8323E");
+const hidden = new THREE.Color("#2B4A52"), open = new THREE.Color("#F7E9C8");
+
+const vertex = `
+  attribute vec3 tint; varying vec3 vTint; varying vec2 vUv; varying vec3 vView;
+  void main() { vTint = tint; vUv = uv; vec4 p = modelViewMatrix * vec4(position, 1.0); vView = p.xyz; gl_Position = projectionMatrix * p; }`;
+const fragment = `
+  uniform sampler2D cloth; uniform float useCloth; uniform float lit; varying vec3 vTint; varying vec2 vUv; varying vec3 vView;
+  void main() {
+    vec3 base = vTint;
+    if (useCloth > 0.5) base = texture2D(cloth, vUv).rgb; // sampling is dear where there is no graphics card
+    if (lit > 0.5) {
+      vec3 n = normalize(cross(dFdx(vView), dFdy(vView)));
+      if (!gl_FrontFacing) base = mix(base, vec3(0.35, 0.33, 0.31), 0.55);
+      float key = max(dot(n, normalize(vec3(0.35, 0.65, 0.7))), 0.0), fill = max(dot(n, normalize(vec3(-0.7, 0.1, 0.4))), 0.0);
+      base *= 0.52 + 0.46 * key + 0.16 * fill;
+    }
+    gl_FragColor = vec4(base, 1.0);
+    #include <colorspace_fragment>
+  }`;
+
+interface Look { color: string; width: number; opacity?: number; order?: number; through?: boolean; dash?: number }
+
+/** Lines one pixel wide are plain lines: there may be a hundred thousand. */
+function hairlines(at: Float32Array, look: Look): THREE.LineSegments {
+  const g = new THREE.BufferGeometry().setAttribute("position", new THREE.BufferAttribute(at, 3));
+  return new THREE.LineSegments(g, new THREE.LineBasicMaterial({ color: look.color, transparent: true, opacity: look.opacity ?? 1 }));
+}
+
+function broadLines(at: Float32Array, look: Look, resolution: THREE.Vector2): LineSegments2 {
+  // Lines at one place are drawn over each other by order, not by rounding.
+  const order = look.order ?? 1;
+  const m = new LineMaterial({ color: look.color, linewidth: look.width, depthWrite: false, polygonOffset: true, polygonOffsetFactor: -order, polygonOffsetUnits: -8 * order, depthTest: look.through !== true });
+  m.resolution.copy(resolution);
+  const l = new LineSegments2(new LineSegmentsGeometry().setPositions(at), m);
+  if (look.dash) {
+    m.dashed = true;
+    m.dashSize = look.dash;
+    m.gapSize = 0.7 * look.dash;
+    l.computeLineDistances();
+  }
+  return l;
+}
+
+export class Faces {
+  readonly geometry = new THREE.BufferGeometry();
+  readonly material: THREE.ShaderMaterial;
+  readonly mesh: THREE.Mesh;
+  readonly scene = new THREE.Scene();
+  private readonly lines = new Map<string, LineSegments2 | THREE.LineSegments>();
+  private readonly marks = new Map<string, THREE.Mesh>();
+
+  constructor(private readonly doc: Doc, cloth: THREE.Texture, lit: boolean, private readonly place: Place) {
+    const n = doc.mesh.triCorner.length;
+    this.geometry.setAttribute("position", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
+    this.geometry.setAttribute("uv", new THREE.BufferAttribute(new Float32Array(2 * n), 2));
+    this.geometry.setAttribute("tint", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
+    this.material = new THREE.ShaderMaterial({
+      vertexShader: vertex, fragmentShader: fragment, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1.5, polygonOffsetUnits: 2,
+      uniforms: { cloth: { value: cloth }, useCloth: { value: 0 }, lit: { value: lit ? 1 : 0 } },
+    });
+    this.mesh = new THREE.Mesh(this.geometry, this.material);
+    this.mesh.frustumCulled = false;
+    this.scene.add(this.mesh);
+    const picked = new THREE.Mesh(new THREE.BufferGeometry(), new THREE.MeshBasicMaterial({ color: "#14756B", transparent: true, opacity: 0.6, side: THREE.DoubleSide, depthTest: lit, depthWrite: false }));
+    picked.frustumCulled = false;
+    this.marks.set("picked", picked);
+    this.scene.add(picked);
+    const dots = new THREE.Mesh(new THREE.BufferGeometry(), new THREE.ShaderMaterial({
+      side: THREE.DoubleSide, depthTest: lit, depthWrite: false, transparent: true, polygonOffset: true, polygonOffsetFactor: 0.5, polygonOffsetUnits: 0,
+      vertexShader: "void main() { gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }",
+      fragmentShader: "void main() { vec2 p = mod(gl_FragCoord.xy + vec2(mod(floor(gl_FragCoord.y / 5.0), 2.0) * 2.5, 0.0), 5.0) - 2.5; if (length(p) > 1.1) discard; gl_FragColor = vec4(0.12, 0.16, 0.2, 0.8); }",
+    }));
+    dots.frustumCulled = false;
+    this.marks.set("whole", dots);
+    this.scene.add(dots);
+  }
+
+  /** Writes where the corners are. Faces for which skip is true are drawn as nothing. */
+  setPlaces(skip?: (face: number) => boolean): void {
+    const { triCorner, triFace } = this.doc.mesh;
+    const pos = this.geometry.getAttribute("position") as THREE.BufferAttribute;
+    const uv = this.geometry.getAttribute("uv") as THREE.BufferAttribute;
+    const map = this.doc.layout.uv;
+    for (let i = 0; i < triCorner.length; i++) {
+      const c = triCorner[i]!;
+      const p = this.place(skip?.(triFace[(i / 3) | 0]!) ? triCorner[i - (i % 3)]! : c);
+      pos.setXYZ(i, p[0], p[1], p[2]);
+      uv.setXY(i, map[2 * c]!, map[2 * c + 1]!);
+    }
+    pos.needsUpdate = uv.needsUpdate = true;
+    this.geometry.computeBoundingSphere();
+  }
+
+  paint(show: Show, chosen: ReadonlySet<number>): void {
+    this.material.uniforms.useCloth!.value = show === "cloth" ? 1 : 0;
+    const tint = this.geometry.getAttribute("tint") as THREE.BufferAttribute;
+    const { facePart, mapped, stretch, grain } = this.doc.layout, exposure = this.doc.exposure;
+    const color = new THREE.Color();
+    this.doc.mesh.triFace.forEach((f, t) => {
+      const part = facePart[f]!;
+      if (show === "stretch" && mapped[f]) {
+        // One step to full colour is a factor of 1.5 in area.
+        const s = Math.max(-1, Math.min(1, Math.log(Math.max(1e-6, stretch[f]! * this.doc.meta.scale)) / Math.log(1.5)));
+        color.copy(paper).lerp(s > 0 ? brass : slate, Math.abs(s));
+      } else if (show === "grain") {
+        // Full colour is ten degrees off; where there is no grain it stays chalk.
+        if (mapped[f] && grain[f]! >= 0) color.copy(paper).lerp(madder, Math.min(1, grain[f]! / 10)); else color.copy(chalk).multiplyScalar(0.86);
+      } else if (show === "exposure" && exposure) {
+        color.copy(hidden).lerp(open, exposure[f]!);
+      } else if (show === "parts" && part >= 0) {
+        color.copy(tints[part % 12]!);
+      } else color.copy(chalk);
+      if (chosen.has(part) && show === "parts") color.lerp(new THREE.Color("#14756B"), 0.28);
+      for (let k = 0; k < 3; k++) tint.setXYZ(3 * t + k, color.r, color.g, color.b);
+    });
+    tint.needsUpdate = true;
+  }
+
+  /** Draws segments between corners as lines of a width in pixels. */
+  setLines(name: string, pairs: number[], look: Look): void {
+    const at = new Float32Array(3 * pairs.length);
+    pairs.forEach((c, i) => at.set(this.place(c), 3 * i));
+    this.setSegments(name, at, look);
+  }
+
+  /** Draws segments in space, six numbers each. */
+  setSegments(name: string, at: Float32Array, look: Look): void {
+    this.lines.get(name)?.removeFromParent();
+    this.lines.get(name)?.geometry.dispose();
+    this.lines.delete(name);
+    if (at.length === 0) return;
+    const l = look.width <= 1 ? hairlines(at, look) : broadLines(at, look, this.resolution);
+    l.renderOrder = look.order ?? 1;
+    l.frustumCulled = false;
+    this.lines.set(name, l);
+    this.scene.add(l);
+  }
+
+  private readonly resolution = new THREE.Vector2(1, 1);
+  resize(w: number, h: number): void {
+    this.resolution.set(w, h);
+    for (const l of this.lines.values()) if (l instanceof LineSegments2) l.material.resolution.set(w, h);
+  }
+
+  /** Marks faces: those picked, those that stay whole. */
+  mark(name: "picked" | "whole", faces: Iterable<number>): void {
+    const at: number[] = [];
+    const { triCorner, triFace } = this.doc.mesh;
+    for (const face of faces) {
+      for (let t = this.firstTriangle(face); t < triFace.length && triFace[t] === face; t++) for (let k = 0; k < 3; k++) at.push(...this.place(triCorner[3 * t + k]!));
+    }
+    const m = this.marks.get(name)!;
+    m.geometry.dispose();
+    m.geometry = new THREE.BufferGeometry().setAttribute("position", new THREE.Float32BufferAttribute(at, 3));
+    m.visible = at.length > 0;
+  }
+
+  /** Triangles follow their faces, so the first is found by its count: a face of n corners has n−2. */
+  private firstTriangle(face: number): number { return this.doc.mesh.faceStart[face]! - 2 * face; }
+}
+
+/** The nearest edge of a face to a point in a view, with its distance in pixels. */
+export function nearestEdge(doc: Doc, face: number, project: (corner: number) => [number, number], x: number, y: number): { edge: number; distance: number } {
+  const corners = doc.corners(face);
+  let best = { edge: -1, distance: Infinity };
+  corners.forEach((c, i) => {
+    const [ax, ay] = project(c), [bx, by] = project(corners[(i + 1) % corners.length]!);
+    const dx = bx - ax, dy = by - ay, l = dx * dx + dy * dy;
+    const t = l > 0 ? Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / l)) : 0;
+    const d = Math.hypot(x - ax - t * dx, y - ay - t * dy);
+    if (d < best.distance) best = { edge: doc.mesh.cornerEdge[c]!, distance: d };
+  });
+  return best;
+}

@@ -1,0 +1,236 @@
+// The sheet: the map in the plane, with rulers, and the rack below it. Shells
+// are moved by dragging; the server computes, the browser previews.
+import * as THREE from "three";
+import { MeshBVH } from "three-mesh-bvh";
+import type { Doc } from "../doc";
+import type { Pointed } from "./piece";
+import { Faces, nearestEdge } from "./scene";
+
+export class Sheet {
+  readonly faces: Faces;
+  private readonly renderer: THREE.WebGLRenderer;
+  private readonly camera = new THREE.OrthographicCamera(0, 1, 1, 0, -1, 1);
+  private bvh: MeshBVH | null = null;
+  private x = 0.5;
+  private y = 0.5;
+  private scale = 300; // pixels per sheet unit
+  private framed = false;
+  private dirty = true;
+  private dirtyOver = true;
+  private drag: { shell: number; face: number; fromX: number; fromY: number; dx: number; dy: number } | null = null;
+  /** Drawn over the shells, in pixels of the canvas. */
+  readonly overlays: ((g: CanvasRenderingContext2D, screen: (u: number, v: number) => [number, number]) => void)[] = [];
+  /** Takes over the pointer where a point is to be dragged: asked when it goes down. */
+  grab: (p: Pointed | null, e: PointerEvent) => { move: (du: number, dv: number, pixel: number, e: PointerEvent) => void; end: () => void } | null = () => null;
+  /** Whether shells can be moved by dragging them at the moment; elsewhere a drag moves the view. */
+  movable: () => boolean = () => false;
+  /** Called when a shell was dropped somewhere else. */
+  onMove: (face: number, dx: number, dy: number) => void = () => {};
+
+  constructor(private readonly canvas: HTMLCanvasElement, private readonly over: HTMLCanvasElement, private readonly doc: Doc, cloth: THREE.Texture) {
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
+    this.faces = new Faces(doc, cloth, false, (c) => this.corner(c));
+    new ResizeObserver(() => this.resize()).observe(canvas);
+    this.listen();
+  }
+
+  private corner(c: number): [number, number, number] {
+    const uv = this.doc.layout.uv;
+    const moved = this.drag && this.doc.layout.faceShell[this.doc.cornerFace[c]!] === this.drag.shell ? this.drag : null;
+    return [uv[2 * c]! + (moved?.dx ?? 0), uv[2 * c + 1]! + (moved?.dy ?? 0), 0];
+  }
+
+  /** Takes over a new layout. */
+  update(): void {
+    this.faces.setPlaces((f) => this.doc.layout.mapped[f] === 0);
+    this.bvh = new MeshBVH(this.faces.geometry, { indirect: true });
+    if (!this.framed && this.canvas.clientWidth > 0) this.frame();
+    this.touch();
+  }
+
+  touch(): void { this.dirty = true; }
+
+  private resize(): void {
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    if (w === 0 || h === 0) return;
+    const ratio = Math.min(devicePixelRatio, 2);
+    this.renderer.setPixelRatio(ratio);
+    this.renderer.setSize(w, h, false);
+    this.over.width = w * ratio;
+    this.over.height = h * ratio;
+    this.faces.resize(w, h);
+    if (!this.framed) this.frame();
+    this.touch();
+  }
+
+  /** Frames the sheet and whatever waits on the rack. */
+  frame(): void {
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    const { uv, mapped } = this.doc.layout;
+    let low = 0;
+    for (let c = 0; c < uv.length / 2; c++) if (mapped[this.doc.cornerFace[c]!]) low = Math.min(low, uv[2 * c + 1]!);
+    low = Math.max(low, -1.5);
+    this.scale = Math.min((w - 66) / 1.02, (h - 44) / (1.02 - low));
+    this.x = 0.5 - 14 / this.scale; // room for the ruler
+    this.y = (1 + low) / 2;
+    this.framed = true;
+    this.touch();
+  }
+
+  /** Zooms to some corners, with room around them. */
+  zoomTo(corners: number[]): void {
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    const { uv, mapped } = this.doc.layout;
+    let l = Infinity, r = -Infinity, b = Infinity, t = -Infinity;
+    for (const c of corners) {
+      if (!mapped[this.doc.cornerFace[c]!]) continue;
+      l = Math.min(l, uv[2 * c]!); r = Math.max(r, uv[2 * c]!); b = Math.min(b, uv[2 * c + 1]!); t = Math.max(t, uv[2 * c + 1]!);
+    }
+    if (!(r >= l)) return;
+    this.x = (l + r) / 2;
+    this.y = (b + t) / 2;
+    this.scale = Math.max(20, Math.min(60000, Math.min(w / Math.max(r - l, 0.04), h / Math.max(t - b, 0.04)) * 0.5));
+    this.touch();
+  }
+
+  /** Zooms out until places of the sheet are in view, if they are not. */
+  reveal(uv: ArrayLike<number>): void {
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    let l = this.x - w / 2 / this.scale, r = l + w / this.scale, b = this.y - h / 2 / this.scale, t = b + h / this.scale;
+    const was = [l, r, b, t].join();
+    for (let i = 0; i < uv.length; i += 2) { l = Math.min(l, uv[i]! - 0.02); r = Math.max(r, uv[i]! + 0.02); b = Math.min(b, uv[i + 1]! - 0.02); t = Math.max(t, uv[i + 1]! + 0.02); }
+    if (was === [l, r, b, t].join()) return;
+    this.scale = Math.min(w / (r - l), h / (t - b));
+    this.x = (l + r) / 2;
+    this.y = (b + t) / 2;
+    this.touch();
+  }
+
+  /** How often the picture was drawn: another one, other places. */
+  drawn = 0;
+
+  /** Asks for the layer over the shells alone to be drawn again. */
+  touchOver(): void { this.dirtyOver = true; }
+
+  draw(): void {
+    if (!this.dirty && !this.dirtyOver) return;
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    if (this.dirty) this.drawShells(w, h);
+    this.dirty = this.dirtyOver = false;
+    this.rulers(w, h);
+    const g = this.over.getContext("2d")!;
+    for (const o of this.overlays) o(g, (u, v) => this.screen(u, v));
+  }
+
+  private drawShells(w: number, h: number): void {
+    this.drawn++;
+    Object.assign(this.camera, { left: this.x - w / 2 / this.scale, right: this.x + w / 2 / this.scale, bottom: this.y - h / 2 / this.scale, top: this.y + h / 2 / this.scale });
+    this.camera.updateProjectionMatrix();
+    this.renderer.render(this.faces.scene, this.camera);
+  }
+
+  /** Where a corner lies in the picture; far outside if it is not mapped. */
+  screenOf(corner: number): [number, number] {
+    const { uv, mapped } = this.doc.layout;
+    return mapped[this.doc.cornerFace[corner]!] ? this.screen(uv[2 * corner]!, uv[2 * corner + 1]!) : [-1e4, -1e4];
+  }
+
+  /** Where a point that an edge ends at lies, on one of its shells. */
+  spot(edge: number, point: number): [number, number] | null {
+    const { edgeCorners, edgeFaces, layout, mesh } = this.doc;
+    if (!layout.mapped[edgeFaces[2 * edge]!]) return null;
+    const c = [edgeCorners[2 * edge]!, edgeCorners[2 * edge + 1]!].find((k) => mesh.cornerPoint[k] === point);
+    return c === undefined ? null : this.screen(layout.uv[2 * c]!, layout.uv[2 * c + 1]!);
+  }
+
+  screen(u: number, v: number): [number, number] {
+    return [this.canvas.clientWidth / 2 + (u - this.x) * this.scale, this.canvas.clientHeight / 2 - (v - this.y) * this.scale];
+  }
+
+  private rulers(w: number, h: number): void {
+    const g = this.over.getContext("2d")!;
+    const css = getComputedStyle(document.body);
+    const [ink, rule, soft] = ["--ink", "--rule", "--soft"].map((n) => css.getPropertyValue(n).trim());
+    g.setTransform(this.over.width / w, 0, 0, this.over.height / h, 0, 0);
+    g.clearRect(0, 0, w, h);
+    const [x0, y1] = this.screen(0, 0), [x1, y0] = this.screen(1, 1);
+    g.strokeStyle = ink!;
+    g.lineWidth = 1.4;
+    g.strokeRect(x0, y0, x1 - x0, y1 - y0);
+    g.fillStyle = soft!;
+    g.font = "11px 'IBM Plex Mono', monospace";
+    const size = this.doc.meta.size;
+    const step = this.scale > 1500 ? 0.0625 : this.scale > 500 ? 0.125 : 0.25;
+    g.lineWidth = 1;
+    for (let t = 0; t <= 1 + 1e-9; t += step) {
+      const [x] = this.screen(t, 0), [, y] = this.screen(0, t);
+      g.beginPath(); g.moveTo(x, y1); g.lineTo(x, y1 + 5); g.moveTo(x0 - 5, y); g.lineTo(x0, y); g.stroke();
+      g.textAlign = "center"; g.fillText(String(Math.round(t * size)), x, y1 + 15);
+      g.textAlign = "right"; if (t > 0) g.fillText(String(Math.round(t * size)), x0 - 7, y + 4);
+    }
+    const waiting = this.doc.layout.uv.some((v, i) => i % 2 === 1 && v < -1e-6);
+    if (waiting) { g.textAlign = "right"; g.fillStyle = ink!; g.font = "600 13px 'Barlow Condensed', sans-serif"; const y = y1 + Math.min(30, 0.085 * this.scale); g.fillText("Rack", x0 - 7, y); g.strokeStyle = rule!; g.beginPath(); g.moveTo(x0, y - 4); g.lineTo(x1, y - 4); g.stroke(); }
+  }
+
+  at(px: number, py: number): Pointed | null {
+    if (!this.bvh) return null;
+    const u = this.x + (px - this.canvas.clientWidth / 2) / this.scale, v = this.y - (py - this.canvas.clientHeight / 2) / this.scale;
+    const hit = this.bvh.raycastFirst(new THREE.Ray(new THREE.Vector3(u, v, 1), new THREE.Vector3(0, 0, -1)), THREE.DoubleSide);
+    if (!hit || hit.faceIndex === undefined || hit.faceIndex === null) return null;
+    const face = this.doc.mesh.triFace[hit.faceIndex]!;
+    const near = nearestEdge(this.doc, face, (c) => { const p = this.corner(c); return this.screen(p[0], p[1]); }, px, py);
+    return { face, edge: near.distance < 6 ? near.edge : -1, x: px, y: py };
+  }
+
+  private listen(): void {
+    let last: [number, number] | null = null;
+    let held: { move: (du: number, dv: number, pixel: number, e: PointerEvent) => void; end: () => void; x: number; y: number; moved: boolean } | null = null;
+    this.canvas.addEventListener("pointerdown", (e) => {
+      last = [e.clientX, e.clientY];
+      this.canvas.setPointerCapture(e.pointerId);
+      const p = e.shiftKey ? null : this.at(e.offsetX, e.offsetY);
+      const grabbed = this.grab(p, e);
+      held = grabbed ? { ...grabbed, x: e.clientX, y: e.clientY, moved: false } : null;
+      if (held) return;
+      const shell = p ? this.doc.layout.faceShell[p.face]! : -1;
+      this.drag = p && shell >= 0 && e.button === 0 && this.movable() ? { shell, face: p.face, fromX: e.clientX, fromY: e.clientY, dx: 0, dy: 0 } : null;
+    });
+    this.canvas.addEventListener("pointermove", (e) => {
+      if (!last || e.buttons === 0) return;
+      if (held) {
+        const dx = e.clientX - held.x, dy = e.clientY - held.y;
+        held.moved ||= Math.hypot(dx, dy) > 4;
+        if (held.moved) held.move(dx / this.scale, -dy / this.scale, 1 / this.scale, e);
+        return;
+      }
+      if (this.drag) {
+        const dx = e.clientX - this.drag.fromX, dy = e.clientY - this.drag.fromY;
+        if (Math.hypot(dx, dy) > 4) {
+          this.drag.dx = dx / this.scale;
+          this.drag.dy = -dy / this.scale;
+          this.faces.setPlaces((f) => this.doc.layout.mapped[f] === 0);
+        }
+      } else {
+        this.x -= (e.clientX - last[0]) / this.scale;
+        this.y += (e.clientY - last[1]) / this.scale;
+      }
+      last = [e.clientX, e.clientY];
+      this.touch();
+    });
+    this.canvas.addEventListener("pointerup", () => {
+      if (held) { held.end(); held = last = null; return; }
+      const d = this.drag;
+      last = this.drag = null;
+      if (d && (d.dx !== 0 || d.dy !== 0)) this.onMove(d.face, d.dx, d.dy);
+    });
+    this.canvas.addEventListener("wheel", (e) => {
+      e.preventDefault();
+      const k = Math.exp(-e.deltaY * 0.0012), w = this.canvas.clientWidth, h = this.canvas.clientHeight;
+      const u = this.x + (e.offsetX - w / 2) / this.scale, v = this.y - (e.offsetY - h / 2) / this.scale;
+      this.scale = Math.max(20, Math.min(60000, this.scale * k));
+      this.x = u - (e.offsetX - w / 2) / this.scale;
+      this.y = v + (e.offsetY - h / 2) / this.scale;
+      this.touch();
+    }, { passive: false });
+  }
+}

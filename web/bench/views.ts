@@ -1,0 +1,192 @@
+// Brings the views up to date with what changed.
+import { shapeLines } from "./view/overlay";
+import type { Show } from "./view/scene";
+import { cloths, type Cloth } from "./view/cloth";
+import { grainLines } from "./view/grain";
+import { html, show, type Markup } from "./html";
+import { labelLines } from "./view/labels";
+import { drawFlag, showSetup } from "../station/project/setupview";
+import { $, at, body, both, chain, dial, doc, join, live, picks, points, setup, views } from "./state";
+
+export const faceHidden = (f: number): boolean => at.hidden.has(doc.layout.facePart[f]!);
+
+export function drawPicks(): void {
+  views.lines.picks(picks.edges);
+  both((v) => v.mark("picked", picks.faces));
+  body.dataset.picked = String(picks.edges.size);
+  body.dataset.faces = String(picks.faces.size);
+  body.dataset.run = picks.run ? `${picks.run.from} ${picks.run.to} ${picks.run.edges.length}` : "";
+  const words = picks.words();
+  placeTag(words);
+  if (words || /^picked /.test($("readout").textContent!)) $("readout").textContent = words ? `picked ${words}` : "nothing is picked";
+}
+
+/** What is picked, beside the place that was clicked, within the view. */
+function placeTag(words: string): void {
+  const t = $("tag");
+  t.hidden = !words || !at.tag[0];
+  if (t.hidden) return;
+  t.textContent = words;
+  t.style.left = `${Math.max(0, Math.min(at.tag[0], $("piece").clientWidth - t.offsetWidth - 18))}px`;
+  t.style.top = `${at.tag[1]}px`;
+}
+
+export function drawChain(): void {
+  views.lines.brass("path", chain.path, true);
+  body.dataset.path = String(chain.path.length);
+  body.dataset.chain = chain.waiting ? "seeking" : chain.active ? "known" : "";
+  document.querySelector("[data-do=chain]")?.setAttribute("aria-pressed", String(chain.active));
+  if (chain.active) $("readout").textContent = chain.words();
+}
+
+/** What a turn of the dial, or a join, would take away and add. */
+export function drawGhosts(): void {
+  const g = dial.ghost;
+  views.lines.brass("gone", live.ghost?.let_go ?? (g ?? setup.ghost)?.closed ?? [], true);
+  views.lines.brass("new", (g ?? setup.ghost ?? live.ghost)?.opened ?? [], true);
+  const shown = join.ghost ?? setup.ghost ?? live.ghost;
+  if (shown?.uv) views.sheet.reveal(shown.uv);
+  body.dataset.ghost = join.active ? "join" : live.active ? "live" : setup.active ? "project" : g ? "dial" : "";
+  views.sheet.touch();
+}
+
+let shownRow = "";
+
+/** A loop or a seam that is spoken of, lit in both views. */
+export function showRow(edges: number[]): void {
+  if (chain.active || String(edges) === shownRow) return;
+  shownRow = String(edges);
+  views.lines.brass("path", edges, true);
+}
+
+/** Points that are picked, and where a dragged one would go. */
+export function drawPoints(): void {
+  body.dataset.points = String(points.picked.size);
+  body.dataset.hotpoint = String(points.hot);
+  const el = document.getElementById("flow-picked");
+  if (el) el.textContent = points.picked.size ? `${points.picked.size} ${points.picked.size === 1 ? "point" : "points"} picked` : "";
+  views.sheet.touchOver();
+}
+
+/** Strokes of the grain at the Flow station: of the chosen part, faint of all others. */
+export function drawGrain(): void {
+  const here = at.station === "Flow";
+  const f = views.piece.faces;
+  const error = at.show === "grain"; // strokes are the longer the worse it is
+  f.setSegments("grainall", new Float32Array(error ? grainLines(doc, (p) => !at.hidden.has(p), (g) => Math.min(1, doc.layout.grain[g]! / 10)) : here && at.show !== "cloth" ? grainLines(doc, (p) => p !== at.part && !at.hidden.has(p)) : []), { color: error ? "#1F2A33" : "#3F5873", width: 1, opacity: error ? 0.9 : 0.5 });
+  f.setSegments("grain", new Float32Array(here && !error && at.show !== "cloth" ? grainLines(doc, (p) => p === at.part) : []), { color: "#A87B1E", width: 2.4, order: 5 });
+  views.piece.stroke = here && at.flow === "grain" ? views.onStroke : null;
+  const el = document.getElementById("grain-words");
+  const chosen = doc.meta.parts[at.part];
+  if (el) el.textContent = chosen?.grain ?? "";
+  const labels = here || at.show === "cloth" ? doc.meta.labels.filter((l) => !faceHidden(l.faces[0]!)).flatMap((l) => labelLines(doc, l, at.show !== "cloth" || views.cloth.kind !== "words")) : [];
+  f.setSegments("labels", new Float32Array(labels), { color: "#A87B1E", width: 2, order: 5 });
+  views.piece.touch();
+}
+
+/** What a projection that is set up looks like in both views. */
+export function drawSetup(): void {
+  drawGhosts();
+  showSetup();
+}
+
+/** Draws the fitted shape of the chosen part over the piece. */
+export function drawShape(): void {
+  const p = doc.meta.parts[at.part];
+  const shape = p && at.station === "Parts" && !at.hidden.has(at.part) ? shapeLines(doc, at.part, p.shape, p.fit) : [];
+  views.piece.faces.setSegments("shape", new Float32Array(shape), { color: "#A87B1E", width: 2, order: 6, through: true });
+  $("piece-note").textContent = p ? `${p.name} · ${p.shape}, off by ${p.error}` : "";
+  views.piece.touch();
+}
+
+export function drawSeams(): void {
+  views.lines.seams(at.station === "Seams");
+  views.lines.held(at.station === "Seams" ? doc.meta.held : []);
+}
+
+export function hideParts(parts: Set<number>): void {
+  at.hidden = parts;
+  views.piece.hide(faceHidden);
+  drawSeams();
+  drawPicks();
+  drawShape();
+  body.dataset.hidden = String(parts.size);
+}
+
+let lay: Float32Array | null = null; // where everything lay before
+
+/** Zooms out to shells that were put somewhere out of view, on the rack most of all. */
+function revealMoved(): void {
+  const uv = doc.layout.uv, moved: number[] = [];
+  if (lay && lay.length === uv.length) for (let i = 0; i < uv.length; i += 2) if ((lay[i] !== uv[i] || lay[i + 1] !== uv[i + 1]) && doc.layout.mapped[doc.cornerFace[i / 2]!]) moved.push(uv[i]!, uv[i + 1]!);
+  lay = uv.slice();
+  if (moved.length && moved.length < uv.length / 2) views.sheet.reveal(moved);
+}
+
+export function refreshViews(): void {
+  const m = doc.meta;
+  picks.within(doc.mesh.bend.length);
+  // Parts may have other numbers now.
+  for (const set of [at.parts, at.hidden]) for (const p of [...set]) if (p >= m.parts.length) set.delete(p);
+  if (at.part >= m.parts.length) at.part = -1;
+  dial.drop();
+  if (join.active) join.drop();
+  live.drop();
+  setup.drop();
+  points.picked.clear();
+  if (at.hidden.size) views.piece.hide(faceHidden); else views.piece.refresh();
+  views.sheet.update();
+  views.cloth.refresh();
+  revealMoved();
+  at.hot = at.hovered = -1;
+  both((v) => v.paint(at.show, at.parts));
+  both((v) => v.mark("whole", at.station === "Seams" ? m.whole : []));
+  drawSeams();
+  drawPicks();
+  drawShape();
+  $("part-count").textContent = String(m.parts.length);
+  $("part-word").textContent = m.parts.length === 1 ? "part" : "parts";
+  $("undo-name").textContent = m.last_edit || "nothing to undo";
+  $("redo-name").textContent = m.next_edit;
+  $<HTMLButtonElement>("undo").disabled = !m.last_edit;
+  $<HTMLButtonElement>("redo").disabled = !m.next_edit;
+  $("worklog-count").textContent = String(m.head);
+  $("saved").textContent = `saved ${m.saved}`;
+  $("sheet-note").textContent = m.shells.length ? `${m.size} px · ${m.shells.length} shells · ${m.density.toFixed(0)} px/${m.unit} · ${m.maps.find((x) => x.id === m.map)!.purpose === "tiling" ? "tiling" : `fill ${(100 * m.coverage).toFixed(0)} %`}` : "nothing is mapped yet";
+  body.dataset.revision = String(m.revision);
+  body.dataset.shells = String(m.shells.length);
+}
+
+const legends: Partial<Record<Show, Markup>> = {
+  stretch: html`<i class="stretch"></i><div><span>×0.67 area</span><span>1</span><span>×1.5</span></div>`,
+  grain: html`<i class="grain"></i><div><span>0° along the grain</span><span>10° off</span></div>`,
+  cloth: html`<div class="chips" role="group" aria-label="Pattern of the cloth">${cloths.map((k) => html`<button data-cloth="${k}" aria-pressed="false">${k}</button>`)}</div>`,
+  exposure: html`<i class="exposure"></i><div><span>0 hidden</span><span>exposure</span><span>1 in view</span></div>`,
+};
+
+/** Shows something on model and sheet. */
+export async function showAs(what: Show): Promise<void> {
+  if (what === "exposure" && !doc.exposure) await doc.look();
+  at.show = what;
+  drawGrain();
+  drawFlag();
+  for (const o of document.querySelectorAll<HTMLElement>("[data-show]")) o.setAttribute("aria-pressed", String(o.dataset.show === what));
+  const l = $("legend");
+  l.hidden = !legends[what];
+  show(l, legends[what] ?? html``);
+  markCloth();
+  both((v) => v.paint(at.show, at.parts));
+}
+
+/** Puts another pattern on the cloth. */
+export function showCloth(kind: Cloth): void {
+  views.cloth.show(kind);
+  drawGrain();
+  markCloth();
+  both(() => {});
+}
+
+function markCloth(): void {
+  for (const b of document.querySelectorAll<HTMLElement>("[data-cloth]")) b.setAttribute("aria-pressed", String(b.dataset.cloth === views.cloth.kind));
+  body.dataset.pattern = at.show === "cloth" ? views.cloth.kind : "";
+}

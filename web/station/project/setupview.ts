@@ -1,0 +1,114 @@
+// The tray of the Project station: kinds with their cost, fields, two small pictures.
+import { flagLines } from "../../bench/view/flag";
+import type { Option, Projection, Vec } from "../../bench/doc";
+import { html, show } from "../../bench/html";
+import { opens } from "./setup";
+import { times } from "../../bench/units";
+import { $, at, doc, picks, setup, trouble, views } from "../../bench/state";
+
+const field = (id: string): HTMLInputElement | null => document.getElementById(id) as HTMLInputElement | null;
+const round = (x: number): string => String(Number(x.toPrecision(5)));
+
+/** The faces that a projection is set up for: the picked ones, else those of the part. */
+export function setupFaces(): number[] {
+  if (picks.faces.size) return [...picks.faces].sort((a, b) => a - b);
+  const out: number[] = [];
+  if (at.part >= 0) doc.layout.facePart.forEach((p, f) => { if (p === at.part) out.push(f); });
+  return out;
+}
+
+/** Starts over with what is chosen or picked now. */
+export async function startSetup(): Promise<void> {
+  const lead = document.getElementById("setup-lead");
+  if (!lead) return;
+  const faces = setupFaces();
+  if (faces.length) lead.textContent = "Trying each kind…";
+  try {
+    await Promise.all([setup.load(faces), setup.loadJigs()]);
+    showJigs();
+    if (setup.current) show(lead, setup.lead());
+  } catch (e) { trouble(e); }
+}
+
+function showJigs(): void {
+  const sel = field("set-jig") as unknown as HTMLSelectElement | null;
+  if (!sel) return;
+  sel.replaceChildren();
+  for (const j of setup.jigs) sel.append(new choice(j.name, String(j.id)));
+  if (!setup.jigs.length) sel.append(new choice("none kept yet", ""));
+  for (const id of ["jig-lay", "jig-drop"]) $<HTMLButtonElement>(id).disabled = !setup.jigs.length;
+}
+const choice = window.Option;
+
+const price = (o: Option): string => (o.why ? "–" : times(o.angular));
+const flaws = (o: Option): string => (o.why ? o.why : [o.flips ? `${o.flips} triangles turned over` : "", o.away ? `${o.away} faces doubled` : o.overlaps ? "lands on itself" : "", o.shells > 1 ? `${o.shells} shells` : ""].filter((w) => w).join(", "));
+
+/** Brings the tray, the frame in space and the flag in line with the parameters. */
+export function showSetup(): void {
+  const kinds = document.getElementById("setup-kinds");
+  const c = setup.current;
+  if (kinds) {
+    show(kinds, html`${setup.options.map((o) => html`<button class="chip" data-kind="${o.kind}" aria-pressed="${String(o.kind === c?.kind)}" title="${flaws(o) || "in order"}" ${o.why && "disabled"}>${o.kind} <span class="num${(o.flips || o.away || o.overlaps) && " warn"}">${price(o)}</span></button>`)}`);
+    $("setup-fields").hidden = !c;
+    for (const id of ["setup-take", "setup-leave"]) $(id).hidden = !setup.ghost;
+    if (c) showFields(c);
+    showPictures();
+  }
+  drawFrame();
+  views.sheet.touch();
+  document.body.dataset.setup = setup.ghost ? "ghost" : c ? c.kind : "";
+}
+
+function put(id: string, v: string): void {
+  const el = field(id);
+  if (el && document.activeElement !== el) el.value = v;
+}
+
+function showFields(c: Projection): void {
+  $("setup-turn-name").textContent = opens(c.kind) ? "opens at" : "turn";
+  put("set-turn", round(c.turn_deg));
+  put("set-width", round(c.width));
+  put("set-height", round(c.height));
+  for (const [id, v] of [["set-cx", c.origin.X], ["set-cy", c.origin.Y], ["set-cz", c.origin.Z]] as const) put(id, round(v));
+  put("set-upward", upName(c.up));
+  field("set-turn")!.disabled = !opens(c.kind) && c.kind !== "planar" && c.kind !== "box";
+  $("setup-lock").setAttribute("aria-pressed", String(!c.free));
+  $("setup-lock").textContent = c.free ? "free" : "locked";
+  $("setup-flip").setAttribute("aria-pressed", String(!!c.flip));
+  const apart = $("setup-apart");
+  apart.hidden = c.kind !== "planar";
+  apart.setAttribute("aria-pressed", String(!!c.apart));
+}
+
+export const ups: Record<string, Vec> = { x: { X: 1, Y: 0, Z: 0 }, y: { X: 0, Y: 1, Z: 0 }, z: { X: 0, Y: 0, Z: 1 }, "-x": { X: -1, Y: 0, Z: 0 }, "-y": { X: 0, Y: -1, Z: 0 }, "-z": { X: 0, Y: 0, Z: -1 } };
+const upName = (v: Vec): string => Object.keys(ups).find((k) => ups[k]!.X === v.X && ups[k]!.Y === v.Y && ups[k]!.Z === v.Z) ?? "y";
+
+/** The chosen kind beside the best other one. */
+function showPictures(): void {
+  const pair = [setup.chosen, setup.other].filter((o): o is Option => !!o);
+  show($("compare"), html`${pair.map((o) => {
+    let d = "";
+    for (let i = 0; i + 3 < o.outline.length; i += 4) d += `M${(4 + 72 * o.outline[i]!).toFixed(1)} ${(76 - 72 * o.outline[i + 1]!).toFixed(1)}L${(4 + 72 * o.outline[i + 2]!).toFixed(1)} ${(76 - 72 * o.outline[i + 3]!).toFixed(1)}`;
+    const bad = flaws(o);
+    return html`<figure><svg viewBox="0 0 80 80" width="80" height="80" role="img" aria-label="${o.kind}, laid flat"><path d="${d}" fill="none" stroke="currentColor" stroke-width="0.9"/></svg><figcaption><b>${o.kind}</b><span class="num">L² ${o.l2.toFixed(3)}</span><span class="num">angular ${o.angular.toFixed(3)}</span>${bad && html`<span class="${o.flips || o.away || o.overlaps ? "warn" : "soft"}">${bad}</span>`}</figcaption></figure>`;
+  })}`);
+}
+
+/** The frame of what is set up, in place of the fitted shape, and the flag of the part. */
+export function drawFrame(): void {
+  const here = at.station === "Project";
+  views.piece.faces.setSegments("frame", new Float32Array(here ? views.frame.lines() : []), { color: "#A87B1E", width: 2, order: 6, through: true });
+  drawFlag();
+  views.piece.touch();
+}
+
+/** Up and hand of the map of the chosen part, or of what would become of it. */
+export function drawFlag(): void {
+  const moved = new Map<number, [number, number]>();
+  if (at.station === "Project" && setup.ghost) (setup.ghost.corners ?? []).forEach((c, i) => moved.set(c, [setup.ghost!.uv![2 * i]!, setup.ghost!.uv![2 * i + 1]!]));
+  const uv = doc.layout.uv;
+  const shown = (at.station === "Project" || at.station === "Flow") && at.show !== "cloth" && at.part >= 0 && !at.hidden.has(at.part);
+  const lines = shown ? flagLines(doc, at.part, views.piece.toEye, (c) => moved.get(c) ?? [uv[2 * c]!, uv[2 * c + 1]!]) : [];
+  views.piece.faces.setSegments("flagback", new Float32Array(lines), { color: "#FDFCF8", width: 6, order: 7 });
+  views.piece.faces.setSegments("flag", new Float32Array(lines), { color: "#1F2A33", width: 2.4, order: 8 });
+}

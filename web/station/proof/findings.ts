@@ -1,0 +1,33 @@
+// The way to what Proof has found: its faces are picked, and seen in both views.
+import { $, at, doc, live, picks, views } from "../../bench/state";
+import { choose } from "../../bench/tray";
+import { drawPicks, hideParts } from "../../bench/views";
+
+/** Leads to a finding, by its number in the report. */
+export function showFinding(i: number): void {
+  const faces = doc.meta.findings[i] ?? [];
+  at.finding = i;
+  if (!faces.length) return;
+  const here = new Set(faces.map((f) => doc.layout.facePart[f]!));
+  if ([...here].some((p) => at.hidden.has(p))) hideParts(new Set([...at.hidden].filter((p) => !here.has(p))));
+  choose(doc.layout.facePart[faces[0]!]!, faces[0]!, false);
+  picks.faces.clear();
+  picks.edges.clear();
+  for (const f of faces) picks.faces.add(f);
+  drawPicks();
+  let seen = views.piece.lookAt(faces);
+  if (!seen) { // nothing leads there from outside: what is around it goes aside
+    hideParts(new Set(doc.meta.parts.map((_, p) => p).filter((p) => !here.has(p))));
+    seen = views.piece.lookAt(faces);
+    $("readout").textContent = "the place is closed in: all other parts are set aside, R shows them again";
+  }
+  document.body.dataset.seen = String(seen);
+  views.sheet.zoomTo(faces.flatMap((f) => doc.corners(f)));
+}
+
+/** Goes there and shows what mending it would do. */
+export async function mendFinding(i: number): Promise<void> {
+  const faces = doc.meta.findings[i] ?? [];
+  showFinding(i);
+  await live.start("straighten", { faces }, false);
+}

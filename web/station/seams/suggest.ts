@@ -1,0 +1,40 @@
+// The cuts Morvek suggests at the Seams station, one at a time, with their reason.
+import { ask, type Doc } from "../../bench/doc";
+import { morph } from "../../bench/html";
+
+export class Suggestions {
+  private at = 0;
+  private read = -1; // revision they are of
+
+  constructor(private readonly doc: Doc, private readonly place: () => HTMLElement | null) {}
+
+  /** Fills the place in the tray; what is left aside stays so until the document changes. */
+  async load(): Promise<void> {
+    const revision = this.doc.meta.revision;
+    const fragment = await (await ask(this.doc.at("suggestions"))).text();
+    const el = this.place();
+    if (!el || this.doc.meta.revision !== revision) return;
+    if (this.read !== revision) this.at = 0;
+    this.read = revision;
+    morph(el, fragment);
+    this.show();
+  }
+
+  private all(): HTMLElement[] { return [...(this.place()?.querySelectorAll<HTMLElement>(".suggestion") ?? [])]; }
+
+  private show(): void { this.all().forEach((s, i) => { s.hidden = i !== this.at; }); }
+
+  private edgesOf(s: HTMLElement | undefined): number[] { return s ? s.dataset.edges!.split(" ").map(Number) : []; }
+
+  /** The edges of the suggestion in question. */
+  edges(): number[] { return this.edgesOf(this.all()[this.at]); }
+
+  allEdges(): number[] { return this.all().flatMap((s) => this.edgesOf(s)); }
+
+  /** On to the next one. */
+  leave(): void {
+    const n = this.all().length;
+    if (n) this.at = (this.at + 1) % n;
+    this.show();
+  }
+}
