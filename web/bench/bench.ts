@@ -1,69 +1,65 @@
 // The bench: ties the views, the route card, the trays and the keys together.
 import htmx from "htmx.org";
-import { ProofCloth, type Cloth } from "./view/cloth";
-import { labelBox, writeInto } from "./view/labels";
-import { partFigures, seamFigures } from "./dial";
+import { flow, grained } from "../station/flow/tray";
+import { parts } from "../station/parts/tray";
 import { ProjectionFrame } from "../station/project/frame";
+import { project } from "../station/project/tray";
+import { proof } from "../station/proof/tray";
+import { drawGhost } from "../station/seams/join";
+import { seams } from "../station/seams/tray";
+import { sheet } from "../station/sheet/tray";
+import type { Answer } from "../wire/wire";
+import { chosenIn, value } from "./chosen";
+import { show } from "./html";
+import { listenMaps, showDeliveries, showMaps } from "./maps";
+import { attend, pickRegion, picksFaces, picksPoints } from "./pointing";
+import { $, at, attempt, body, card, doc, join, live, picks, points, setup, trouble, views } from "./state";
+import { stations } from "./station";
+import { batch } from "./store";
+import { choose, goTo, loadTray, loadWorklog } from "./tray";
+import { facesByVerb, keyed, verb } from "./verbs";
+import { ProofCloth, type Cloth } from "./view/cloth";
 import { Handles } from "./view/handles";
 import { Hover } from "./view/hover";
-import { show } from "./html";
-import { drawGhost } from "../station/seams/join";
+import { labelBox, writeInto } from "./view/labels";
 import { Lines, verdigris } from "./view/lines";
 import { Piece } from "./view/piece";
-import { mendFinding, showFinding } from "../station/proof/findings";
-import { attend, pickRegion, picksFaces, picksPoints } from "./pointing";
 import type { Show } from "./view/scene";
 import { Sheet } from "./view/sheet";
-import { ups } from "../station/project/setupview";
-import { $, at, attempt, body, card, chain, dial, doc, join, live, picks, points, setup, trouble, views } from "./state";
-import { choose, goTo, loadTray, loadWorklog } from "./tray";
-import type { Answer } from "../wire/wire";
 import { drawTwins } from "./view/twins";
-import { detailed, edgesByVerb, facesByVerb, foretold, grained, keys, onePart, setSeamPicks, stationKeys, value, verbs } from "./verbs";
-import { drawChain, drawGhosts, drawPicks, drawPoints, drawSetup, refreshViews, showAs, showRow, showCloth } from "./views";
-import { listenMaps, showDeliveries, showMaps } from "./maps";
+import { showAs, showCloth, showRow, takeRevision, watchState } from "./views";
 import { watch } from "./work";
+
+Object.assign(stations, { Parts: parts, Project: project, Seams: seams, Flow: flow, Sheet: sheet, Proof: proof });
+
+/** What an event does at a station, found by an attribute of what it happened to. */
+function clicked(t: HTMLElement): boolean {
+  for (const s of Object.values(stations)) for (const [name, act] of Object.entries(s.clicks ?? {})) {
+    const el = t.closest<HTMLElement>(`[data-${name}]`);
+    if (el) { act(el.dataset[name]!, el); return true; }
+  }
+  return false;
+}
 
 function listen(): void {
   document.addEventListener("click", (e) => {
-    const t = e.target as HTMLElement;
-    const act = t.closest<HTMLElement>("[data-do]")?.dataset.do;
-    if (act) { void attempt(verbs[act]!); return; }
-    const pattern = t.closest<HTMLElement>("[data-cloth]")?.dataset.cloth;
+    const t = e.target as HTMLElement, said = (name: string): string | undefined => t.closest<HTMLElement>(`[data-${name}]`)?.dataset[name];
+    const act = said("do");
+    if (act) { void attempt(verb(act)); return; }
+    const pattern = said("cloth");
     if (pattern) { showCloth(pattern as Cloth); return; }
-    const fold = t.closest<HTMLElement>("[data-fold]")?.dataset.fold;
+    const fold = said("fold");
     if (fold !== undefined) { card.fold(fold); return; }
-    const edges = t.closest<HTMLElement>("[data-edgepick]")?.dataset.edgepick;
-    if (edges) { void attempt(() => edgesByVerb(edges, edges === "above" ? value("set-above") : 0)); return; }
-    const shape = t.closest<HTMLElement>("[data-shape]")?.dataset.shape;
-    if (shape) { void attempt(() => doc.edit("set-shape", { part: onePart(), shape })); return; }
-    const kind = t.closest<HTMLElement>("[data-kind]")?.dataset.kind;
-    if (kind) { setup.choose(kind); return; }
-    const verb = t.closest<HTMLElement>("[data-pick]")?.dataset.pick;
-    if (verb) { void attempt(() => facesByVerb(verb)); return; }
-    const row = t.closest<HTMLElement>(".card tbody tr");
-    const st = t.closest<HTMLElement>("[data-station]")?.dataset.station;
-    if (row) { choose(Number(row.dataset.part), Number(row.dataset.face), !e.shiftKey, e.shiftKey); at.whole = true; if (st) goTo(st); } else if (st) goTo(st);
-    const mend = t.closest<HTMLElement>("[data-mend]")?.dataset.mend;
-    if (mend !== undefined) { void attempt(() => mendFinding(Number(mend))); return; }
-    const finding = t.closest<HTMLElement>("[data-finding]");
-    if (finding) {
-      const list = finding.dataset.finding!.split(" ").map(Number);
-      showFinding(list[(list.indexOf(at.finding) + 1) % list.length]!);
-    }
+    const picked = said("pick");
+    if (picked) { byVerb(picked); return; }
+    if (clicked(t)) return;
+    const row = t.closest<HTMLElement>(".card tbody tr"), st = said("station");
+    if (row) { choose(Number(row.dataset.part), Number(row.dataset.face), !e.shiftKey, e.shiftKey); at.whole = true; }
+    if (st) goTo(st);
   });
   for (const kind of ["pointerover", "focusin"] as const) document.addEventListener(kind, (e) => {
     const i = (e.target as HTMLElement).closest<HTMLElement>("[data-row]")?.dataset.row;
     showRow(i === undefined ? [] : live.ghost?.rows?.[Number(i)]?.edges ?? []);
-  });
-  const foretell = (e: Event): HTMLElement | null => (e.target as HTMLElement).closest<HTMLElement>("[data-foretell]");
-  for (const kind of ["mouseover", "focusin"] as const) document.addEventListener(kind, (e) => {
-    const b = foretell(e);
-    if (b && !b.contains((e as MouseEvent).relatedTarget as Node | null)) void attempt(async () => dial.turn(b.dataset.foretell!, foretold[b.dataset.foretell!]!(), partFigures, $("detail-figures")));
-  });
-  for (const kind of ["mouseout", "focusout"] as const) document.addEventListener(kind, (e) => {
-    const b = foretell(e);
-    if (b && !b.contains((e as MouseEvent).relatedTarget as Node | null)) { dial.drop(); $("detail-figures").textContent = ""; }
   });
   document.addEventListener("keydown", (e) => {
     if (e.target instanceof HTMLInputElement || e.target instanceof HTMLSelectElement) return;
@@ -72,33 +68,17 @@ function listen(): void {
     if (e.ctrlKey || e.metaKey || e.altKey) return;
     if (e.key === "Home") { views.piece.frame(at.part); views.sheet.frame(); }
     if (e.key === "l" || e.key === "L") { views.piece.freehand = true; return; }
-    if (e.key === "f" && picksFaces()) { void attempt(() => facesByVerb("crease")); return; }
-    if (join.active && (e.key === "Enter" || e.key === "m")) { e.preventDefault(); void attempt(verbs[e.key === "m" ? "swap" : "join-take"]!); return; }
-    if (live.active && (e.key === "Enter" || e.key === "s")) { e.preventDefault(); void attempt(verbs[e.key === "s" ? "live-stop" : "live-take"]!); return; }
-    if (setup.active && e.key === "Enter" && at.station === "Project") { e.preventDefault(); void attempt(verbs.lay!); return; }
-    const verb = stationKeys[at.station]?.[e.key] ?? keys[e.key];
-    if (verb && stationOf[verb] && !stationOf[verb]!.includes(at.station)) return;
-    if (verb) void attempt(verbs[verb]!);
-  });
-  document.addEventListener("input", (e) => {
-    const t = e.target as HTMLInputElement;
-    if (t.id.startsWith("set-") && at.station === "Project") setField(t.id, t.value);
-    if (t.id === "set-dial") dial.turn("dial", { dial: Number(t.value) }, seamFigures, $("dial-figures"));
-    if (t.id === "set-detail") dial.turn("detail", detailed(), partFigures, $("detail-figures"));
+    if (e.key === "f" && picksFaces()) { byVerb("crease"); return; }
+    const does = begun(e.key) ?? keyed(e.key);
+    if (!does) return;
+    if (begun(e.key)) e.preventDefault();
+    void attempt(verb(does));
   });
   document.addEventListener("keyup", (e) => { if (e.key === "l" || e.key === "L") views.piece.freehand = false; });
-  document.addEventListener("change", (e) => {
-    const id = (e.target as HTMLElement).id;
-    if (id === "set-axis") void attempt(async () => setup.axis($<HTMLSelectElement>("set-axis").value, picks.faces.size ? setup.normal([...picks.faces].slice(-1)) : null, eye()));
-    if (id === "set-unit" || id === "set-up") void attempt(() => doc.edit("settings", { settings: { ...doc.meta.settings, unit: $<HTMLSelectElement>("set-unit").value, up: $<HTMLSelectElement>("set-up").value } }));
-    if (id === "set-upward") setup.change({ up: ups[$<HTMLSelectElement>("set-upward").value]! });
-    if (id === "set-weight") void attempt(() => doc.edit("weigh", { parts: [...at.parts], weight: value("set-weight") }));
-    if (id === "set-path") chain.shortest = $<HTMLSelectElement>("set-path").value === "shortest";
-    if (id === "set-picks") {
-      const set = doc.meta.picks.find((p) => p.name === $<HTMLSelectElement>("set-picks").value);
-      if (set) { picks.take(set.edges, "instead", set.name); setSeamPicks(false); $<HTMLInputElement>("set-pickname").value = set.name; }
-    }
-    if (id === "set-name") void attempt(() => doc.edit("rename", { part: onePart(), name: $<HTMLInputElement>("set-name").value }));
+  for (const kind of ["input", "change"] as const) document.addEventListener(kind, (e) => {
+    const t = e.target as HTMLInputElement;
+    for (const s of Object.values(stations)) (kind === "input" ? s.inputs : s.changes)?.[t.id]?.(t);
+    if (kind === "change" && (t.id === "set-unit" || t.id === "set-up")) void attempt(() => doc.edit("settings", { settings: { ...doc.meta.settings, unit: chosenIn("set-unit"), up: chosenIn("set-up") } }));
   });
   $("through").onclick = (e) => {
     at.seeThrough = !at.seeThrough;
@@ -122,21 +102,15 @@ function listen(): void {
   listenDivider();
 }
 
-/** Keys that only mean something at some stations. */
-const stationOf: Record<string, string[]> = { watch: ["Flow"], relax: ["Flow"], pin: ["Flow"], "true-up": ["Flow"], "turn-on": ["Flow", "Sheet"], "turn-back": ["Flow", "Sheet"] };
-
-const eye = (): { X: number; Y: number; Z: number } => { const d = views.piece.toEye; return { X: d.x, Y: d.y, Z: d.z }; };
-
-/** A number of the projection that is set up was written. */
-function setField(id: string, text: string): void {
-  const x = Number(text), c = setup.current;
-  if (!c || text === "" || !Number.isFinite(x)) return;
-  if (id === "set-width") setup.resize("width", x);
-  if (id === "set-height") setup.resize("height", x);
-  if (id === "set-turn") setup.change({ turn_deg: x });
-  const part = ({ "set-cx": "X", "set-cy": "Y", "set-cz": "Z" } as const)[id as "set-cx"];
-  if (part) setup.change({ origin: { ...c.origin, [part]: x } });
+/** What a key does to what was begun: a join, something tried, a projection that is set up. */
+function begun(key: string): string | undefined {
+  if (join.active) return { Enter: "join-take", m: "swap" }[key];
+  if (live.active) return { Enter: "live-take", s: "live-stop" }[key];
+  if (setup.active && at.station === "Project") return { Enter: "lay" }[key];
+  return undefined;
 }
+
+const byVerb = (name: string): void => void attempt(() => facesByVerb(name, name === "facing" ? value("set-angle", 20) : value("set-crease", Number(doc.meta.settings.crease_deg))));
 
 function listenDivider(): void {
   const d = $("divider"), floor = document.querySelector<HTMLElement>(".floor")!;
@@ -150,9 +124,9 @@ function listenDivider(): void {
 
 /** Shows a new revision, by what was sent along with it or by asking for it. */
 function refresh(sent: Answer | null = null): void {
-  refreshViews();
+  takeRevision();
   showMaps();
-  if (sent?.card) { card.take(sent.card); card.mark(at.station); } else htmx.trigger(body, "changed", {});
+  if (sent?.card) card.take(sent.card); else htmx.trigger(body, "changed", {});
   void loadTray(sent?.tray);
   if (!$("worklog").hidden) void loadWorklog(sent?.worklog);
 }
@@ -185,7 +159,6 @@ async function start(): Promise<void> {
     }
   });
   points.reach = () => value("set-reach");
-  points.onChange = drawPoints;
   points.onDrop = (corners, shift, reach) => attempt(() => doc.edit("nudge", { corners, shift, reach }));
   views.sheet.grab = (p, e) => {
     if (!picksPoints() || !p || e.button !== 0) return null;
@@ -203,19 +176,15 @@ async function start(): Promise<void> {
     el.toggleAttribute("hidden", !line);
     line?.forEach((v, i) => el.setAttribute(["x1", "y1", "x2", "y2"][i]!, String(v)));
   };
-  setup.onChange = drawSetup;
   setup.say = (what) => { const el = document.getElementById("setup-lead"); if (el) show(el, what); };
-  live.onChange = drawGhosts;
   views.frame = new ProjectionFrame($("piece"), $("piece-canvas"), doc, views.piece, setup);
-  picks.onChange = drawPicks;
-  chain.onChange = drawChain;
-  join.onChange = dial.onChange = drawGhosts;
   doc.onWork = watch;
   views.handles.push(new Handles($("piece"), $("piece-canvas"), (_, p) => views.piece.spot(p), picks), new Handles($("sheet"), $("sheet-canvas"), (e, p) => views.sheet.spot(e, p), picks));
   attend($("piece-canvas"), (x, y) => views.piece.at(x, y), (c) => views.piece.screen(c));
   attend($("sheet-canvas"), (x, y) => views.sheet.at(x, y), (c) => views.sheet.screenOf(c));
   listen();
-  refresh();
+  watchState();
+  batch(refresh);
   doc.onChange(refresh);
   doc.shown = () => ({ station: at.station, part: at.part, worklog: !$("worklog").hidden });
   const overs = [

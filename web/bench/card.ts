@@ -7,7 +7,7 @@ const $ = <T extends HTMLElement>(id: string): T => document.getElementById(id) 
 export class Card {
   private readonly unfolded = new Set<string>(); // parts whose repeats are shown
 
-  constructor(private readonly chosen: ReadonlySet<number>) {}
+  constructor(private readonly chosen: () => ReadonlySet<number>) {}
 
   /** Shows the rows that changed, or all anew. */
   take(p: CardPatch): void {
@@ -26,7 +26,7 @@ export class Card {
 
   mark(station: string, scrollTo = -1): void {
     for (const b of document.querySelectorAll<HTMLElement>(".card thead button")) b.toggleAttribute("aria-current", b.dataset.station === station);
-    for (const r of document.querySelectorAll<HTMLElement>(".card tbody tr")) r.classList.toggle("chosen", this.chosen.has(Number(r.dataset.part)));
+    for (const r of document.querySelectorAll<HTMLElement>(".card tbody tr")) r.classList.toggle("chosen", this.chosen().has(Number(r.dataset.part)));
     this.filter();
     if (scrollTo >= 0) document.querySelector(`.card tbody tr[data-part="${scrollTo}"]`)?.scrollIntoView({ block: "nearest" });
   }
@@ -35,7 +35,7 @@ export class Card {
   filter(): void {
     const words = $<HTMLInputElement>("filter").value.toLowerCase();
     for (const r of document.querySelectorAll<HTMLElement>(".card tbody tr")) {
-      const folded = r.dataset.of !== undefined && !this.unfolded.has(r.dataset.of) && !this.chosen.has(Number(r.dataset.part));
+      const folded = r.dataset.of !== undefined && !this.unfolded.has(r.dataset.of) && !this.chosen().has(Number(r.dataset.part));
       r.hidden = words ? !r.dataset.name!.includes(words) : folded;
     }
     for (const b of document.querySelectorAll<HTMLElement>("[data-fold]")) b.setAttribute("aria-expanded", String(this.unfolded.has(b.dataset.fold!)));

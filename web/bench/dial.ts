@@ -1,17 +1,17 @@
 // What an edit would give, counted on the server while its dial turns or its button is
 // pointed at, and taken as one edit.
+import { Watched } from "./store";
 import { Refused, type Doc, type Ghost } from "./doc";
 import { html, show, type Markup } from "./html";
 import { times } from "./units";
 
-export class Dial {
+export class Dial extends Watched {
   /** What the edit would change. */
   ghost: Ghost | null = null;
   private timer = 0;
   private running: AbortController | null = null;
-  onChange: () => void = () => {};
 
-  constructor(private readonly doc: Doc, private readonly trouble: (e: unknown) => void) {}
+  constructor(private readonly doc: Doc, private readonly trouble: (e: unknown) => void) { super(); }
 
   /** Counts what an edit gives, and says it in figures by say. */
   turn(kind: string, params: object, say: (g: Ghost) => Markup, figures: HTMLElement): void {
@@ -27,7 +27,7 @@ export class Dial {
       this.ghost = await this.doc.ghost(kind, params, own.signal);
       show(figures, say(this.ghost));
       figures.dataset.counted = JSON.stringify(params);
-      this.onChange();
+      this.changed();
     } catch (e) {
       if (own.signal.aborted) return;
       figures.textContent = e instanceof Refused ? e.message : "could not be counted";
@@ -41,7 +41,7 @@ export class Dial {
     this.running?.abort();
     if (!this.ghost) return;
     this.ghost = null;
-    this.onChange();
+    this.changed();
   }
 }
 

@@ -2,6 +2,7 @@
 import { Vector3 } from "three";
 import { readExposure, readLayout, readMesh, type LayoutBlock, type MeshBlock } from "./blocks";
 import { take } from "./patch";
+import { batch, signal } from "@preact/signals-core";
 import type { Answer, Frame, Ghost, Meta, Shown, Vec } from "../wire/wire";
 
 export type { Cost, Figures, Fit, Frame, Ghost, Meta, Shown, Stretch, Vec } from "../wire/wire";
@@ -46,7 +47,7 @@ export async function ask(url: string, body?: unknown, signal?: AbortSignal, met
 export class Doc {
   mesh!: MeshBlock;
   layout!: LayoutBlock;
-  meta!: Meta;
+  private readonly known = signal<Meta | null>(null);
   /** Position of the first corner of each edge and the next one. */
   edgeCorners!: Int32Array;
   cornerFace!: Int32Array;
@@ -61,6 +62,9 @@ export class Doc {
   private listeners: Listener[] = [];
 
   constructor(readonly id: string, private readonly hash: string, private map: number) {}
+
+  /** What is known of the revision that is shown; watched, it tells of the next one. */
+  get meta(): Meta { return this.known.value!; }
 
   /** The address of something of the document, seen through the shown map. */
   at(path: string): string { return `/documents/${this.id}/${path}${path.includes("?") ? "&" : "?"}map=${this.map}`; }
@@ -103,7 +107,7 @@ export class Doc {
     try {
       await this.take((await ask(this.at("meta")).then((r) => r.json())) as Meta);
     } catch (e) {
-      if (!(e instanceof Refused) || e.status !== 410 || !this.meta) throw e;
+      if (!(e instanceof Refused) || e.status !== 410 || !this.known.peek()) throw e;
       this.map = this.meta.maps.find((m) => m.id !== this.map)?.id ?? 1; // somebody removed the shown map
       await this.take((await ask(this.at("meta")).then((r) => r.json())) as Meta);
     }
@@ -113,9 +117,16 @@ export class Doc {
   private async take(meta: Meta, sent: Answer | null = null): Promise<void> {
     this.map = meta.map;
     const layout = readLayout(await ask(this.at("layout.bin")).then((r) => r.arrayBuffer()));
-    this.meta = meta;
     this.layout = layout;
-    for (const f of this.listeners) f(sent);
+    this.tell(meta, sent);
+  }
+
+  /** Makes a revision the one that is known; who watches it is told at the end. */
+  private tell(meta: Meta, sent: Answer | null): void {
+    batch(() => {
+      this.known.value = meta;
+      for (const f of this.listeners) f(sent);
+    });
   }
 
   /** Applies an edit; a stale revision is answered by showing the newer one. */
@@ -138,8 +149,7 @@ export class Doc {
         else await this.take(answer.meta, answer.card ? answer : null);
         return;
       }
-      this.meta = take(this.layout, this.meta, answer.meta, answer.patch);
-      for (const f of this.listeners) f(answer);
+      this.tell(take(this.layout, this.meta, answer.meta, answer.patch), answer);
     } catch (e) {
       if (e instanceof Refused && (e.status === 409 || e.status === 410)) await this.refresh();
       throw e;

@@ -34,7 +34,7 @@ async function loadMaps(): Promise<void> {
 export function listenMaps(): void {
   box().addEventListener("toggle", () => { if (box().open) void loadMaps(); });
   $("maps-list").addEventListener("click", (e) => {
-    const map = (e.target as HTMLElement).closest<HTMLElement>("[data-map]")?.dataset.map;
+    const map = (e.target as HTMLElement).closest<HTMLElement>(".maplist [data-map]")?.dataset.map;
     if (map) void attempt(() => showMap(Number(map)));
   });
   $("maps-list").addEventListener("keydown", (e) => { if (e.key === "Escape") { box().open = false; $("maps-name").focus(); } });
@@ -89,5 +89,5 @@ export async function goTiling(faces: number[]): Promise<void> {
   }
   at.face = kept.face;
   if (kept.edges.length) picks.take(kept.edges, "instead");
-  for (const f of kept.faces) picks.faces.add(f);
+  picks.takeFaces(kept.faces, "instead");
 }

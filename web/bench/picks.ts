@@ -1,9 +1,10 @@
 // What is picked: edges and faces, and the run a picked loop came from, which can be
 // shortened or carried on at its ends.
+import { Watched } from "./store";
 import type { Doc, Run } from "./doc";
 import { areaText, lengthText } from "./units";
 
-export class Picks {
+export class Picks extends Watched {
   readonly edges = new Set<number>();
   readonly faces = new Set<number>();
   /** The loop picked last; its ends have handles. */
@@ -12,16 +13,15 @@ export class Picks {
   private note = "";
   /** The edge picked last: chains start there. */
   last = -1;
-  onChange: () => void = () => {};
 
-  constructor(private readonly doc: Doc) {}
+  constructor(private readonly doc: Doc) { super(); }
 
   clear(): void {
     this.edges.clear();
     this.faces.clear();
     this.let();
     this.last = -1;
-    this.onChange();
+    this.changed();
   }
 
   private let(): void { this.run = null; this.note = ""; }
@@ -35,7 +35,14 @@ export class Picks {
       this.last = edge;
     }
     this.let();
-    this.onChange();
+    this.changed();
+  }
+
+  /** Picks faces instead of, besides or out of what is picked. */
+  takeFaces(faces: Iterable<number>, how: "instead" | "besides" | "without"): void {
+    if (how === "instead") this.faces.clear();
+    for (const f of faces) if (how === "without") this.faces.delete(f); else this.faces.add(f);
+    this.changed();
   }
 
   /** Picks edges instead of, besides or out of what is picked. */
@@ -44,7 +51,7 @@ export class Picks {
     for (const e of edges) if (how === "without") this.edges.delete(e); else { this.edges.add(e); this.last = e; }
     this.let();
     this.note = note;
-    this.onChange();
+    this.changed();
   }
 
   /** Picks a loop, keeping its run for the handles. */
@@ -62,7 +69,7 @@ export class Picks {
     for (const e of r.edges.slice(r.from, r.to)) this.edges.add(e);
     this.last = r.edges[r.to - 1]!;
     this.note = this.runWords(r);
-    this.onChange();
+    this.changed();
   }
 
   /** Puts an end of the run at one of its points. At least one edge stays. */
@@ -95,7 +102,10 @@ export class Picks {
   }
 
   /** Drops what is not there any more. */
-  within(edges: number): void { for (const e of this.edges) if (e >= edges) this.edges.delete(e); }
+  within(edges: number): void {
+    for (const e of this.edges) if (e >= edges) this.edges.delete(e);
+    this.changed();
+  }
 
   /** What is picked, in words; nothing if nothing is. */
   words(): string {

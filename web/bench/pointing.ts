@@ -5,7 +5,8 @@ import type { Outline } from "./view/region";
 import { startSetup } from "../station/project/setupview";
 import { $, at, attempt, chain, doc, picks, points, views } from "./state";
 import { choose } from "./tray";
-import { drawPicks, drawSetup } from "./views";
+import { drawSetup } from "./views";
+import { facesOf } from "./chosen";
 
 function point(p: Pointed | null, screen: (corner: number) => [number, number]): void {
   const face = p?.face ?? -1;
@@ -40,9 +41,7 @@ export const picksShells = (): boolean => at.station === "Sheet";
 export const picksPoints = (): boolean => at.station === "Flow" && at.flow === "points";
 
 function pickFaces(faces: number[], e: { shiftKey: boolean; altKey: boolean }): void {
-  if (!e.shiftKey && !e.altKey) picks.faces.clear();
-  for (const f of faces) if (e.altKey) picks.faces.delete(f); else picks.faces.add(f);
-  drawPicks();
+  picks.takeFaces(faces, e.altKey ? "without" : e.shiftKey ? "besides" : "instead");
   if (at.station === "Project") void startSetup().then(drawSetup);
 }
 
@@ -94,12 +93,6 @@ export function attend(canvas: HTMLElement, under: (x: number, y: number) => Poi
     else if (p && p.edge >= 0 && !chain.active) void attempt(() => pickLoop(p.edge, e));
     else if (p) choose(doc.layout.facePart[p.face]!, p.face, true);
   });
-}
-
-function facesOf(part: number): number[] {
-  const out: number[] = [];
-  doc.layout.facePart.forEach((p, f) => { if (p === part) out.push(f); });
-  return out;
 }
 
 /** A region was drawn on empty ground. */

@@ -1,6 +1,7 @@
 // What the bench is about at the moment, shared by its modules: the document, what is
-// chosen and picked, the views, and how trouble is told.
+// chosen and picked, the views, and how trouble is told. All of it can be watched.
 import { Card } from "./card";
+import { store } from "./store";
 import { Chain } from "../station/seams/chain";
 import type { ProofCloth } from "./view/cloth";
 import { Dial } from "./dial";
@@ -22,17 +23,17 @@ export const $ = <T extends HTMLElement>(id: string): T => document.getElementBy
 export const body = document.body;
 export const doc = new Doc(body.dataset.document!, body.dataset.hash!, Number(body.dataset.map));
 
-export const at = {
+export const at = store({
   station: "Parts",
   part: -1, // chosen
-  parts: new Set<number>(), // it and those chosen with Shift
+  parts: new Set<number>() as ReadonlySet<number>, // it and those chosen with Shift
   face: -1, // clicked last
   whole: false, // whether parts were chosen on the card, with all their shells
   show: "parts" as Show,
   finding: -1, // shown last
   hovered: -1, // face under the pointer
   hot: -1, // edge under the pointer
-  hidden: new Set<number>(), // parts set aside
+  hidden: new Set<number>() as ReadonlySet<number>, // parts set aside
   seeThrough: false,
   seamFaces: false, // whether faces are picked at the Seams station
   material: false, // whether it is set for a whole material
@@ -41,7 +42,7 @@ export const at = {
   tag: [0, 0] as [number, number], // where the note of what is picked stands
   /** What was done to edges last, if the same can be done to the repeats of their parts. */
   offer: null as { kind: string; edges: number[]; more: number; revision: number } | null,
-};
+});
 
 /** The views, there once the document is loaded. */
 export const views = { handles: [] as Handles[] } as { cloth: ProofCloth; piece: Piece; sheet: Sheet; lines: Lines; frame: ProjectionFrame; handles: Handles[]; onStroke: Piece["stroke"] };
@@ -69,7 +70,7 @@ export const setup = new Setup(doc);
 export const live = new Trial(doc, $("ghost"));
 export const dial = new Dial(doc, trouble);
 export const suggestions = new Suggestions(doc, () => document.getElementById("suggest"));
-export const card = new Card(at.parts);
+export const card = new Card(() => at.parts);
 
 /** A face of each shell that is meant: the clicked one, or all of the parts chosen on the card. */
 export function shellsMeant(): number[] {

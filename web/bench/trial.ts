@@ -1,19 +1,19 @@
 // An edit tried before it is taken: its ghost on the sheet with what it costs. Flattening
 // is shown step by step: stop it where it is good enough, and what was seen is taken.
+import { Watched } from "./store";
 import { Refused, type Doc, type Ghost } from "./doc";
 import { html, show, type Markup } from "./html";
 import { times } from "./units";
 
-export class Trial {
+export class Trial extends Watched {
   ghost: Ghost | null = null;
   private running: AbortController | null = null;
   private at = 0; // iterations seen
   private ended = false;
   private steps = true; // seen step by step, so that it can be stopped half way
   private edit: { kind: string; params: Record<string, unknown> } | null = null;
-  onChange: () => void = () => {};
 
-  constructor(private readonly doc: Doc, private readonly panel: HTMLElement) {}
+  constructor(private readonly doc: Doc, private readonly panel: HTMLElement) { super(); }
 
   get active(): boolean { return this.edit !== null; }
 
@@ -68,7 +68,7 @@ export class Trial {
     if (!this.edit) return;
     this.edit = this.ghost = null;
     this.panel.hidden = true;
-    this.onChange();
+    this.changed();
   }
 
   /** The loops or seams that pay most, each a way to see which it is. */
@@ -81,6 +81,6 @@ export class Trial {
     show(this.panel, html`<p><b>${what}</b>${said && `: ${said}`}${figures && html`<br>${figures}`}${this.ghost?.worst !== undefined && html`<br><button class="link" data-do="worst">Go where it stretches most</button>`}</p>${this.rows()}<div class="verbs">${!this.ended && this.steps && html`<button class="button" data-do="live-stop">Stop here <kbd>S</kbd></button>`}<button class="button act" data-do="live-take">Take <kbd>Enter</kbd></button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`);
     this.panel.hidden = false;
     this.panel.dataset.round = String(this.at);
-    this.onChange();
+    this.changed();
   }
 }

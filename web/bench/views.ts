@@ -1,16 +1,37 @@
-// Brings the views up to date with what changed.
-import { shapeLines } from "./view/overlay";
-import type { Show } from "./view/scene";
+// What the two views and the head show of the state: each of these subscribes to what it reads.
+import { drawFlag, showSetup } from "../station/project/setupview";
+import { html, show, type Markup } from "./html";
+import { $, at, body, both, card, chain, dial, doc, join, live, picks, points, setup, views } from "./state";
+import { batch, effect } from "./store";
 import { cloths, type Cloth } from "./view/cloth";
 import { grainLines } from "./view/grain";
-import { html, show, type Markup } from "./html";
 import { labelLines } from "./view/labels";
-import { drawFlag, showSetup } from "../station/project/setupview";
-import { $, at, body, both, chain, dial, doc, join, live, picks, points, setup, views } from "./state";
+import { shapeLines } from "./view/overlay";
+import type { Show } from "./view/scene";
 
 export const faceHidden = (f: number): boolean => at.hidden.has(doc.layout.facePart[f]!);
 
-export function drawPicks(): void {
+/** Begins to keep the views in line with the state. */
+export function watchState(): void {
+  for (const draw of [paint, drawPicks, drawChain, drawGhosts, drawPoints, drawGrain, drawSetup, drawShape, drawSeams, markWhole, markCard, sayFigures, markShow]) effect(draw);
+}
+
+function paint(): void {
+  void doc.meta;
+  both((v) => v.paint(at.show, at.parts));
+  body.dataset.parts = String(at.parts.size);
+}
+
+function markWhole(): void {
+  const whole = at.station === "Seams" ? doc.meta.whole : [];
+  both((v) => v.mark("whole", whole));
+}
+
+function markCard(): void { card.mark(at.station, at.part); }
+
+function drawPicks(): void {
+  picks.watch();
+  void doc.meta;
   views.lines.picks(picks.edges);
   both((v) => v.mark("picked", picks.faces));
   body.dataset.picked = String(picks.edges.size);
@@ -31,7 +52,8 @@ function placeTag(words: string): void {
   t.style.top = `${at.tag[1]}px`;
 }
 
-export function drawChain(): void {
+function drawChain(): void {
+  chain.watch();
   views.lines.brass("path", chain.path, true);
   body.dataset.path = String(chain.path.length);
   body.dataset.chain = chain.waiting ? "seeking" : chain.active ? "known" : "";
@@ -40,7 +62,8 @@ export function drawChain(): void {
 }
 
 /** What a turn of the dial, or a join, would take away and add. */
-export function drawGhosts(): void {
+function drawGhosts(): void {
+  for (const w of [dial, join, live, setup]) w.watch();
   const g = dial.ghost;
   views.lines.brass("gone", live.ghost?.let_go ?? (g ?? setup.ghost)?.closed ?? [], true);
   views.lines.brass("new", (g ?? setup.ghost ?? live.ghost)?.opened ?? [], true);
@@ -61,6 +84,7 @@ export function showRow(edges: number[]): void {
 
 /** Points that are picked, and where a dragged one would go. */
 export function drawPoints(): void {
+  points.watch();
   body.dataset.points = String(points.picked.size);
   body.dataset.hotpoint = String(points.hot);
   const el = document.getElementById("flow-picked");
@@ -70,28 +94,29 @@ export function drawPoints(): void {
 
 /** Strokes of the grain at the Flow station: of the chosen part, faint of all others. */
 export function drawGrain(): void {
-  const here = at.station === "Flow";
+  const here = at.station === "Flow", chosen = at.part, kind = views.cloth.kind;
   const f = views.piece.faces;
   const error = at.show === "grain"; // strokes are the longer the worse it is
-  f.setSegments("grainall", new Float32Array(error ? grainLines(doc, (p) => !at.hidden.has(p), (g) => Math.min(1, doc.layout.grain[g]! / 10)) : here && at.show !== "cloth" ? grainLines(doc, (p) => p !== at.part && !at.hidden.has(p)) : []), { color: error ? "#1F2A33" : "#3F5873", width: 1, opacity: error ? 0.9 : 0.5 });
-  f.setSegments("grain", new Float32Array(here && !error && at.show !== "cloth" ? grainLines(doc, (p) => p === at.part) : []), { color: "#A87B1E", width: 2.4, order: 5 });
+  f.setSegments("grainall", new Float32Array(error ? grainLines(doc, (p) => !at.hidden.has(p), (g) => Math.min(1, doc.layout.grain[g]! / 10)) : here && at.show !== "cloth" ? grainLines(doc, (p) => p !== chosen && !at.hidden.has(p)) : []), { color: error ? "#1F2A33" : "#3F5873", width: 1, opacity: error ? 0.9 : 0.5 });
+  f.setSegments("grain", new Float32Array(here && !error && at.show !== "cloth" ? grainLines(doc, (p) => p === chosen) : []), { color: "#A87B1E", width: 2.4, order: 5 });
   views.piece.stroke = here && at.flow === "grain" ? views.onStroke : null;
   const el = document.getElementById("grain-words");
-  const chosen = doc.meta.parts[at.part];
-  if (el) el.textContent = chosen?.grain ?? "";
-  const labels = here || at.show === "cloth" ? doc.meta.labels.filter((l) => !faceHidden(l.faces[0]!)).flatMap((l) => labelLines(doc, l, at.show !== "cloth" || views.cloth.kind !== "words")) : [];
+  const part = doc.meta.parts[chosen];
+  if (el) el.textContent = part?.grain ?? "";
+  const labels = here || at.show === "cloth" ? doc.meta.labels.filter((l) => !faceHidden(l.faces[0]!)).flatMap((l) => labelLines(doc, l, at.show !== "cloth" || kind !== "words")) : [];
   f.setSegments("labels", new Float32Array(labels), { color: "#A87B1E", width: 2, order: 5 });
   views.piece.touch();
 }
 
 /** What a projection that is set up looks like in both views. */
 export function drawSetup(): void {
-  drawGhosts();
+  setup.watch();
+  void [doc.meta, at.show, at.part, at.hidden];
   showSetup();
 }
 
 /** Draws the fitted shape of the chosen part over the piece. */
-export function drawShape(): void {
+function drawShape(): void {
   const p = doc.meta.parts[at.part];
   const shape = p && at.station === "Parts" && !at.hidden.has(at.part) ? shapeLines(doc, at.part, p.shape, p.fit) : [];
   views.piece.faces.setSegments("shape", new Float32Array(shape), { color: "#A87B1E", width: 2, order: 6, through: true });
@@ -99,17 +124,17 @@ export function drawShape(): void {
   views.piece.touch();
 }
 
-export function drawSeams(): void {
+function drawSeams(): void {
+  void at.hidden;
   views.lines.seams(at.station === "Seams");
   views.lines.held(at.station === "Seams" ? doc.meta.held : []);
 }
 
 export function hideParts(parts: Set<number>): void {
-  at.hidden = parts;
-  views.piece.hide(faceHidden);
-  drawSeams();
-  drawPicks();
-  drawShape();
+  batch(() => {
+    at.hidden = parts;
+    views.piece.hide(faceHidden);
+  });
   body.dataset.hidden = String(parts.size);
 }
 
@@ -123,27 +148,28 @@ function revealMoved(): void {
   if (moved.length && moved.length < uv.length / 2) views.sheet.reveal(moved);
 }
 
-export function refreshViews(): void {
-  const m = doc.meta;
+/** Brings in line with a new revision what is not watched: what was chosen, begun or picked before. */
+export function takeRevision(): void {
+  const parts = doc.meta.parts.length, there = (set: ReadonlySet<number>): ReadonlySet<number> => new Set([...set].filter((p) => p < parts));
   picks.within(doc.mesh.bend.length);
-  // Parts may have other numbers now.
-  for (const set of [at.parts, at.hidden]) for (const p of [...set]) if (p >= m.parts.length) set.delete(p);
-  if (at.part >= m.parts.length) at.part = -1;
+  at.parts = there(at.parts); // parts may have other numbers now
+  at.hidden = there(at.hidden);
+  if (at.part >= parts) at.part = -1;
   dial.drop();
   if (join.active) join.drop();
   live.drop();
   setup.drop();
-  points.picked.clear();
+  points.clear();
   if (at.hidden.size) views.piece.hide(faceHidden); else views.piece.refresh();
   views.sheet.update();
   views.cloth.refresh();
   revealMoved();
   at.hot = at.hovered = -1;
-  both((v) => v.paint(at.show, at.parts));
-  both((v) => v.mark("whole", at.station === "Seams" ? m.whole : []));
-  drawSeams();
-  drawPicks();
-  drawShape();
+}
+
+/** The figures in the head and above the sheet. */
+function sayFigures(): void {
+  const m = doc.meta;
   $("part-count").textContent = String(m.parts.length);
   $("part-word").textContent = m.parts.length === 1 ? "part" : "parts";
   $("undo-name").textContent = m.last_edit || "nothing to undo";
@@ -164,24 +190,27 @@ const legends: Partial<Record<Show, Markup>> = {
   exposure: html`<i class="exposure"></i><div><span>0 hidden</span><span>exposure</span><span>1 in view</span></div>`,
 };
 
+/** Says what is shown on model and sheet, and what its colours mean. */
+function markShow(): void {
+  for (const o of document.querySelectorAll<HTMLElement>("[data-show]")) o.setAttribute("aria-pressed", String(o.dataset.show === at.show));
+  const l = $("legend");
+  l.hidden = !legends[at.show];
+  show(l, legends[at.show] ?? html``);
+  markCloth();
+}
+
 /** Shows something on model and sheet. */
 export async function showAs(what: Show): Promise<void> {
   if (what === "exposure" && !doc.exposure) await doc.look();
+  if (what === at.show) paint(); // it may be another exposure
   at.show = what;
-  drawGrain();
-  drawFlag();
-  for (const o of document.querySelectorAll<HTMLElement>("[data-show]")) o.setAttribute("aria-pressed", String(o.dataset.show === what));
-  const l = $("legend");
-  l.hidden = !legends[what];
-  show(l, legends[what] ?? html``);
-  markCloth();
-  both((v) => v.paint(at.show, at.parts));
 }
 
 /** Puts another pattern on the cloth. */
 export function showCloth(kind: Cloth): void {
   views.cloth.show(kind);
   drawGrain();
+  drawFlag();
   markCloth();
   both(() => {});
 }

@@ -1,32 +1,35 @@
 // Points of the sheet: picking them, dragging them by hand with a falloff, snapping. A
 // point is a corner that stands for all corners that lie with it.
+import { Watched } from "../../bench/store";
 import type { Doc, Ghost } from "../../bench/doc";
 import type { Sheet } from "../../bench/view/sheet";
 
-export class Points {
+export class Points extends Watched {
   readonly picked = new Set<number>();
   snap = true;
   ghost: Ghost | null = null;
   /** Lines along which a dragged point snapped, on the sheet: u or v. */
   guides: { u?: number; v?: number } = {};
-  onChange: () => void = () => {};
   onDrop: (corners: number[], shift: { X: number; Y: number }, reach: number) => Promise<void> = () => Promise.resolve();
   reach: () => number = () => 0;
   private drag: { corner: number; u: number; v: number; shift: { X: number; Y: number } } | null = null;
   private asking: AbortController | null = null;
   private again = false;
 
-  constructor(private readonly doc: Doc) {}
+  constructor(private readonly doc: Doc) { super(); }
 
   hot = -1; // under the pointer
   /** A point is under the pointer, or none. */
   hover(corner: number): void {
     if (corner === this.hot) return;
     this.hot = corner;
-    this.onChange();
+    this.changed();
   }
 
-  clear(): void { this.picked.clear(); this.onChange(); }
+  clear(): void { this.picked.clear(); this.changed(); }
+
+  /** Dragged points snap, or no longer. */
+  toggleSnap(): void { this.snap = !this.snap; this.changed(); }
 
   /** The lowest corner of the point a corner belongs to. */
   point(corner: number): number {
@@ -64,12 +67,12 @@ export class Points {
       if (!how.shiftKey && !this.picked.has(corner)) this.picked.clear();
       this.picked.add(corner);
     }
-    this.onChange();
+    this.changed();
   }
 
   /** Starts to drag a point, with all that are picked if it is one of them. */
   begin(corner: number): void {
-    if (!this.picked.has(corner)) { this.picked.clear(); this.picked.add(corner); this.onChange(); }
+    if (!this.picked.has(corner)) { this.picked.clear(); this.picked.add(corner); this.changed(); }
     const uv = this.doc.layout.uv;
     this.drag = { corner, u: uv[2 * corner]!, v: uv[2 * corner + 1]!, shift: { X: 0, Y: 0 } };
   }
@@ -110,7 +113,7 @@ export class Points {
     this.asking = new AbortController();
     try {
       const g = await this.doc.ghost("nudge", { corners: [...this.picked], shift: d.shift, reach: this.reach() }, this.asking.signal);
-      if (this.drag) { this.ghost = g; this.onChange(); }
+      if (this.drag) { this.ghost = g; this.changed(); }
     } catch { /* a way that is not possible shows no ghost */ }
     this.asking = null;
     if (this.again) { this.again = false; void this.ask(); }
@@ -124,7 +127,7 @@ export class Points {
     this.asking?.abort();
     this.ghost = null;
     if (d && (d.shift.X || d.shift.Y)) await this.onDrop([...this.picked], d.shift, this.reach());
-    this.onChange();
+    this.changed();
   }
 
   /** Draws picked points, pins, and guides over the sheet. */

@@ -1,5 +1,6 @@
 // Setting up a projection: the kinds compared, the parameters of the chosen one, and what
 // it would give, live, before it is taken.
+import { Watched } from "../../bench/store";
 import { html, type Markup } from "../../bench/html";
 import { times } from "../../bench/units";
 import { Refused, type Doc, type Ghost, type Jig, type Option, type Projection, type Vec } from "../../bench/doc";
@@ -10,7 +11,7 @@ export const vec = (x: number, y: number, z: number): Vec => ({ X: x, Y: y, Z: z
 export const opens = (kind: string): boolean => ["cylindrical", "conical", "spherical", "turned", "extruded"].includes(kind);
 const hasAxis = (kind: string): boolean => kind === "planar" || kind === "box" || opens(kind);
 
-export class Setup {
+export class Setup extends Watched {
   faces: number[] = [];
   options: Option[] = [];
   current: Projection | null = null;
@@ -19,12 +20,10 @@ export class Setup {
   private fitted: Projection | null = null; // the chosen kind as it was offered
   private running: AbortController | null = null;
   private timer = 0;
-  /** The parameters or the ghost are others now. */
-  onChange: () => void = () => {};
   /** A sentence for the tray. */
   say: (what: Markup) => void = () => {};
 
-  constructor(private readonly doc: Doc) {}
+  constructor(private readonly doc: Doc) { super(); }
 
   get active(): boolean { return this.ghost !== null; }
 
@@ -34,7 +33,7 @@ export class Setup {
     this.faces = faces;
     this.options = [];
     this.current = this.fitted = null;
-    if (!faces.length) { this.onChange(); return; }
+    if (!faces.length) { this.changed(); return; }
     const own = (this.running = new AbortController());
     let list: Option[];
     try {
@@ -47,7 +46,7 @@ export class Setup {
     this.options = list;
     const kept = this.kept();
     this.take(list.find((o) => o.kind === kept) ?? list.find((o) => o.fitted && !o.why) ?? list[0]!);
-    this.onChange();
+    this.changed();
   }
 
   /** The kind that the part of the faces is laid by, if it has one. */
@@ -72,7 +71,7 @@ export class Setup {
   change(to: Partial<Projection>): void {
     if (!this.current) return;
     Object.assign(this.current, to);
-    this.onChange();
+    this.changed();
     clearTimeout(this.timer);
     this.timer = window.setTimeout(() => void this.count(), 60);
   }
@@ -85,7 +84,7 @@ export class Setup {
       clearTimeout(this.timer); // what is on its way must not talk over this
       this.running?.abort();
       this.say(html`<b class="warn">A ${which} of ${Number.isFinite(to) ? to : "nothing"} is not possible:</b> it must be more than nothing.`);
-      this.onChange();
+      this.changed();
       return;
     }
     const k = to / c[which];
@@ -117,12 +116,12 @@ export class Setup {
       if (own.signal.aborted) return;
       this.ghost = g;
       this.say(this.words(g));
-      this.onChange();
+      this.changed();
     } catch (e) {
       if (own.signal.aborted) return;
       this.ghost = null;
       this.say(html`<b class="warn">${e instanceof Refused ? e.message : "This could not be tried."}</b>`);
-      this.onChange();
+      this.changed();
     }
   }
 
@@ -183,6 +182,6 @@ export class Setup {
     this.running?.abort();
     if (!this.ghost) return;
     this.ghost = null;
-    this.onChange();
+    this.changed();
   }
 }

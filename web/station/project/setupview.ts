@@ -1,4 +1,5 @@
 // The tray of the Project station: kinds with their cost, fields, two small pictures.
+import { facesOf } from "../../bench/chosen";
 import { flagLines } from "../../bench/view/flag";
 import type { Option, Projection, Vec } from "../../bench/doc";
 import { html, show } from "../../bench/html";
@@ -12,9 +13,7 @@ const round = (x: number): string => String(Number(x.toPrecision(5)));
 /** The faces that a projection is set up for: the picked ones, else those of the part. */
 export function setupFaces(): number[] {
   if (picks.faces.size) return [...picks.faces].sort((a, b) => a - b);
-  const out: number[] = [];
-  if (at.part >= 0) doc.layout.facePart.forEach((p, f) => { if (p === at.part) out.push(f); });
-  return out;
+  return at.part >= 0 ? facesOf(at.part) : [];
 }
 
 /** Starts over with what is chosen or picked now. */

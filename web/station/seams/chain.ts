@@ -1,10 +1,11 @@
 // Picking chains: from the edge picked last a live path leads to the pointer, along
 // creases or the shortest way; a click takes it and goes on from there.
+import { Watched } from "../../bench/store";
 import type { Doc } from "../../bench/doc";
 import type { Picks } from "../../bench/picks";
 import { lengthText } from "../../bench/units";
 
-export class Chain {
+export class Chain extends Watched {
   active = false;
   shortest = false;
   path: number[] = [];
@@ -12,9 +13,8 @@ export class Chain {
   waiting = false;
   private asked = -1;
   private running: AbortController | null = null;
-  onChange: () => void = () => {};
 
-  constructor(private readonly doc: Doc, private readonly picks: Picks) {}
+  constructor(private readonly doc: Doc, private readonly picks: Picks) { super(); }
 
   toggle(on = !this.active): void {
     this.active = on;
@@ -22,7 +22,7 @@ export class Chain {
     this.asked = -1;
     this.waiting = false;
     this.running?.abort();
-    this.onChange();
+    this.changed();
   }
 
   /** The pointer is over an edge: the path to it follows. */
@@ -36,7 +36,7 @@ export class Chain {
     this.running?.abort();
     const own = (this.running = new AbortController());
     this.waiting = true;
-    this.onChange();
+    this.changed();
     try {
       const path = await this.lead(edge, own.signal);
       if (own.signal.aborted) return;
@@ -45,7 +45,7 @@ export class Chain {
       if (own.signal.aborted) return;
       throw e;
     } finally {
-      if (this.running === own) { this.waiting = false; this.onChange(); }
+      if (this.running === own) { this.waiting = false; this.changed(); }
     }
   }
 

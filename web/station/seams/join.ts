@@ -1,5 +1,6 @@
 // Joining: the ghost of the union on the sheet with what it costs, before anything
 // changes. One key swaps which shell stays.
+import { Watched } from "../../bench/store";
 import type { Doc, Ghost } from "../../bench/doc";
 import { html, joined, show } from "../../bench/html";
 import type { Picks } from "../../bench/picks";
@@ -8,14 +9,13 @@ import { times } from "../../bench/units";
 
 const pct = (x: number): string => `${(100 * x).toFixed(x < 0.001 ? 2 : 1)} %`;
 
-export class Join {
+export class Join extends Watched {
   ghost: Ghost | null = null;
   private stays: number | null = null;
   private edges: number[] = [];
   whole = true; // along the whole common border
-  onChange: () => void = () => {};
 
-  constructor(private readonly doc: Doc, private readonly picks: Picks, private readonly panel: HTMLElement) {}
+  constructor(private readonly doc: Doc, private readonly picks: Picks, private readonly panel: HTMLElement) { super(); }
 
   get active(): boolean { return this.ghost !== null; }
   private params(): object { return { edges: this.edges, chain: this.whole, ...(this.stays === null ? {} : { stays: this.stays }) }; }
@@ -56,7 +56,7 @@ export class Join {
   drop(): void {
     this.ghost = null;
     this.panel.hidden = true;
-    this.onChange();
+    this.changed();
   }
 
   private show(): void {
@@ -73,7 +73,7 @@ export class Join {
     if (j.on_rack) lines.push(html`There is no room here: the union waits on the rack.`);
     show(this.panel, html`<p>${joined(lines, "<br>")}</p><div class="verbs"><button class="button act" data-do="join-take">Join <kbd>Enter</kbd></button><button class="button" data-do="swap">Other one stays <kbd>M</kbd></button><button class="button quiet" data-do="whole" aria-pressed="${this.whole}">Whole border</button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`);
     this.panel.hidden = false;
-    this.onChange();
+    this.changed();
   }
 }
 

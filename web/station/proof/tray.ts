@@ -1,20 +1,20 @@
-// The way to what Proof has found: its faces are picked, and seen in both views.
-import { $, at, doc, live, picks, views } from "../../bench/state";
+// The tray of the Proof station: the way to what was found. Its faces are picked, and seen in
+// both views.
+import { $, at, attempt, doc, live, picks, views } from "../../bench/state";
+import type { Station } from "../../bench/station";
 import { choose } from "../../bench/tray";
-import { drawPicks, hideParts } from "../../bench/views";
+import { hideParts } from "../../bench/views";
 
 /** Leads to a finding, by its number in the report. */
-export function showFinding(i: number): void {
+function showFinding(i: number): void {
   const faces = doc.meta.findings[i] ?? [];
   at.finding = i;
   if (!faces.length) return;
   const here = new Set(faces.map((f) => doc.layout.facePart[f]!));
   if ([...here].some((p) => at.hidden.has(p))) hideParts(new Set([...at.hidden].filter((p) => !here.has(p))));
   choose(doc.layout.facePart[faces[0]!]!, faces[0]!, false);
-  picks.faces.clear();
-  picks.edges.clear();
-  for (const f of faces) picks.faces.add(f);
-  drawPicks();
+  picks.clear();
+  picks.takeFaces(faces, "instead");
   let seen = views.piece.lookAt(faces);
   if (!seen) { // nothing leads there from outside: what is around it goes aside
     hideParts(new Set(doc.meta.parts.map((_, p) => p).filter((p) => !here.has(p))));
@@ -26,8 +26,20 @@ export function showFinding(i: number): void {
 }
 
 /** Goes there and shows what mending it would do. */
-export async function mendFinding(i: number): Promise<void> {
+async function mendFinding(i: number): Promise<void> {
   const faces = doc.meta.findings[i] ?? [];
   showFinding(i);
   await live.start("straighten", { faces }, false);
 }
+
+export const proof: Station = {
+  help: "a finding leads to its place · drag orbits · Shift drag pans · wheel zooms · Home frames",
+  verbs: {},
+  clicks: {
+    mend: (i) => void attempt(() => mendFinding(Number(i))),
+    finding: (all) => {
+      const list = all.split(" ").map(Number);
+      showFinding(list[(list.indexOf(at.finding) + 1) % list.length]!);
+    },
+  },
+};

@@ -1,0 +1,54 @@
+// What verbs are about: what is chosen and picked, or a sentence that it is missing.
+import { Refused } from "./doc";
+import { $, at, doc, picks, points, shellsMeant } from "./state";
+
+const missing = (what: string): never => { throw new Refused(what, 422); };
+
+/** What a field of the tray says; where the tray has none, what is usual. */
+export const value = (id: string, usual = 0): number => Number((document.getElementById(id) as HTMLInputElement | null)?.value ?? usual);
+export const chosenIn = (id: string): string => (document.getElementById(id) as HTMLSelectElement | null)?.value ?? "";
+export const written = (id: string): string => $<HTMLInputElement>(id).value.trim();
+
+export const chosenPart = (): number => (at.part >= 0 ? at.part : missing("Choose a part first: click it on the card or on the model."));
+
+/** The chosen part, for verbs that take one only. */
+export const onePart = (): number => (at.parts.size > 1 ? missing(`This takes one part, and ${at.parts.size} are chosen; let the others go with Shift on the card.`) : chosenPart());
+
+/** The chosen parts, one at least. */
+export const someParts = (): number[] => (at.parts.size ? [...at.parts] : [chosenPart()]);
+
+export const facePick = (): number[] =>
+  picks.faces.size ? [...picks.faces].sort((a, b) => a - b) : missing(`Pick faces first: ${at.station === "Seams" && !at.seamFaces ? "press B to pick faces, then " : ""}click one on the model, Shift adds, a double click takes the whole part.`);
+
+export const shellFace = (): number => {
+  if (at.parts.size > 1) onePart();
+  return at.face >= 0 ? at.face : missing("Pick a shell or a part first.");
+};
+
+export const shellFaces = (): number[] => {
+  const faces = shellsMeant();
+  return faces.length ? faces : missing("Pick a shell or a part first.");
+};
+
+export const pickedEdges = (): number[] => (picks.edges.size ? [...picks.edges] : missing("Pick edges first: click one on the model or the sheet, double click for its loop."));
+
+export const pickedPoints = (): number[] => (points.picked.size ? [...points.picked].sort((a, b) => a - b) : missing("Pick points first: click one on the sheet or on the model, Shift adds."));
+
+/** An edit of picked faces, which are let go afterwards. */
+export async function done(edit: Promise<void>): Promise<void> {
+  await edit;
+  picks.takeFaces([], "instead");
+}
+
+/** What flattening the chosen shell means with what the tray says. */
+export function flattening(): Record<string, unknown> {
+  const method = chosenIn("set-method");
+  return { faces: shellFaces(), ...(method ? { method } : {}) };
+}
+
+/** The faces of a part. */
+export function facesOf(part: number): number[] {
+  const out: number[] = [];
+  doc.layout.facePart.forEach((p, f) => { if (p === part) out.push(f); });
+  return out;
+}

@@ -1,0 +1,22 @@
+// A station as the bench knows it; each has a folder of its own in web/station.
+
+export interface Station {
+  /** What mouse and keys do here, in a line. */
+  help: string;
+  /** What can be done, by the name that buttons say as data-do. */
+  verbs: Record<string, () => Promise<unknown>>;
+  /** Keys that mean something else here than elsewhere. */
+  keys?: Record<string, string>;
+  /** What an element does that has an attribute data-…, by its name; it is told the value. */
+  clicks?: Record<string, (value: string, el: HTMLElement) => void>;
+  /** What happens when a field was changed, or while it changes, by its id. */
+  changes?: Record<string, (el: HTMLInputElement) => void>;
+  inputs?: Record<string, (el: HTMLInputElement) => void>;
+  /** Its tray stands there anew. */
+  shown?: (signal: AbortSignal) => void | Promise<void>;
+  /** Somebody goes elsewhere. */
+  left?: () => void;
+}
+
+/** All of them by name: the bench fills this when it starts, so that no station needs another. */
+export const stations: Record<string, Station> = {};

@@ -1,0 +1,55 @@
+// The tray of the Project station: kinds of projection and their parameters, jigs.
+import { chosenIn, written } from "../../bench/chosen";
+import { Refused } from "../../bench/doc";
+import { goTiling } from "../../bench/maps";
+import { attempt, doc, picks, setup, views } from "../../bench/state";
+import type { Station } from "../../bench/station";
+import { drawSetup } from "../../bench/views";
+import { setupFaces, startSetup, ups } from "./setupview";
+
+const eye = (): { X: number; Y: number; Z: number } => { const d = views.piece.toEye; return { X: d.x, Y: d.y, Z: d.z }; };
+
+/** A number of the projection that is set up was written. */
+function setField(el: HTMLInputElement): void {
+  const x = Number(el.value), c = setup.current;
+  if (!c || el.value === "" || !Number.isFinite(x)) return;
+  if (el.id === "set-width") setup.resize("width", x);
+  if (el.id === "set-height") setup.resize("height", x);
+  if (el.id === "set-turn") setup.change({ turn_deg: x });
+  const part = ({ "set-cx": "X", "set-cy": "Y", "set-cz": "Z" } as const)[el.id as "set-cx"];
+  if (part) setup.change({ origin: { ...c.origin, [part]: x } });
+}
+
+async function layByJig(): Promise<void> {
+  const jig = setup.jigs.find((j) => String(j.id) === chosenIn("set-jig")), faces = setupFaces();
+  if (!jig) throw new Refused("Keep a projection as a jig first.", 422);
+  if (!faces.length) throw new Refused("Pick faces first, or choose a part: they get the size and the up of the jig.", 422);
+  await setup.layByJig(jig, faces);
+  picks.takeFaces([], "instead");
+}
+
+export const project: Station = {
+  help: "click faces · double click: part · drag the knobs, Shift turns by 15°",
+  verbs: {
+    lay: async () => { await setup.lay(); picks.takeFaces([], "instead"); },
+    "lock-size": async () => setup.lock(),
+    "mirror-map": async () => setup.change({ flip: !setup.current?.flip }),
+    apart: async () => setup.change({ apart: !setup.current?.apart }),
+    "lay-jig": layByJig,
+    "jig-tiling": async () => { await goTiling(setupFaces()); await startSetup(); await layByJig(); },
+    "keep-jig": async () => {
+      if (!setup.current) throw new Refused("Set a projection up first: choose a part or pick faces.", 422);
+      await doc.keepJig(written("set-jigname"), setup.current);
+      await startSetup();
+    },
+    "drop-jig": async () => { await doc.dropJig(Number(chosenIn("set-jig"))); await startSetup(); },
+  },
+  clicks: { kind: (kind) => setup.choose(kind) },
+  changes: {
+    "set-axis": () => void attempt(async () => setup.axis(chosenIn("set-axis"), picks.faces.size ? setup.normal([...picks.faces].slice(-1)) : null, eye())),
+    "set-upward": () => setup.change({ up: ups[chosenIn("set-upward")]! }),
+  },
+  inputs: Object.fromEntries(["set-width", "set-height", "set-turn", "set-cx", "set-cy", "set-cz"].map((id) => [id, setField])),
+  shown: async () => { await startSetup(); drawSetup(); },
+  left: () => setup.drop(),
+};
