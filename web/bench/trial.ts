@@ -2,7 +2,7 @@
 // is shown step by step: stop it where it is good enough, and what was seen is taken.
 import { Watched } from "./store";
 import { Refused, type Doc, type Ghost } from "./doc";
-import { html, show, type Markup } from "./html";
+import { html, nothing, show, type Markup } from "./html";
 import { times } from "./units";
 
 export class Trial extends Watched {
@@ -37,7 +37,7 @@ export class Trial extends Watched {
       this.ended = true;
       this.ghost = ghost;
       const s = ghost.stretch;
-      this.show(this.at ? `settled after ${this.at} ${this.at === 1 ? "round" : "rounds"}` : "this is what it gives", s ? html`stretch <span class="num">${s.was.shells > 0 && `${times(s.was.angular)} → `}${times(s.will.angular)}</span>, L² <span class="num">${s.was.shells > 0 && `${s.was.l2.toFixed(4)} → `}${s.will.l2.toFixed(4)}</span>` : "Nothing would change.", ghost.said);
+      this.show(this.at ? `settled after ${this.at} ${this.at === 1 ? "round" : "rounds"}` : "this is what it gives", s ? html`stretch <span class="num">${s.was.shells > 0 ? `${times(s.was.angular)} → ` : ""}${times(s.will.angular)}</span>, L² <span class="num">${s.was.shells > 0 ? `${s.was.l2.toFixed(4)} → ` : ""}${s.will.l2.toFixed(4)}</span>` : "Nothing would change.", ghost.said);
     } catch (e) {
       if (own.signal.aborted) return;
       this.drop();
@@ -74,11 +74,11 @@ export class Trial extends Watched {
   /** The loops or seams that pay most, each a way to see which it is. */
   private rows(): Markup {
     const rows = (this.ghost?.rows ?? []).map((r, i) => html`<li><button class="link" data-row="${i}">${r.words}</button> <span class="num">${r.figures}</span></li>`);
-    return rows.length ? html`<ul class="rows" aria-label="What pays most">${rows}</ul>` : html``;
+    return rows.length ? html`<ul class="rows mt-1 list-none" aria-label="What pays most">${rows}</ul>` : html``;
   }
 
   private show(what: string, figures: string | Markup, said = ""): void {
-    show(this.panel, html`<p><b>${what}</b>${said && `: ${said}`}${figures && html`<br>${figures}`}${this.ghost?.worst !== undefined && html`<br><button class="link" data-do="worst">Go where it stretches most</button>`}</p>${this.rows()}<div class="verbs">${!this.ended && this.steps && html`<button class="button" data-do="live-stop">Stop here <kbd>S</kbd></button>`}<button class="button act" data-do="live-take">Take <kbd>Enter</kbd></button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`);
+    show(this.panel, html`<p><b>${what}</b>${said ? `: ${said}` : ""}${figures ? html`<br>${figures}` : nothing}${this.ghost?.worst !== undefined ? html`<br><button class="link" data-do="worst">Go where it stretches most</button>` : nothing}</p>${this.rows()}<div class="verbs">${!this.ended && this.steps ? html`<button class="button" data-do="live-stop">Stop here <kbd>S</kbd></button>` : nothing}<button class="button act" data-do="live-take">Take <kbd>Enter</kbd></button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`);
     this.panel.hidden = false;
     this.panel.dataset.round = String(this.at);
     this.changed();

@@ -1,7 +1,7 @@
 // Setting up a projection: the kinds compared, the parameters of the chosen one, and what
 // it would give, live, before it is taken.
 import { Watched } from "../../bench/store";
-import { html, type Markup } from "../../bench/html";
+import { html, nothing, type Markup } from "../../bench/html";
 import { times } from "../../bench/units";
 import { Refused, type Doc, type Ghost, type Jig, type Option, type Projection, type Vec } from "../../bench/doc";
 
@@ -138,9 +138,9 @@ export class Setup extends Watched {
   lead(): Markup {
     const [c, o] = [this.chosen, this.other];
     if (!c || !this.current) return html``;
-    const cost = (x: Option): Markup => html`<b>${x.kind}</b> <span class="num">${times(x.angular)}${x.shells > 1 && ` in ${x.shells} shells`}</span>`;
-    const away = c.away > 0 && html` <b class="warn">${c.away} faces look away and land on those in front:</b> press “sides apart”.`;
-    return html`${this.kept() === c.kind ? "Laid by " : c.fitted ? "Its shape asks for " : "Best by stretch: "}${cost(c)}${o && html`; next ${cost(o)}`}.${away}`;
+    const cost = (x: Option): Markup => html`<b>${x.kind}</b> <span class="num">${times(x.angular)}${x.shells > 1 ? ` in ${x.shells} shells` : ""}</span>`;
+    const away = c.away > 0 ? html` <b class="warn">${c.away} faces look away and land on those in front:</b> press “sides apart”.` : nothing;
+    return html`${this.kept() === c.kind ? "Laid by " : c.fitted ? "Its shape asks for " : "Best by stretch: "}${cost(c)}${o ? html`; next ${cost(o)}` : nothing}.${away}`;
   }
 
   async lay(): Promise<void> {

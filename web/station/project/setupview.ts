@@ -2,7 +2,7 @@
 import { facesOf } from "../../bench/chosen";
 import { flagLines } from "../../bench/view/flag";
 import type { Option, Projection, Vec } from "../../bench/doc";
-import { html, show } from "../../bench/html";
+import { html, nothing, show } from "../../bench/html";
 import { opens } from "./setup";
 import { times } from "../../bench/units";
 import { $, at, doc, picks, setup, trouble, views } from "../../bench/state";
@@ -47,7 +47,7 @@ export function showSetup(): void {
   const kinds = document.getElementById("setup-kinds");
   const c = setup.current;
   if (kinds) {
-    show(kinds, html`${setup.options.map((o) => html`<button class="chip" data-kind="${o.kind}" aria-pressed="${String(o.kind === c?.kind)}" title="${flaws(o) || "in order"}" ${o.why && "disabled"}>${o.kind} <span class="num${(o.flips || o.away || o.overlaps) && " warn"}">${price(o)}</span></button>`)}`);
+    show(kinds, html`${setup.options.map((o) => html`<button class="chip" data-kind="${o.kind}" aria-pressed="${String(o.kind === c?.kind)}" title="${flaws(o) || "in order"}" ?disabled="${!!o.why}">${o.kind} <span class="num${o.flips || o.away || o.overlaps ? " warn" : ""}">${price(o)}</span></button>`)}`);
     $("setup-fields").hidden = !c;
     for (const id of ["setup-take", "setup-leave"]) $(id).hidden = !setup.ghost;
     if (c) showFields(c);
@@ -89,7 +89,7 @@ function showPictures(): void {
     let d = "";
     for (let i = 0; i + 3 < o.outline.length; i += 4) d += `M${(4 + 72 * o.outline[i]!).toFixed(1)} ${(76 - 72 * o.outline[i + 1]!).toFixed(1)}L${(4 + 72 * o.outline[i + 2]!).toFixed(1)} ${(76 - 72 * o.outline[i + 3]!).toFixed(1)}`;
     const bad = flaws(o);
-    return html`<figure><svg viewBox="0 0 80 80" width="80" height="80" role="img" aria-label="${o.kind}, laid flat"><path d="${d}" fill="none" stroke="currentColor" stroke-width="0.9"/></svg><figcaption><b>${o.kind}</b><span class="num">L² ${o.l2.toFixed(3)}</span><span class="num">angular ${o.angular.toFixed(3)}</span>${bad && html`<span class="${o.flips || o.away || o.overlaps ? "warn" : "soft"}">${bad}</span>`}</figcaption></figure>`;
+    return html`<figure class="min-w-0"><svg class="block h-[78px] w-full border border-rule text-ink" viewBox="0 0 80 80" width="80" height="80" role="img" aria-label="${o.kind}, laid flat"><path d="${d}" fill="none" stroke="currentColor" stroke-width="0.9"/></svg><figcaption class="grid font-head text-[12px]/[1.15] font-medium [&_.num]:text-[11px]"><b>${o.kind}</b><span class="num">L² ${o.l2.toFixed(3)}</span><span class="num">angular ${o.angular.toFixed(3)}</span>${bad ? html`<span class="${o.flips || o.away || o.overlaps ? "warn" : "soft"}">${bad}</span>` : nothing}</figcaption></figure>`;
   })}`);
 }
 

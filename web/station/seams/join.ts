@@ -2,7 +2,7 @@
 // changes. One key swaps which shell stays.
 import { Watched } from "../../bench/store";
 import type { Doc, Ghost } from "../../bench/doc";
-import { html, joined, show } from "../../bench/html";
+import { html, nothing, show } from "../../bench/html";
 import type { Picks } from "../../bench/picks";
 import type { Screen } from "../../bench/view/twins";
 import { times } from "../../bench/units";
@@ -62,7 +62,7 @@ export class Join extends Watched {
   private show(): void {
     const j = this.ghost!.join!;
     const lines = [
-      html`<b>${j.moves_name}</b> moves to <b>${j.stays_name}</b>${j.joined > 1 && `, ${j.joined} joins in all`}`,
+      html`<b>${j.moves_name}</b> moves to <b>${j.stays_name}</b>${j.joined > 1 ? `, ${j.joined} joins in all` : ""}`,
       html`along <span class="num">${j.length}</span>, rims differ by <span class="num">${pct(j.difference)}</span>`,
       html`${j.rigid ? "It fits as it is: nothing is flattened again." : "Both are flattened as one."}`,
       html`stretch <span class="num">${times(j.was)} → ${times(j.will)}</span>`,
@@ -71,7 +71,7 @@ export class Join extends Watched {
     if (j.opposite && j.will > j.was + 0.01) lines.push(html`<span class="warn">The rims bend apart (${bends}): they only meet by stretching.</span>`);
     else if (j.opposite) lines.push(html`The rims bend apart (${bends}), which costs next to nothing.`);
     if (j.on_rack) lines.push(html`There is no room here: the union waits on the rack.`);
-    show(this.panel, html`<p>${joined(lines, "<br>")}</p><div class="verbs"><button class="button act" data-do="join-take">Join <kbd>Enter</kbd></button><button class="button" data-do="swap">Other one stays <kbd>M</kbd></button><button class="button quiet" data-do="whole" aria-pressed="${this.whole}">Whole border</button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`);
+    show(this.panel, html`<p>${lines.map((l, i) => html`${i ? html`<br>` : nothing}${l}`)}</p><div class="verbs"><button class="button act" data-do="join-take">Join <kbd>Enter</kbd></button><button class="button" data-do="swap">Other one stays <kbd>M</kbd></button><button class="button quiet" data-do="whole" aria-pressed="${this.whole}">Whole border</button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`);
     this.panel.hidden = false;
     this.changed();
   }
