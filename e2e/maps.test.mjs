@@ -35,7 +35,7 @@ test("a second map is made, worked on, named, copied to, delivered and removed",
   await page.locator("[data-do=make-map]").click(); // it has no name yet
   await page.waitForFunction(() => /Give the new map a name/.test(document.querySelector("#banner-text").textContent));
   await page.locator("#map-new").fill("Boards");
-  await page.locator("[data-do=make-map]").click();
+  await page.keyboard.press("Enter");
   await mapShown(page, 2);
   assert.equal(await number(page, "shells"), 1);
   assert.match(await page.locator("#sheet-note").textContent(), /1 shells? .* tiling/);

@@ -19,6 +19,7 @@ import (
 	"morvek/core/edit/sheetedits"
 	"morvek/core/mesh"
 	"morvek/core/proof"
+	"morvek/core/report"
 )
 
 // through is a document seen through another of its maps.
@@ -73,6 +74,20 @@ func findings(r proof.Report) (out []string) {
 		}
 	}
 	return out
+}
+
+func TestTheCardOfATilingMapAsksForNothingThatIsNotThere(t *testing.T) {
+	d := edittest.Apply(t, edittest.Attached(t, edittest.Jar(t, 16).Mesh, 0.5), &mapedits.Make{Name: "Boards", Purpose: document.Tiling, Faces: []mesh.FaceID{0}})
+	two := edittest.Apply(t, through(t, d, 2), &sheetedits.Move{Faces: []mesh.FaceID{0}, Shift: r2.Vec{X: 3, Y: -9}})
+	r := edittest.Measure(two)
+	c := report.CardOf(two, r)
+	if c.ToDo != [6]int{} || len(r.Findings) > 0 || r.Totals.Unmapped == 0 {
+		t.Errorf("left to do are %v, findings %v", c.ToDo, r.Findings)
+	}
+	unique := edittest.Apply(t, two, &mapedits.Set{Name: "Boards", Purpose: document.Unique})
+	if c := report.CardOf(unique, edittest.Measure(unique)); c.ToDo[1] == 0 || c.ToDo[4] == 0 {
+		t.Errorf("of a unique map left to do are %v", c.ToDo)
+	}
 }
 
 func TestABlankMapHasNothingButSeams(t *testing.T) {

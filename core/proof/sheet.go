@@ -39,12 +39,8 @@ func (r *Report) missing(in Input) (found findings) {
 			open = append(open, f)
 		}
 	}
-	if r.Totals.Unmapped = len(open); len(open) > 0 {
-		severity := "must"
-		if in.Tiling {
-			severity = "look"
-		}
-		found.find(Unmapped, severity, float64(len(open)), open)
+	if r.Totals.Unmapped = len(open); len(open) > 0 && !in.Tiling {
+		found.find(Unmapped, "must", float64(len(open)), open)
 	}
 	for _, s := range r.Shells {
 		if s.Mirrored > 0 {

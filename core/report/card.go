@@ -54,25 +54,24 @@ type Card struct {
 func CardOf(d *document.Document, r proof.Report) Card {
 	s := d.State
 	faces := s.PartFaces()
-	shells := make([][]proof.Shell, len(s.Parts))
-	waiting := make([]int, len(s.Parts))
-	outside := make([]int, len(s.Parts))
+	tallies := make([]tally, len(s.Parts))
 	for _, sh := range r.Shells {
 		b := sh.Box
 		for _, p := range s.PartsOf(sh.Faces) { // attached parts share a shell
-			shells[p] = append(shells[p], sh)
+			t := &tallies[p]
+			t.shells = append(t.shells, sh)
 			switch {
+			case s.Shown.Purpose == document.Tiling: // anywhere is in place
 			case b.Max.Y <= 0:
-				waiting[p]++
+				t.waiting++
 			case b.Min.X < -1e-9 || b.Min.Y < -1e-9 || b.Max.Y > 1+1e-9 || b.Max.X > float64(s.Settings.Sheet.Tiles)+1e-9:
-				outside[p]++
+				t.outside++
 			}
 		}
 	}
-	findings := make([]int, len(s.Parts))
 	for _, f := range r.Findings {
 		for _, p := range s.PartsOf(f.Faces) {
-			findings[p]++
+			tallies[p].findings++
 		}
 	}
 	times := map[document.PartID]int{}
@@ -90,7 +89,7 @@ func CardOf(d *document.Document, r proof.Report) Card {
 		if p.RepeatOf != nil {
 			row.Of = *p.RepeatOf
 		}
-		row.Cells = cells(d, p, faces[i], shells[i], waiting[i], outside[i], findings[i])
+		row.Cells = cells(s, p, faces[i], tallies[i])
 		for k, cell := range row.Cells {
 			if cell.Mark == Undone || cell.Mark == Wrong {
 				c.ToDo[k]++
@@ -101,14 +100,20 @@ func CardOf(d *document.Document, r proof.Report) Card {
 	return c
 }
 
-func cells(d *document.Document, p *document.Part, faces []mesh.FaceID, shells []proof.Shell, waiting, outside, findings int) (c [6]Cell) {
+// tally is what the measure says of a part.
+type tally struct {
+	shells                     []proof.Shell
+	waiting, outside, findings int // shells on the rack, shells outside the sheet, findings
+}
+
+func cells(s *document.State, p *document.Part, faces []mesh.FaceID, t tally) (c [6]Cell) {
 	done := Cell{Suggested, "", "done by Morvek"}
 	if p.ByHand {
 		done = Cell{ByHand, "", "changed by hand"}
 	}
 	mapped := 0
 	for _, f := range faces {
-		if d.State.Map.IsMapped(f) {
+		if s.Map.IsMapped(f) {
 			mapped++
 		}
 	}
@@ -118,12 +123,20 @@ func cells(d *document.Document, p *document.Part, faces []mesh.FaceID, shells [
 	} else {
 		c[0] = Cell{Undone, "", "not recognised yet"}
 	}
+	tiling := s.Shown.Purpose == document.Tiling
 	switch {
+	case mapped == 0 && tiling: // it holds what was put there
+		for i := 1; i < len(c); i++ {
+			c[i] = Cell{NotNeeded, "", "not in this map"}
+		}
+		return c
 	case mapped == 0:
 		c[1] = Cell{Undone, "", "not projected yet"}
 		c[2], c[3], c[4], c[5] = Cell{Undone, "", "no seams yet"}, Cell{Undone, "", "nothing to straighten yet"},
 			Cell{Undone, "", "not on the sheet"}, Cell{Undone, "", "nothing to prove yet"}
 		return c
+	case mapped < len(faces) && tiling:
+		c[1] = Cell{done.Mark, "", fmt.Sprintf("%d of its faces are in this map", mapped)}
 	case mapped < len(faces):
 		c[1] = Cell{Wrong, fmt.Sprint(len(faces) - mapped), "faces without a map"}
 	case p.Method == "":
@@ -132,8 +145,8 @@ func cells(d *document.Document, p *document.Part, faces []mesh.FaceID, shells [
 		c[1] = Cell{done.Mark, "", p.Method}
 	}
 	var stretch, grain float64
-	for _, s := range shells {
-		stretch, grain = max(stretch, s.AngularP95), max(grain, s.GrainOverDeg)
+	for _, sh := range t.shells {
+		stretch, grain = max(stretch, sh.AngularP95), max(grain, sh.GrainOverDeg)
 	}
 	c[2] = done
 	if stretch > 1.15 {
@@ -146,15 +159,15 @@ func cells(d *document.Document, p *document.Part, faces []mesh.FaceID, shells [
 		c[3] = Cell{Wrong, fmt.Sprintf("%.0f°", grain), "off the grain"}
 	}
 	switch {
-	case outside > 0:
-		c[4] = Cell{Wrong, fmt.Sprint(outside), "shells outside the sheet"}
-	case waiting > 0:
-		c[4] = Cell{Undone, "", fmt.Sprintf("%d shells wait on the rack", waiting)}
+	case t.outside > 0:
+		c[4] = Cell{Wrong, fmt.Sprint(t.outside), "shells outside the sheet"}
+	case t.waiting > 0:
+		c[4] = Cell{Undone, "", fmt.Sprintf("%d shells wait on the rack", t.waiting)}
 	default:
 		c[4] = done
 	}
-	if findings > 0 {
-		c[5] = Cell{Wrong, fmt.Sprint(findings), "findings"}
+	if t.findings > 0 {
+		c[5] = Cell{Wrong, fmt.Sprint(t.findings), "findings"}
 	} else {
 		c[5] = Cell{Suggested, "", "nothing found"}
 	}

@@ -37,7 +37,10 @@ export function listenMaps(): void {
     const map = (e.target as HTMLElement).closest<HTMLElement>(".maplist [data-map]")?.dataset.map;
     if (map) void attempt(() => showMap(Number(map)));
   });
-  $("maps-list").addEventListener("keydown", (e) => { if (e.key === "Escape") { box().open = false; $("maps-name").focus(); } });
+  $("maps-list").addEventListener("keydown", (e) => {
+    if (e.key === "Escape") { box().open = false; $("maps-name").focus(); }
+    if (e.key === "Enter" && e.target instanceof HTMLInputElement) void attempt(e.target.id === "map-new" ? makeMap : setMap);
+  });
 }
 
 /** Shows a map in both views. */

@@ -1,0 +1,92 @@
+// Takes the pictures of docs/screenshots anew, from fresh demo data: script/pictures, or with
+// names (script/pictures maps dial) only those. Whoever runs it looks at what it made.
+import { clean, findOn, openBench, openPage, startApp, startBrowser } from "./app.mjs";
+
+const only = process.argv.slice(2);
+const app = await startApp(), browser = await startBrowser();
+const { page } = await openPage(browser, app.base);
+
+const settled = (ms = 900) => page.waitForTimeout(ms);
+const open = async (title) => { await openBench(page, app.base, title); await settled(); };
+const station = async (s) => { await page.locator(`.card thead button[data-station="${s}"]`).click(); await settled(700); };
+const choose = async (part) => { await page.locator(".card .partname", { hasText: part }).first().click(); await settled(); };
+const show = async (what) => { await page.locator(`[data-show=${what}]`).click(); await settled(1500); };
+const ghost = async (says = /./) => { await page.locator("#ghost").waitFor({ state: "visible" }); await page.waitForFunction((s) => new RegExp(s).test(document.querySelector("#ghost").textContent), says.source, { timeout: 90000 }); await settled(1500); };
+const run = async () => { await page.locator("[data-do=run]").first().click(); await page.waitForFunction(() => Number(document.body.dataset.shells) > 60 && document.querySelector("#work").hidden, null, { timeout: 120000 }); await settled(1500); };
+const lamp = () => open(/Storm lamp, finished/);
+
+/** Each leaves the document it worked on as others can do with. */
+const pictures = {
+  projects: async () => { await page.goto(app.base + "/projects"); await settled(); },
+  "bench-imported": () => open("Storm lamp"),
+  "bench-finished": lamp,
+  "bench-parts": async () => { await lamp(); await choose("hood cone"); },
+  "bench-detail": async () => { await lamp(); await choose("body wall"); await page.locator("[data-do=split]").hover(); await page.waitForFunction(() => / parts/.test(document.querySelector("#detail-figures").textContent)); await settled(); },
+  "bench-cloth": async () => { await lamp(); await choose("body wall"); await show("cloth"); },
+  "bench-words": async () => { await lamp(); await choose("body wall"); await show("cloth"); await page.locator("[data-cloth=words]").click(); await settled(1500); },
+  "bench-seams": async () => {
+    await lamp(); await choose("glass wall"); await station("Seams");
+    const s = await findOn(page, "#piece-canvas", /part glass wall .*edge \d+ bend 0°/);
+    await page.mouse.dblclick(s.x, s.y); await settled();
+  },
+  "bench-join": async () => {
+    await lamp(); await station("Seams"); await choose("hood cone");
+    const s = await findOn(page, "#piece-canvas", /part hood (cone|wall 1) .*edge \d+ bend -\S+ seam/);
+    await page.mouse.click(s.x, s.y); await page.keyboard.press("j"); await ghost();
+  },
+  "bench-dial": async () => { await lamp(); await station("Seams"); await choose("hood cone"); await show("exposure"); await page.locator("#set-dial").fill("0.1"); await page.waitForFunction(() => document.querySelector("#dial-figures")?.dataset.counted); await settled(); },
+  "bench-project": async () => { await lamp(); await station("Project"); await choose("hood cone"); await page.locator("#setup-kinds button").first().waitFor(); await settled(1500); },
+  "bench-flow": async () => {
+    await lamp(); await station("Flow"); await choose("glass wall");
+    const s = await findOn(page, "#sheet-canvas", /part glass wall .*/, [0.75, 0.8]);
+    await page.mouse.click(s.x, s.y); await settled(300);
+    await page.mouse.down(); await page.keyboard.down("Alt"); await page.mouse.move(s.x + 14, s.y - 10, { steps: 6 }); await settled();
+    return async () => { await page.keyboard.press("Escape"); await page.mouse.move(s.x, s.y); await page.mouse.up(); await page.keyboard.up("Alt"); };
+  },
+  "bench-true": async () => { await lamp(); await station("Flow"); await choose("handle bar"); await page.locator("#set-true").selectOption("grid"); await page.locator("#piece-canvas").focus(); await page.keyboard.press("u"); await ghost(/settled|gives/); },
+  "bench-lanes": async () => {
+    await lamp();
+    for (let k = 0; k < 3; k++) { await page.keyboard.press("Control+z"); await settled(1200); }
+    await station("Sheet"); await page.keyboard.press("k"); await settled(3500);
+    await page.keyboard.press("d"); await ghost(/this is what it gives/);
+    return async () => { await page.keyboard.press("Escape"); for (let k = 0; k < 1; k++) { await page.keyboard.press("Control+z"); await settled(1200); } for (let k = 0; k < 3; k++) { await page.keyboard.press("Control+y"); await settled(1200); } };
+  },
+  "bench-proof": async () => { await open("Survey case"); await station("Proof"); await page.locator("[data-finding]").nth(3).click(); await settled(); },
+  "bench-maps": async () => {
+    await open("Survey case"); await run(); await station("Flow");
+    await page.getByRole("button", { name: "edges", exact: true }).click();
+    const s = await findOn(page, "#piece-canvas", /part \S+ board.* edge \d+ bend .*seam/);
+    await page.mouse.click(s.x, s.y); await page.locator("[data-do=carry-tiling]").click(); await ghost(/the pattern goes on/);
+    await page.keyboard.press("Enter"); await settled(2000);
+    await page.locator("#maps-name").click(); await settled();
+    return async () => { await page.locator("#maps-name").click(); await page.keyboard.press("Control+z"); await settled(1500); await page.keyboard.press("Control+z"); await settled(1500); };
+  },
+  "bench-boards": async () => {
+    await open("Survey case"); await station("Flow");
+    const s = await findOn(page, "#sheet-canvas", /part body board/, [0.5, 0.5]);
+    await page.mouse.click(s.x, s.y); await page.getByRole("button", { name: "edges", exact: true }).click(); await page.getByRole("button", { name: "Over its material" }).click(); await ghost(/pattern goes on/);
+    await page.keyboard.press("Enter"); await settled(3500);
+    await show("cloth"); await page.locator("[data-cloth=boards]").click(); await page.keyboard.press("Home"); await settled(1800);
+  },
+  "bench-valve": async () => { await open("Valve block"); await run(); await choose("swept"); },
+};
+
+let failed = 0;
+for (const [name, make] of Object.entries(pictures)) {
+  if (only.length && !only.some((o) => name === o || name === `bench-${o}`)) continue;
+  try {
+    const after = await make();
+    if (name !== "bench-detail" && name !== "bench-flow") await page.mouse.move(700, 797);
+    await settled(400);
+    await page.screenshot({ path: `docs/screenshots/${name}.png` });
+    console.log(name);
+    await after?.();
+  } catch (e) {
+    failed++;
+    console.error(`${name}: ${e.message.split("\n")[0]}`);
+  }
+}
+await browser.close();
+await app.stop();
+await clean(app.dir);
+process.exitCode = failed ? 1 : 0;
