@@ -53,18 +53,15 @@ const pictures = {
   },
   "bench-proof": async () => { await open("Survey case"); await station("Proof"); await page.locator("[data-finding]").nth(3).click(); await settled(); },
   "bench-maps": async () => {
-    await open("Survey case"); await run(); await station("Flow");
-    await page.getByRole("button", { name: "edges", exact: true }).click();
-    const s = await findOn(page, "#piece-canvas", /part \S+ board.* edge \d+ bend .*seam/);
-    await page.mouse.click(s.x, s.y); await page.locator("[data-do=carry-tiling]").click(); await ghost(/the pattern goes on/);
-    await page.keyboard.press("Enter"); await settled(2000);
-    await page.locator("#maps-name").click(); await settled();
-    return async () => { await page.locator("#maps-name").click(); await page.keyboard.press("Control+z"); await settled(1500); await page.keyboard.press("Control+z"); await settled(1500); };
+    await lamp();
+    await page.locator("#maps-name").click(); await page.locator("#map-new").fill("Brushed steel"); await page.locator("#map-with").selectOption("all");
+    await page.keyboard.press("Tab"); await page.locator("[data-do=make-map]").click(); await settled(2500);
+    return async () => { await page.keyboard.press("Control+z"); await settled(1500); };
   },
   "bench-boards": async () => {
-    await open("Survey case"); await station("Flow");
+    await open("Survey case"); await run(); await station("Flow");
     const s = await findOn(page, "#sheet-canvas", /part body board/, [0.5, 0.5]);
-    await page.mouse.click(s.x, s.y); await page.getByRole("button", { name: "edges", exact: true }).click(); await page.getByRole("button", { name: "Over its material" }).click(); await ghost(/pattern goes on/);
+    await page.mouse.click(s.x, s.y); await page.getByRole("button", { name: "edges", exact: true }).click(); await page.locator("[data-do=carry-tiling]").click(); await ghost(/pattern goes on/);
     await page.keyboard.press("Enter"); await settled(3500);
     await show("cloth"); await page.locator("[data-cloth=boards]").click(); await page.keyboard.press("Home"); await settled(1800);
   },

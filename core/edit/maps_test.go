@@ -14,8 +14,10 @@ import (
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/edit/edittest"
+	"morvek/core/edit/flowedits"
 	"morvek/core/edit/mapedits"
 	"morvek/core/edit/partedits"
+	"morvek/core/edit/seamedits"
 	"morvek/core/edit/sheetedits"
 	"morvek/core/mesh"
 	"morvek/core/proof"
@@ -77,7 +79,7 @@ func findings(r proof.Report) (out []string) {
 }
 
 func TestTheCardOfATilingMapAsksForNothingThatIsNotThere(t *testing.T) {
-	d := edittest.Apply(t, edittest.Attached(t, edittest.Jar(t, 16).Mesh, 0.5), &mapedits.Make{Name: "Boards", Purpose: document.Tiling, Faces: []mesh.FaceID{0}})
+	d := edittest.Apply(t, edittest.Cans(t, 2), &partedits.Recognise{}, &seamedits.Open{}, &flowedits.Flatten{}, &sheetedits.Pack{}, &mapedits.Make{Name: "Boards", Purpose: document.Tiling, Faces: []mesh.FaceID{0}})
 	two := edittest.Apply(t, through(t, d, 2), &sheetedits.Move{Faces: []mesh.FaceID{0}, Shift: r2.Vec{X: 3, Y: -9}})
 	r := edittest.Measure(two)
 	c := report.CardOf(two, r)

@@ -24,7 +24,10 @@ const fragment = `
   uniform sampler2D cloth; uniform float useCloth; uniform float lit; varying vec3 vTint; varying vec2 vUv; varying vec3 vView;
   void main() {
     vec3 base = vTint;
-    if (useCloth > 0.5) base = texture2D(cloth, vUv).rgb; // sampling is dear where there is no graphics card
+    if (useCloth > 0.5) { // sampling is dear where there is no graphics card
+      vec3 woven = texture2D(cloth, vUv).rgb;
+      if (vUv.x > -1e5) base = woven;
+    }
     if (lit > 0.5) {
       vec3 n = normalize(cross(dFdx(vView), dFdy(vView)));
       if (!gl_FrontFacing) base = mix(base, vec3(0.35, 0.33, 0.31), 0.55);
@@ -34,6 +37,9 @@ const fragment = `
     gl_FragColor = vec4(base, 1.0);
     #include <colorspace_fragment>
   }`;
+
+/** Where the cloth is not sampled: the face is not in the map. */
+const nowhere = -1e6;
 
 interface Look { color: string; width: number; opacity?: number; order?: number; through?: boolean; dash?: number }
 
@@ -97,12 +103,12 @@ export class Faces {
     const { triCorner, triFace } = this.doc.mesh;
     const pos = this.geometry.getAttribute("position") as THREE.BufferAttribute;
     const uv = this.geometry.getAttribute("uv") as THREE.BufferAttribute;
-    const map = this.doc.layout.uv;
+    const { uv: map, mapped } = this.doc.layout;
     for (let i = 0; i < triCorner.length; i++) {
       const c = triCorner[i]!;
       const p = this.place(skip?.(triFace[(i / 3) | 0]!) ? triCorner[i - (i % 3)]! : c);
       pos.setXYZ(i, p[0], p[1], p[2]);
-      uv.setXY(i, map[2 * c]!, map[2 * c + 1]!);
+      if (mapped[triFace[(i / 3) | 0]!]) uv.setXY(i, map[2 * c]!, map[2 * c + 1]!); else uv.setXY(i, nowhere, nowhere);
     }
     pos.needsUpdate = uv.needsUpdate = true;
     this.geometry.computeBoundingSphere();

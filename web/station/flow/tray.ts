@@ -3,7 +3,7 @@
 import { chosenIn, chosenPart, done, facePick, flattening, pickedEdges, pickedPoints, shellFace, shellFaces, someParts, value, written } from "../../bench/chosen";
 import { Refused } from "../../bench/doc";
 import { goTiling } from "../../bench/maps";
-import { at, body, doc, live, points, shellsMeant } from "../../bench/state";
+import { at, body, doc, live, picks, points, shellsMeant } from "../../bench/state";
 import type { Station } from "../../bench/station";
 import { effect } from "../../bench/store";
 import { labelOf } from "../../bench/view/labels";
@@ -41,6 +41,15 @@ effect(markPicks);
 
 const seamFaces = (): number[] => pickedEdges().flatMap((e) => [doc.edgeFaces[2 * e]!, doc.edgeFaces[2 * e + 1]!]).filter((f) => f >= 0);
 
+/** Carries over in a tiling map: over the picked seams, else over those of the material clicked last. */
+async function carryTiling(): Promise<void> {
+  const all = !picks.edges.size, { facePart } = doc.layout;
+  const material = (f: number): string | undefined => doc.meta.parts[facePart[f]!]?.material;
+  const of = all ? material(shellFace()) : undefined;
+  await goTiling(all ? [...facePart.keys()].filter((f) => material(f) === of) : seamFaces());
+  await flow.verbs[all ? "carry-material" : "carry-over"]!();
+}
+
 export const flow: Station = {
   help: "click a point · Shift adds · drag it, Alt without snapping · B edges, faces",
   verbs: {
@@ -64,7 +73,7 @@ export const flow: Station = {
     "one-way": async () => { at.sense = !at.sense; },
     "carry-over": () => live.start("carry-over", { edges: pickedEdges(), ...(at.face >= 0 ? { from: at.face } : {}) }, false),
     "carry-material": () => live.start("carry-over", { material: true, from: shellFace() }, false),
-    "carry-tiling": async () => { await goTiling(seamFaces()); await flow.verbs["carry-over"]!(); },
+    "carry-tiling": carryTiling,
     "draw-grain": async () => { chosenPart(); at.flow = at.flow === "grain" ? "points" : "grain"; },
     "by-loops": () => doc.edit("orient", { faces: shellsMeant() }),
     "by-edge": () => doc.edit("orient", { faces: [shellFace()], edges: pickedEdges() }),
