@@ -2,6 +2,7 @@ package proof
 
 import (
 	"math"
+	"math/bits"
 
 	"morvek/core/planar"
 )
@@ -12,7 +13,7 @@ const leastCoverage = 0.1
 
 // coverage sets how much of the sheet is covered: the area of the shells, unless some lie
 // on others or leave the sheet; then what they cover together is counted in pixels.
-func (r *Report) coverage(in Input) (found findings) {
+func (r *Report) coverage(in Input, c *change, was []int) (found findings) {
 	var sum float64
 	for _, s := range r.Shells {
 		if s.StackedOn == nil {
@@ -20,7 +21,7 @@ func (r *Report) coverage(in Input) (found findings) {
 		}
 	}
 	if r.Totals.Outside > 0 || r.Totals.OverlapShare > 0 {
-		sum = union(in)
+		sum = r.union(in, c, was)
 	}
 	r.Totals.Coverage = sum / float64(in.Sheet.Tiles)
 	if r.Totals.Unmapped > 0 || r.Totals.Coverage >= leastCoverage || len(r.Shells) == 0 {
@@ -40,32 +41,81 @@ func (r *Report) coverage(in Input) (found findings) {
 // raster is how many pixels a side of a tile has where coverage is counted.
 const raster = 2048
 
-// union is the area of all tiles that some triangle of the map covers, by pixel centres.
-func union(in Input) float64 {
-	n := in.Sheet.Tiles
-	tiles := make([]uint64, n*raster*raster/64)
-	count := 0
-	t := in.Mesh.Triangles()
-	for i, c := range t.Corner {
-		if !in.Map.IsMapped(t.Face[i]) {
-			continue
+// mask is which pixels of the tiles a shell covers, by their centres: rows of words from a
+// place on.
+type mask struct {
+	word, row, words int // the first word of a row, the first row, words a row
+	bits             []uint64
+}
+
+// union is the area of all tiles that some shell covers. Masks of shells that are the same as
+// before are those of before.
+func (r *Report) union(in Input, c *change, was []int) float64 {
+	masks := make([]*mask, len(r.Shells))
+	for i, s := range r.Shells {
+		if was[i] >= 0 && c.before.known.masks != nil {
+			masks[i] = c.before.known.masks[was[i]]
+		} else {
+			masks[i] = in.mask(s)
 		}
-		tri := planar.Triangle{in.Map.At(c[0]), in.Map.At(c[1]), in.Map.At(c[2])}
-		lo := max(0, math.Ceil(min(tri[0].Y, tri[1].Y, tri[2].Y)*raster-0.5))
-		hi := min(raster-1, math.Floor(max(tri[0].Y, tri[1].Y, tri[2].Y)*raster-0.5))
-		for y := lo; y <= hi; y++ {
-			from, to := span(tri, (y+0.5)/raster)
-			first, last := max(0, math.Ceil(from*raster-0.5)), min(float64(n*raster-1), math.Floor(to*raster-0.5))
-			for x := first; x <= last; x++ {
-				k := int(y)*n*raster + int(x)
-				if bit := uint64(1) << (k % 64); tiles[k/64]&bit == 0 {
-					tiles[k/64] |= bit
-					count++
+	}
+	r.known.masks = masks
+	n := in.Sheet.Tiles * raster / 64
+	tiles := make([]uint64, n*raster)
+	for _, m := range masks {
+		for k, w := range m.bits {
+			tiles[(m.row+k/m.words)*n+m.word+k%m.words] |= w
+		}
+	}
+	count := 0
+	for _, w := range tiles {
+		count += bits.OnesCount64(w)
+	}
+	return float64(count) / (raster * raster)
+}
+
+func (in Input) mask(s Shell) *mask {
+	last := float64(in.Sheet.Tiles*raster - 1)
+	x0, x1 := max(0, math.Ceil(s.Box.Min.X*raster-0.5)), min(last, math.Floor(s.Box.Max.X*raster-0.5))
+	y0, y1 := max(0, math.Ceil(s.Box.Min.Y*raster-0.5)), min(raster-1, math.Floor(s.Box.Max.Y*raster-0.5))
+	if x0 > x1 || y0 > y1 {
+		return &mask{words: 1}
+	}
+	m := &mask{word: int(x0) / 64, row: int(y0), words: int(x1)/64 - int(x0)/64 + 1}
+	m.bits = make([]uint64, m.words*(int(y1)-m.row+1))
+	t := in.Mesh.Triangles()
+	for _, f := range s.Faces {
+		for i := t.FaceStart[f]; i < t.FaceStart[f+1]; i++ {
+			c := t.Corner[i]
+			tri := planar.Triangle{in.Map.At(c[0]), in.Map.At(c[1]), in.Map.At(c[2])}
+			lo := max(y0, math.Ceil(min(tri[0].Y, tri[1].Y, tri[2].Y)*raster-0.5))
+			hi := min(y1, math.Floor(max(tri[0].Y, tri[1].Y, tri[2].Y)*raster-0.5))
+			for y := lo; y <= hi; y++ {
+				from, to := span(tri, (y+0.5)/raster)
+				a, b := max(x0, math.Ceil(from*raster-0.5)), min(x1, math.Floor(to*raster-0.5))
+				if a <= b {
+					row := (int(y) - m.row) * m.words * 64
+					fill(m.bits, row+int(a)-64*m.word, row+int(b)-64*m.word)
 				}
 			}
 		}
 	}
-	return float64(count) / (raster * raster)
+	return m
+}
+
+// fill sets bits from first to last.
+func fill(words []uint64, first, last int) {
+	lo, hi := first/64, last/64
+	from, to := ^uint64(0)<<(first%64), ^uint64(0)>>(63-last%64)
+	if lo == hi {
+		words[lo] |= from & to
+		return
+	}
+	words[lo] |= from
+	for k := lo + 1; k < hi; k++ {
+		words[k] = ^uint64(0)
+	}
+	words[hi] |= to
 }
 
 // span is where a horizontal line is inside a triangle, from greater than to if nowhere.

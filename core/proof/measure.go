@@ -18,6 +18,7 @@ type known struct {
 	overlaps []overlap
 	gaps     gaps
 	seams    []mesh.EdgeID // ascending
+	masks    []*mask       // per shell, nil where coverage was not counted in pixels
 }
 
 // change is what is different from a map that was measured before.
@@ -124,7 +125,7 @@ func measure(in Input, c *change) Report {
 		h.Do(do)
 	}
 	_ = h.Wait()
-	covered = r.coverage(in)
+	covered = r.coverage(in, c, was)
 	if in.Tiling { // measured all the same, but nothing to send back
 		outside, overlaps, covered, close = nil, nil, nil, nil
 	}
