@@ -93,29 +93,13 @@ func (in Input) mask(s Shell) *mask {
 			for y := lo; y <= hi; y++ {
 				from, to := span(tri, (y+0.5)/raster)
 				a, b := max(x0, math.Ceil(from*raster-0.5)), min(x1, math.Floor(to*raster-0.5))
-				if a <= b {
-					row := (int(y) - m.row) * m.words * 64
-					fill(m.bits, row+int(a)-64*m.word, row+int(b)-64*m.word)
+				if a <= b { // nowhere is infinity
+					planar.SetRun(m.bits[(int(y)-m.row)*m.words:], int(a)-64*m.word, int(b)-64*m.word)
 				}
 			}
 		}
 	}
 	return m
-}
-
-// fill sets bits from first to last.
-func fill(words []uint64, first, last int) {
-	lo, hi := first/64, last/64
-	from, to := ^uint64(0)<<(first%64), ^uint64(0)>>(63-last%64)
-	if lo == hi {
-		words[lo] |= from & to
-		return
-	}
-	words[lo] |= from
-	for k := lo + 1; k < hi; k++ {
-		words[k] = ^uint64(0)
-	}
-	words[hi] |= to
 }
 
 // span is where a horizontal line is inside a triangle, from greater than to if nowhere.

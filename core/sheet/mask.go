@@ -24,7 +24,7 @@ func newMask(w, h int) *mask {
 
 func (m *mask) row(y int) []uint64 { return m.bits[y*m.words : (y+1)*m.words] }
 
-func (m *mask) setRun(y, x0, x1 int) { setRun(m.row(y), x0, x1) }
+func (m *mask) setRun(y, x0, x1 int) { planar.SetRun(m.row(y), x0, x1) }
 
 // reversed is the mask after a half turn.
 func (m *mask) reversed() *mask {
@@ -42,24 +42,6 @@ func (m *mask) reversed() *mask {
 		}
 	}
 	return out
-}
-
-// setRun sets bits x0 to x1 of a row.
-func setRun(row []uint64, x0, x1 int) {
-	if x0 > x1 {
-		return
-	}
-	first, last := x0/64, x1/64
-	lo, hi := ^uint64(0)<<(x0%64), ^uint64(0)>>(63-x1%64)
-	if first == last {
-		row[first] |= lo & hi
-		return
-	}
-	row[first] |= lo
-	for w := first + 1; w < last; w++ {
-		row[w] = ^uint64(0)
-	}
-	row[last] |= hi
 }
 
 // rasterise marks every cell of size cell that a triangle touches; the lower

@@ -4,6 +4,8 @@ import (
 	"cmp"
 	"math/bits"
 	"slices"
+
+	"morvek/core/planar"
 )
 
 // occupancy is the raster of a tile: cells no shell may touch any more. Level k
@@ -140,7 +142,7 @@ func (o *occupancy) scan(f *form, from, limit int, visit func(y int, taken []uin
 	}
 	full := func(y int) bool {
 		clear(o.taken)
-		setRun(o.taken, last+1, o.words*64-1) // columns the mask would stick out from
+		planar.SetRun(o.taken, last+1, o.words*64-1) // columns the mask would stick out from
 		return o.blocked(f.bands, y) || !f.exact && o.blocked(f.runs, y)
 	}
 	limit = min(limit, o.high-m.h)
@@ -202,7 +204,7 @@ func (o *occupancy) forbid(b block) bool {
 			hi = nextFree(o.rows, next)
 		}
 		if last := hi - 1 - b.x; last >= 0 {
-			setRun(o.taken, max(0, lo-b.x-b.n+1), last)
+			planar.SetRun(o.taken, max(0, lo-b.x-b.n+1), last)
 		}
 		if at >= end {
 			break

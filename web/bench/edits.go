@@ -21,14 +21,13 @@ type editRequest struct {
 	Offer bool            `json:"offer,omitempty"` // nobody asked for it: a refusal is an answer like others
 }
 
-// readEdit reads an edit and the revision it is for.
-func readEdit(c *echo.Context) (base int64, e edit.Edit, err error) {
-	r, err := desk.ReadBody[editRequest](c)
-	if err != nil {
-		return 0, nil, err
+// readEdit reads an edit and what comes with it.
+func readEdit(c *echo.Context) (r editRequest, e edit.Edit, err error) {
+	if r, err = desk.ReadBody[editRequest](c); err != nil {
+		return r, nil, err
 	}
 	e, err = edit.Decode(r.Edit)
-	return r.Base, e, err
+	return r, e, err
 }
 
 func (b *Bench) edit(c *echo.Context) error {
@@ -36,11 +35,7 @@ func (b *Bench) edit(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := desk.ReadBody[editRequest](c)
-	if err != nil {
-		return err
-	}
-	e, err := edit.Decode(r.Edit)
+	r, e, err := readEdit(c)
 	if err != nil {
 		return err
 	}

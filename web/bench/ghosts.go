@@ -13,7 +13,6 @@ import (
 	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/words"
-	"morvek/web/desk"
 	"morvek/web/wire"
 	"morvek/workspace"
 )
@@ -24,11 +23,7 @@ func (b *Bench) ghost(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := desk.ReadBody[editRequest](c)
-	if err != nil {
-		return err
-	}
-	e, err := edit.Decode(r.Edit)
+	r, e, err := readEdit(c)
 	if err != nil {
 		return err
 	}
