@@ -26,12 +26,16 @@ import (
 
 // known is what a bench knows of a revision.
 type known struct {
-	Meta                    wire.Meta
-	UV                      []float32
-	FacePart, FaceShell     []int32
-	Mapped, Cut             []byte
-	Stretch, Angular, Grain []float32
-	Wish                    []int8
+	Meta      wire.Meta `json:"meta"`
+	UV        []float32 `json:"uv"`
+	FacePart  []int32   `json:"facePart"`
+	FaceShell []int32   `json:"faceShell"`
+	Mapped    []byte    `json:"mapped"`
+	Cut       []byte    `json:"cut"`
+	Stretch   []float32 `json:"stretch"`
+	Angular   []float32 `json:"angular"`
+	Grain     []float32 `json:"grain"`
+	Wish      []int8    `json:"wish"`
 }
 
 // whole reads what is told of a revision from nothing.
