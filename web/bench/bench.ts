@@ -10,6 +10,7 @@ import { seams } from "../station/seams/tray";
 import { sheet } from "../station/sheet/tray";
 import type { Answer } from "../wire/wire";
 import { chosenIn, value } from "./chosen";
+import { listenFragments } from "./fragments";
 import { show } from "./html";
 import { listenMaps, showDeliveries, showMaps } from "./maps";
 import { attend, pickRegion, picksFaces, picksPoints } from "./pointing";
@@ -93,7 +94,7 @@ function listen(): void {
     const open = $("worklog").hidden;
     $("worklog").hidden = !open;
     (e.currentTarget as HTMLElement).setAttribute("aria-expanded", String(open));
-    if (open) void loadWorklog();
+    if (open) loadWorklog();
   };
   for (const b of document.querySelectorAll<HTMLButtonElement>("[data-show]")) b.onclick = () => void attempt(() => showAs(b.dataset.show as Show));
   $("template-size").onchange = showDeliveries;
@@ -127,8 +128,8 @@ function refresh(sent: Answer | null = null): void {
   takeRevision();
   showMaps();
   if (sent?.card) card.take(sent.card); else htmx.trigger(body, "changed", {});
-  void loadTray(sent?.tray);
-  if (!$("worklog").hidden) void loadWorklog(sent?.worklog);
+  loadTray(sent?.tray);
+  if (!$("worklog").hidden) loadWorklog(sent?.worklog);
 }
 
 async function start(): Promise<void> {
@@ -183,6 +184,7 @@ async function start(): Promise<void> {
   attend($("piece-canvas"), (x, y) => views.piece.at(x, y), (c) => views.piece.screen(c));
   attend($("sheet-canvas"), (x, y) => views.sheet.at(x, y), (c) => views.sheet.screenOf(c));
   listen();
+  listenFragments();
   watchState();
   batch(refresh);
   doc.onChange(refresh);

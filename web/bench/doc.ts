@@ -23,25 +23,34 @@ export class Refused extends Error {
   constructor(message: string, readonly status: number) { super(message); }
 }
 
+/** Fetches; where the line breaks it tries again, some times, if that may be done. */
+export async function patient(url: string, init: RequestInit, again = true): Promise<Response> {
+  for (let attempt = 0; ; attempt++) {
+    try {
+      return await fetch(url, init);
+    } catch (e) {
+      if (init.signal?.aborted) throw e;
+      if (!again || attempt >= 5) throw new Refused("The server does not answer. Your last saved edit is safe; try again in a moment.", 0);
+      await new Promise((r) => setTimeout(r, 400 * 2 ** attempt));
+    }
+  }
+}
+
+/** What the server said of a request it refused. */
+export function refusal(status: number, body: string): Refused {
+  let said: string | undefined;
+  try { said = (JSON.parse(body) as { error?: string }).error; } catch { /* not ours */ }
+  return new Refused(said ?? `The server answered ${status}.`, status);
+}
+
 /** Asks the server. What may be sent again, reading and edits with a key, is if the line breaks. */
 export async function ask(url: string, body?: unknown, signal?: AbortSignal, method?: string): Promise<Response> {
   const again = (body === undefined && !method) || (body as { key?: string } | undefined)?.key !== undefined;
   const init: RequestInit = body === undefined ? (method ? { method } : {}) : { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) };
   if (signal) init.signal = signal;
-  for (let attempt = 0; ; attempt++) {
-    let res: Response;
-    try {
-      res = await fetch(url, init);
-    } catch (e) {
-      if (signal?.aborted) throw e;
-      if (!again || attempt >= 5) throw new Refused("The server does not answer. Your last saved edit is safe; try again in a moment.", 0);
-      await new Promise((r) => setTimeout(r, 400 * 2 ** attempt));
-      continue;
-    }
-    if (res.ok) return res;
-    const text = await res.json().then((p: { error?: string }) => p.error, () => undefined);
-    throw new Refused(text ?? `The server answered ${res.status}.`, res.status);
-  }
+  const res = await patient(url, init, again);
+  if (res.ok) return res;
+  throw refusal(res.status, await res.text());
 }
 
 export class Doc {

@@ -1,7 +1,7 @@
 // The maps of the document: which is shown, and what can be done to them.
-import { Refused, ask } from "./doc";
-import { morph } from "./html";
-import { $, at, attempt, doc, picks, shellsMeant, trouble, views } from "./state";
+import { Refused } from "./doc";
+import { reload } from "./fragments";
+import { $, at, attempt, doc, picks, shellsMeant, views } from "./state";
 
 const box = (): HTMLDetailsElement => $<HTMLDetailsElement>("maps");
 const said = (id: string): string => $<HTMLInputElement>(id).value.trim();
@@ -10,13 +10,12 @@ const said = (id: string): string => $<HTMLInputElement>(id).value.trim();
 export function showMaps(): void {
   const { maps, map } = doc.meta, shown = maps.find((m) => m.id === map)!;
   $("maps-name").textContent = shown.name;
-  $<HTMLInputElement>("map-shown").value = String(map);
   document.body.dataset.map = String(map);
   const url = new URL(location.href);
   if (map === maps[0]!.id) url.searchParams.delete("map"); else url.searchParams.set("map", String(map));
   if (url.href !== location.href) history.replaceState(null, "", url);
   showDeliveries();
-  if (box().open) void loadMaps();
+  if (box().open) reload($("maps-list"));
 }
 
 /** What is delivered is the shown map: a file holds one. */
@@ -27,12 +26,8 @@ export function showDeliveries(): void {
   p.textContent = `Each file holds one map: the shown one, ${maps.find((m) => m.id === map)!.name}.`;
 }
 
-async function loadMaps(): Promise<void> {
-  try { morph($("maps-list"), await (await ask(doc.at("maps"))).text()); } catch (e) { trouble(e); }
-}
-
 export function listenMaps(): void {
-  box().addEventListener("toggle", () => { if (box().open) void loadMaps(); });
+  box().addEventListener("toggle", () => { if (box().open) reload($("maps-list")); });
   $("maps-list").addEventListener("click", (e) => {
     const map = (e.target as HTMLElement).closest<HTMLElement>(".maplist [data-map]")?.dataset.map;
     if (map) void attempt(() => showMap(Number(map)));

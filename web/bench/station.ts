@@ -13,7 +13,7 @@ export interface Station {
   changes?: Record<string, (el: HTMLInputElement) => void>;
   inputs?: Record<string, (el: HTMLInputElement) => void>;
   /** Its tray stands there anew. */
-  shown?: (signal: AbortSignal) => void | Promise<void>;
+  shown?: () => void | Promise<void>;
   /** Somebody goes elsewhere. */
   left?: () => void;
 }

@@ -1,30 +1,29 @@
 // The tray of the station, the worklog, and what is chosen.
-import { ask } from "./doc";
+import { giveUp, reload, whenShown } from "./fragments";
 import { morph } from "./html";
-import { $, at, card, dial, doc, trouble, views } from "./state";
+import { $, at, card, dial, doc, views } from "./state";
 import { stations } from "./station";
 import { batch } from "./store";
 
-async function fragment(url: string, signal?: AbortSignal): Promise<string> { return (await ask(url, undefined, signal)).text(); }
-
-let running: AbortController | null = null;
+whenShown("tray", shown);
 
 /** Shows the tray of the station, as it was sent or asked for; one that is still on its way is given up. */
-export async function loadTray(sent?: string): Promise<void> {
-  running?.abort();
-  const own = (running = new AbortController());
-  try {
-    const text = sent ?? await fragment(doc.at(`tray?station=${at.station}&part=${at.part}`), own.signal);
-    if (own.signal.aborted) return;
-    dial.drop();
-    morph($("tray"), text);
-    restoreFields();
-    showChosen();
-    const here = stations[at.station]!;
-    $("keys").textContent = here.help;
-    views.lines.brass("suggested", []);
-    await here.shown?.(own.signal);
-  } catch (e) { if (!own.signal.aborted) trouble(e); }
+export function loadTray(sent?: string): void {
+  if (sent === undefined) { reload($("tray")); return; }
+  giveUp($("tray"));
+  morph($("tray"), sent);
+  shown();
+}
+
+/** The tray stands there: its fields are as they were set, and its station goes to work. */
+function shown(): void {
+  dial.drop();
+  restoreFields();
+  showChosen();
+  const here = stations[at.station]!;
+  $("keys").textContent = here.help;
+  views.lines.brass("suggested", []);
+  void here.shown?.();
 }
 
 /** What the fields of a tray were set to stays when the tray is shown again. */
@@ -47,7 +46,8 @@ function showChosen(): void {
   if (el && at.parts.size > 1) el.textContent = `${doc.meta.parts[at.part]?.name ?? ""} and ${at.parts.size - 1} more chosen`;
 }
 
-export async function loadWorklog(sent?: string): Promise<void> { try { morph($("worklog"), sent ?? await fragment(doc.at("worklog"))); } catch (e) { trouble(e); } }
+/** Shows the worklog, as it was sent or asked for. */
+export function loadWorklog(sent?: string): void { if (sent === undefined) reload($("worklog")); else morph($("worklog"), sent); }
 
 export function goTo(s: string): void {
   batch(() => {
@@ -55,7 +55,7 @@ export function goTo(s: string): void {
     at.station = s;
   });
   card.mark(at.station);
-  void loadTray();
+  loadTray();
 }
 
 /** Chooses a part instead of others, or adds it to them or takes it out of them; -1 for none. */
@@ -74,5 +74,5 @@ export function choose(part: number, face: number, frame: boolean, add = false):
     at.whole = false;
   });
   if (frame) views.piece.frame(part);
-  void loadTray();
+  loadTray();
 }

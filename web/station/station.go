@@ -36,18 +36,19 @@ func (s Station) Template() string { return "tray-" + strings.ToLower(s.Name) }
 
 // Head is what all trays begin with.
 type Head struct {
-	Station string
-	Part    string // "": none is chosen
-	Unit    string
-	Mapped  bool // something is
-	Fresh   bool // nothing was done yet
-	Tiling  bool // the shown map is
+	Station  string
+	Document int64
+	Part     string // "": none is chosen
+	Unit     string
+	Mapped   bool // something is
+	Fresh    bool // nothing was done yet
+	Tiling   bool // the shown map is
 }
 
 // HeadOf is the head of the tray of a station.
 func HeadOf(name string, o *workspace.Opened, part document.PartID) Head {
 	s := o.Doc.State
-	h := Head{Station: name, Unit: s.Settings.Unit, Mapped: s.Map.AnyMapped(), Fresh: o.Row.Head == 0, Tiling: s.Shown.Purpose == document.Tiling}
+	h := Head{Station: name, Document: o.Row.ID, Unit: s.Settings.Unit, Mapped: s.Map.AnyMapped(), Fresh: o.Row.Head == 0, Tiling: s.Shown.Purpose == document.Tiling}
 	if part != document.NoPart {
 		h.Part = s.Parts[part].Name
 	}

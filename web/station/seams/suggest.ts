@@ -1,6 +1,5 @@
 // The cuts Morvek suggests at the Seams station, one at a time, with their reason.
-import { ask, type Doc } from "../../bench/doc";
-import { morph } from "../../bench/html";
+import type { Doc } from "../../bench/doc";
 
 export class Suggestions {
   private at = 0;
@@ -8,15 +7,11 @@ export class Suggestions {
 
   constructor(private readonly doc: Doc, private readonly place: () => HTMLElement | null) {}
 
-  /** Fills the place in the tray; what is left aside stays so until the document changes. */
-  async load(): Promise<void> {
+  /** The place in the tray was filled; what is left aside stays so until the document changes. */
+  shown(): void {
     const revision = this.doc.meta.revision;
-    const fragment = await (await ask(this.doc.at("suggestions"))).text();
-    const el = this.place();
-    if (!el || this.doc.meta.revision !== revision) return;
     if (this.read !== revision) this.at = 0;
     this.read = revision;
-    morph(el, fragment);
     this.show();
   }
 

@@ -2,6 +2,7 @@
 import { chosenIn, done, facePick, pickedEdges, value, written } from "../../bench/chosen";
 import { seamFigures } from "../../bench/dial";
 import { Refused } from "../../bench/doc";
+import { reload, whenShown } from "../../bench/fragments";
 import { pickLoop } from "../../bench/pointing";
 import { $, at, attempt, body, chain, dial, doc, join, picks, suggestions, views } from "../../bench/state";
 import type { Station } from "../../bench/station";
@@ -61,6 +62,10 @@ function markPicks(): void {
   body.dataset.picking = at.seamFaces ? "faces" : "edges";
 }
 effect(markPicks);
+whenShown("suggest", () => {
+  suggestions.shown();
+  views.lines.brass("suggested", suggestions.edges());
+});
 
 const weight = (id: string): number => Math.max(0, Number($<HTMLInputElement>(id).value));
 
@@ -115,11 +120,10 @@ export const seams: Station = {
     },
   },
   inputs: { "set-dial": () => dial.turn("dial", { dial: value("set-dial") }, seamFigures, $("dial-figures")) },
-  shown: async (signal) => {
+  shown: () => {
     markPicks();
     showOffer();
-    await suggestions.load();
-    if (!signal.aborted) views.lines.brass("suggested", suggestions.edges());
+    reload($("suggest"));
   },
   left: () => { chain.toggle(false); join.drop(); dial.drop(); at.seamFaces = false; },
 };
