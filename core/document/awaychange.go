@@ -7,7 +7,6 @@ import (
 	"morvek/core/atlas"
 	"morvek/core/ids"
 	"morvek/core/mesh"
-	"morvek/core/proof"
 )
 
 // AwayChange is how a map changed that the state was not seen through.
@@ -17,12 +16,6 @@ type AwayChange struct {
 	Lays     []LayChange
 	Pins     []mesh.HalfedgeID // in one of the two only
 	On       atlas.Change      // from or to a blank map, where there is none
-}
-
-// AwayHead is what such a map is and was made for.
-type AwayHead struct {
-	MapHead
-	Sheet proof.Sheet `json:"sheet"`
 }
 
 // LayChange is the lay of a part that changed in a map.
@@ -73,7 +66,8 @@ func (a *away) head() *AwayHead {
 	if a == nil {
 		return nil
 	}
-	return &AwayHead{a.MapHead, a.Sheet}
+	h := a.AwayHead
+	return &h
 }
 
 func (c AwayChange) empty() bool {
@@ -108,7 +102,7 @@ func (c AwayChange) apply(tx *Tx, back bool) error {
 		}
 	}
 	is := was.with(lays)
-	is.MapHead, is.Sheet, is.Pins = to.MapHead, to.Sheet, ids.Either(was.Pins, c.Pins)
+	is.AwayHead, is.Pins = *to, ids.Either(was.Pins, c.Pins)
 	draft := was.Map.Draft()
 	draft.Apply(c.On, back)
 	is.Map = draft.Freeze()

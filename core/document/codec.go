@@ -110,7 +110,7 @@ func (s stored) on(m *mesh.Mesh) (*State, error) {
 		if c, ok = s.maps[i+1].of(m); !ok || out.HasMap(o.ID) {
 			return nil, ErrCorrupt
 		}
-		out.others = append(out.others, &away{MapHead: o.MapHead, Sheet: o.Sheet, Pins: o.Pins, Lays: trimmed(o.Lays), Map: c})
+		out.others = append(out.others, &away{AwayHead: o.AwayHead, Pins: o.Pins, Lays: trimmed(o.Lays), Map: c})
 	}
 	ordered(out.others)
 	return out, out.Fits()

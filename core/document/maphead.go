@@ -6,7 +6,6 @@ import (
 
 	"morvek/core/atlas"
 	"morvek/core/mesh"
-	"morvek/core/proof"
 )
 
 // MapID numbers the maps of a document, from 1.
@@ -55,11 +54,10 @@ func (h MapHead) Check() error {
 
 // away is a map that a state is not seen through at the moment. It is shared, and not changed.
 type away struct {
-	MapHead
-	Sheet proof.Sheet
-	Pins  []mesh.HalfedgeID
-	Lays  []Lay // of parts by number; the last says something, of those beyond it nothing is said
-	Map   *atlas.Map
+	AwayHead
+	Pins []mesh.HalfedgeID
+	Lays []Lay // of parts by number; the last says something, of those beyond it nothing is said
+	Map  *atlas.Map
 }
 
 func (a *away) lay(p int) Lay {
@@ -67,6 +65,12 @@ func (a *away) lay(p int) Lay {
 		return Lay{}
 	}
 	return a.Lays[p]
+}
+
+// AwayHead is what such a map is and what it is made for.
+type AwayHead struct {
+	MapHead
+	OnSheet
 }
 
 // with returns the map with another lay of some parts.

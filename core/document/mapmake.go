@@ -8,7 +8,7 @@ import (
 )
 
 // WithMap returns the state with one more map, seen through that: nothing is mapped, and it is
-// cut where the shapes of parts ask for it. The sheet is that of the map it was seen through.
+// cut where the shapes of parts ask for it. Its settings are those of the map it was seen through.
 func (s *State) WithMap(name string, purpose Purpose) (*State, error) {
 	h := MapHead{s.Shown.ID, name, purpose}
 	for _, o := range s.Maps() {
@@ -21,7 +21,7 @@ func (s *State) WithMap(name string, purpose Purpose) (*State, error) {
 		return nil, Refuse("a document has at most %d maps; remove one first", mostMaps)
 	}
 	m := s.Map.Mesh()
-	fresh := &away{MapHead: h, Sheet: s.Settings.Sheet, Map: blank(m)}
+	fresh := &away{AwayHead: AwayHead{h, s.Settings.OnSheet}, Map: blank(m)}
 	tx := s.through(fresh, ordered(append(slices.Clone(s.others), s.away()))).Begin()
 	tx.ResetCuts(m, ids.All[mesh.FaceID](m.NumFaces()))
 	return tx.Done(), nil

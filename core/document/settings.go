@@ -12,26 +12,30 @@ import (
 	"morvek/core/sheet"
 )
 
-// Settings are what the whole document agrees on.
+// Settings are what the whole document agrees on, and those of the map it is seen through.
 type Settings struct {
-	Sheet     proof.Sheet `json:"sheet"`
-	Turns     sheet.Turns `json:"turns"`
-	GrainOnV  bool        `json:"grain_on_v"`
-	Up        seam.Up     `json:"up"`
-	Unit      string      `json:"unit"`
-	Sides     seam.Sides  `json:"sides,omitzero"` // all zero: the default
-	CreaseDeg float64     `json:"crease_deg"`
-	Dial      float64     `json:"dial"`                // 0 fewer pieces … 1 less stretch
-	Finer     float64     `json:"finer,omitempty"`     // than usual parts are read: −0.5 few … 0.5 primitives
-	Repeats   string      `json:"repeats"`             // spread or stack; "" means spread
-	Undivided bool        `json:"undivided,omitempty"` // no shell is divided for the sheet's sake
+	OnSheet
+	Up        seam.Up    `json:"up"`
+	Unit      string     `json:"unit"`
+	Sides     seam.Sides `json:"sides,omitzero"` // all zero: the default
+	CreaseDeg float64    `json:"crease_deg"`
+	Dial      float64    `json:"dial"`                // 0 fewer pieces … 1 less stretch
+	Finer     float64    `json:"finer,omitempty"`     // than usual parts are read: −0.5 few … 0.5 primitives
+	Undivided bool       `json:"undivided,omitempty"` // no shell is divided for the sheet's sake
+}
+
+// OnSheet are the settings that each map has its own of.
+type OnSheet struct {
+	Sheet    proof.Sheet `json:"sheet"`
+	Turns    sheet.Turns `json:"turns"`
+	GrainOnV bool        `json:"grain_on_v"`
+	Repeats  string      `json:"repeats"` // spread or stack; "" means spread
 }
 
 // DefaultSettings are those of the command line.
 func DefaultSettings() Settings {
 	return Settings{
-		Sheet: proof.Sheet{Size: 2048, Padding: 8, Margin: 8, Tiles: 1},
-		Turns: sheet.HalfTurns, Up: seam.UpY, Unit: "m", CreaseDeg: 30, Dial: 0.5,
+		OnSheet: OnSheet{Sheet: proof.Sheet{Size: 2048, Padding: 8, Margin: 8, Tiles: 1}, Turns: sheet.HalfTurns}, Up: seam.UpY, Unit: "m", CreaseDeg: 30, Dial: 0.5,
 	}
 }
 

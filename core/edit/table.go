@@ -78,6 +78,7 @@ var kinds = map[string]row{
 	"pack":            {Sheet, func() Edit { return &sheetedits.Pack{} }},
 	"move":            {Sheet, func() Edit { return &sheetedits.Move{} }},
 	"clear":           {Sheet, func() Edit { return &sheetedits.Clear{} }},
+	"set-sheet":       {Sheet, func() Edit { return &sheetedits.SetSheet{} }},
 	"settings":        {Sheet, func() Edit { return &sheetedits.Set{} }},
 	"give-to-repeats": {Sheet, func() Edit { return &sheetedits.GiveToRepeats{} }},
 	"follow-mirror":   {Sheet, func() Edit { return &sheetedits.FollowMirror{} }},

@@ -110,6 +110,19 @@ func (t *Turner) ToGrain(l *atlas.Lifted) {
 	t.Turn(l, func(p *mesh.Patch, uv []r2.Vec) { OrientOwn(t.tx.State, p, uv) })
 }
 
+// ToGrain turns all shells of a map to the grain of their parts, but those in stacks. Settings of the transaction say what along means.
+func ToGrain(tx *document.Tx, d *document.Document) {
+	stacked := tx.Stacks()
+	turner := NewTurner(tx, d)
+	shells, _ := tx.Map.Shells()
+	for _, sh := range shells {
+		if tx.Unstacked(stacked, sh.Faces) == nil {
+			l := tx.Map.Lift(sh)
+			turner.ToGrain(&l)
+		}
+	}
+}
+
 // QuarterToGrain turns a map whose lines are straight already by exact quarters, so that
 // the grain of its part runs along the sheet and up is up.
 func QuarterToGrain(s *document.State, p *mesh.Patch, uv []r2.Vec) {

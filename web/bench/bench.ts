@@ -1,5 +1,4 @@
 // The bench: ties the views, the route card, the trays and the keys together.
-import htmx from "htmx.org";
 import { flow, grained } from "../station/flow/tray";
 import { parts } from "../station/parts/tray";
 import { ProjectionFrame } from "../station/project/frame";
@@ -10,7 +9,7 @@ import { seams } from "../station/seams/tray";
 import { sheet } from "../station/sheet/tray";
 import type { Answer } from "../wire/wire";
 import { chosenIn, value } from "./chosen";
-import { listenFragments } from "./fragments";
+import { listenFragments, reload } from "./fragments";
 import { show } from "./html";
 import { listenMaps, showDeliveries, showMaps } from "./maps";
 import { attend, pickRegion, picksFaces, picksPoints } from "./pointing";
@@ -127,7 +126,7 @@ function listenDivider(): void {
 function refresh(sent: Answer | null = null): void {
   takeRevision();
   showMaps();
-  if (sent?.card) card.take(sent.card); else htmx.trigger(body, "changed", {});
+  if (sent?.card) card.take(sent.card); else reload($("card"));
   loadTray(sent?.tray);
   if (!$("worklog").hidden) loadWorklog(sent?.worklog);
 }

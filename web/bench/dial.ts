@@ -52,6 +52,11 @@ export function seamFigures({ before: a, after: b }: Ghost): Markup {
   return html`${change(String(a!.shells), String(b!.shells))} shells · ${change(a!.seam, b!.seam)} seam · ${change(a!.exposed, b!.exposed)} in view · worst ${change(times(a!.worst, 2), times(b!.worst, 2))}`;
 }
 
+/** What other settings of the sheet give. */
+export function sheetFigures({ before: a, after: b }: Ghost): Markup {
+  return html`fill ${change(a!.fill, b!.fill)} · ${change(a!.density, b!.density)} · least gap ${change(a!.least_gap, b!.least_gap)}`;
+}
+
 /** What another detail of the reading gives. */
 export function partFigures(g: Ghost): Markup {
   const { was, will, united, split } = g.parts!;

@@ -3,12 +3,19 @@
 import htmx from "htmx.org";
 import { patient, refusal } from "./doc";
 import { at, doc, trouble } from "./state";
-import { effect } from "./store";
 
 interface Told { ctx: { fetch?: typeof patient; text?: string; response?: { status: number } }; error?: unknown }
 
 /** Asks for what an element shows anew; what is still on its way for it is given up. */
-export const reload = (el: Element): void => { htmx.trigger(el, "show", {}, false); };
+export function reload(el: Element): void {
+  sayShown();
+  htmx.trigger(el, "show", {}, false);
+}
+
+/** What is shown, as fragments are asked for with it. */
+function sayShown(): void {
+  for (const [name, value] of [["map", doc.meta.map], ["station", at.station], ["part", at.part]] as const) document.querySelector<HTMLInputElement>(`#shown [name=${name}]`)!.value = String(value);
+}
 
 /** What is still on its way for an element is given up. */
 export const giveUp = (el: Element): void => { htmx.trigger(el, "htmx:abort", {}, false); };
@@ -23,10 +30,4 @@ export function listenFragments(): void {
   document.addEventListener("htmx:config:request", (e) => { told(e).ctx.fetch = patient; });
   document.addEventListener("htmx:response:error", (e) => { const { text, response } = told(e).ctx; trouble(refusal(response!.status, text ?? "")); });
   document.addEventListener("htmx:error", (e) => trouble(told(e).error));
-  const field = (name: string): HTMLInputElement => document.querySelector<HTMLInputElement>(`#shown [name=${name}]`)!;
-  effect(() => {
-    field("map").value = String(doc.meta.map);
-    field("station").value = at.station;
-    field("part").value = String(at.part);
-  });
 }

@@ -3,6 +3,7 @@ package bench
 import (
 	"context"
 	"errors"
+	"fmt"
 	"net/http"
 
 	"github.com/labstack/echo/v5"
@@ -103,7 +104,11 @@ func sumUp(ctx context.Context, o *workspace.Opened) (*wire.Figures, error) {
 		return nil, err
 	}
 	unit := o.Doc.State.Settings.Unit
-	f := &wire.Figures{Shells: r.Totals.Shells, Seam: words.Length(r.Totals.SeamLength, unit), Exposed: words.Length(r.Totals.SeamExposed, unit), Worst: 1}
+	f := &wire.Figures{Shells: r.Totals.Shells, Seam: words.Length(r.Totals.SeamLength, unit), Exposed: words.Length(r.Totals.SeamExposed, unit), Worst: 1,
+		Fill: fmt.Sprintf("%.1f %%", 100*r.Totals.Coverage), Density: fmt.Sprintf("%.0f px/%s", r.Totals.MeanDensity, unit), Least: "–"}
+	if r.Totals.MinGapPx >= 0 {
+		f.Least = fmt.Sprintf("%.1f px", r.Totals.MinGapPx)
+	}
 	for _, s := range r.Shells {
 		f.Worst = max(f.Worst, s.AngularP95)
 	}

@@ -61,6 +61,9 @@ type Figures struct {
 	Seam    string  `json:"seam"`
 	Exposed string  `json:"exposed"`
 	Worst   float64 `json:"worst"`
+	Fill    string  `json:"fill"`
+	Density string  `json:"density"`
+	Least   string  `json:"least_gap"`
 }
 
 // PartsChange is how parts would change.

@@ -57,13 +57,13 @@ export interface Settings {
   sheet: Sheet;
   turns: string;
   grain_on_v: boolean;
+  repeats: string;
   up: string;
   unit: string;
   sides?: Sides;
   crease_deg: number;
   dial: number;
   finer?: number;
-  repeats: string;
   undivided?: boolean;
 }
 
@@ -186,6 +186,9 @@ export interface Figures {
   seam: string;
   exposed: string;
   worst: number;
+  fill: string;
+  density: string;
+  least_gap: string;
 }
 
 export interface Stretch {

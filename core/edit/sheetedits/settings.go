@@ -23,11 +23,6 @@ func (e *Set) Apply(_ context.Context, d *document.Document, _ func(float64)) (*
 		return nil, err
 	}
 	s := d.Begin()
-	if s.Settings.Repeats == document.Stack && e.Settings.Repeats != document.Stack { // stacks come apart with the next packing
-		for i := range s.Parts {
-			s.Part(document.PartID(i)).StackedOn = nil
-		}
-	}
-	s.Settings = e.Settings
+	change(s, e.Settings)
 	return s.Done(), nil
 }

@@ -5,6 +5,7 @@ import (
 	"context"
 	"embed"
 	"fmt"
+	"slices"
 
 	"morvek/core/document"
 	"morvek/core/proof"
@@ -25,10 +26,27 @@ type trayView struct {
 	Totals  proof.Totals
 	Packing string // what packing keeps to, in words
 	Rules   string // which part rules the scale, in words
+	Set     document.OnSheet
+	Sizes   []int // of a sheet, px; the one that is set among them
+	Turns   []turnsView
 }
 
+// turnsView is how shells may be turned, in words.
+type turnsView struct {
+	Turns sheet.Turns
+	Words string
+}
+
+// turns are all ways to turn shells.
+var turns = []turnsView{{sheet.NoTurns, "no turns"}, {sheet.HalfTurns, "half turns only"}, {sheet.QuarterTurns, "quarter turns"}, {sheet.AnyTurns, "any turns"}}
+
 func tray(_ context.Context, o *workspace.Opened, part document.PartID) (any, error) {
-	v := trayView{Head: station.HeadOf("Sheet", o, part), Totals: o.Proof().Totals, Packing: packingWords(o.Doc.State.Settings)}
+	set := o.Doc.State.Settings.OnSheet
+	v := trayView{Set: set, Sizes: []int{512, 1024, 2048, 4096, 8192}, Turns: turns, Head: station.HeadOf("Sheet", o, part), Totals: o.Proof().Totals, Packing: packingWords(o.Doc.State.Settings)}
+	if !slices.Contains(v.Sizes, set.Sheet.Size) {
+		v.Sizes = append(v.Sizes, set.Sheet.Size)
+		slices.Sort(v.Sizes)
+	}
 	if p, share := segment.Rules(o.Doc); p >= 0 && share > rulesFrom {
 		v.Rules = fmt.Sprintf("%s is as long as %.0f %% of the sheet", o.Doc.State.Parts[p].Name, 100*share)
 	}
@@ -40,8 +58,8 @@ const rulesFrom = 0.85
 
 // packingWords says what packing keeps to.
 func packingWords(s document.Settings) string {
-	turns := map[sheet.Turns]string{sheet.NoTurns: "no turns", sheet.HalfTurns: "half turns only", sheet.QuarterTurns: "quarter turns", sheet.AnyTurns: "any turns"}[s.Turns]
-	words := fmt.Sprintf("%d px, shells %g px apart and %g px from the border, %s", s.Sheet.Size, s.Sheet.Padding, s.Sheet.Margin, turns)
+	turned := turns[slices.IndexFunc(turns, func(t turnsView) bool { return t.Turns == s.Turns })].Words
+	words := fmt.Sprintf("%d px, shells %g px apart and %g px from the border, %s", s.Sheet.Size, s.Sheet.Padding, s.Sheet.Margin, turned)
 	if s.Sheet.Tiles > 1 {
 		words += fmt.Sprintf(", on %d tiles", s.Sheet.Tiles)
 	}

@@ -45,3 +45,39 @@ test("a shell is divided across: its price first, then taken or left", { timeout
   assert.deepEqual(wrong, []);
   await context.close();
 });
+
+test("settings of the sheet say what they cost, are set and packed by, and are of one map", { timeout: 240000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await openBench(page, app.base, /Storm lamp, finished/);
+  await page.locator('.card thead button[data-station="Sheet"]').click();
+  await page.locator("#sheet-padding").fill("24");
+  const counted = () => page.waitForFunction(() => /fill .* px\/m/.test(document.querySelector("#sheet-figures")?.textContent ?? ""), null, { timeout: 60000 });
+  await counted();
+  const [, was, will] = /fill ([\d.]+) % → ([\d.]+) %/.exec(await page.locator("#sheet-figures").textContent());
+  assert.ok(Number(will) < Number(was), `more room between shells fills more: ${was} → ${will}`);
+  await noSeriousFindings(page, "sheet settings");
+  const revision = await number(page, "revision");
+  await page.locator("[data-do=set-sheet]").click();
+  await page.waitForFunction((r) => Number(document.body.dataset.revision) > r && document.querySelector("#work").hidden, revision, { timeout: 60000 });
+  assert.equal(await page.locator("#undo-name").textContent(), "set the sheet and pack it");
+  await page.waitForFunction(() => /shells 24 px apart/.test(document.querySelector("#tray .lead")?.textContent ?? ""));
+  const meta = await (await page.request.get(`${page.url()}/meta`)).json();
+  assert.equal(meta.settings.sheet.padding, 24);
+  assert.ok(Math.abs(meta.coverage * 100 - Number(will)) < 0.2, `${meta.coverage}, foretold ${will} %`);
+
+  // Another map has its own; what cannot be is refused in words.
+  await page.locator("#maps-name").click();
+  await page.locator("#map-new").fill("Bake");
+  await page.locator("#map-with").selectOption("all");
+  await page.locator("[data-do=make-map]").click();
+  await page.waitForFunction(() => document.body.dataset.map === "2");
+  await page.locator("#sheet-size").selectOption("4096");
+  await changed(page, () => page.locator("[data-do=set-only]").click());
+  assert.equal(await page.locator("#undo-name").textContent(), "set the sheet");
+  await page.locator("#sheet-margin").fill("5000");
+  await page.waitForFunction(() => /margin of 5000 px does not go/.test(document.querySelector("#sheet-figures").textContent));
+  await page.locator(".maplist button", { hasText: "Map 1" }).click();
+  await page.waitForFunction(() => document.body.dataset.map === "1" && document.querySelector("#sheet-size")?.value === "2048");
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
