@@ -16,6 +16,7 @@ import (
 	"morvek/core/edit"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
+	"morvek/core/edit/mapedits"
 	"morvek/core/edit/partedits"
 	"morvek/core/edit/seamedits"
 	"morvek/core/edit/sheetedits"
@@ -242,7 +243,8 @@ func FuzzEdit(f *testing.F) {
 	for _, e := range []edit.Edit{&seamedits.Join{Edges: []mesh.EdgeID{1, 2}, Chain: true}, &seamedits.HandOver{Faces: []mesh.FaceID{0}}, &seamedits.Dial{Dial: 0.3}, &sheetedits.Lanes{Faces: []mesh.FaceID{1}, Pieces: 3},
 		&seamedits.JoinGroup{Faces: []mesh.FaceID{0, 1}, Limit: 1.1}, &seamedits.Keep{Faces: []mesh.FaceID{3}, Whole: true}, &seamedits.SavePicks{Name: "a", Edges: []mesh.EdgeID{4}},
 		&seamedits.Hold{Edges: []mesh.EdgeID{5}, Held: true}, &seamedits.ShellOff{Faces: []mesh.FaceID{2}}, &seamedits.ViewFrom{},
-		&flowedits.SetLabel{Faces: []mesh.FaceID{1}, Word: "Storm", Quarters: 1}, &flowedits.CarryOver{Edges: []mesh.EdgeID{3}},
+		&mapedits.Make{Name: "Boards", Purpose: document.Tiling, All: true}, &mapedits.Copy{Faces: []mesh.FaceID{1}, To: 2}, &mapedits.Remove{Map: 2}, &mapedits.Set{Name: "Paint", Purpose: document.Unique},
+		&sheetedits.SetSheet{OnSheet: document.DefaultSettings().OnSheet}, &flowedits.SetLabel{Faces: []mesh.FaceID{1}, Word: "Storm", Quarters: 1}, &flowedits.CarryOver{Edges: []mesh.EdgeID{3}},
 		&flowedits.SetGrain{Materials: []string{""}, GrainWish: document.GrainWish{Of: document.GrainChain, Edges: []mesh.EdgeID{0, 1}}}} {
 		b, err := edit.Encode(e)
 		if err != nil {
