@@ -236,6 +236,13 @@ func TestAChangeIsAnsweredWithAPatch(t *testing.T) {
 	if back.Patch == nil || len(back.Patch.Parts) != 1 || back.Worklog != "" {
 		t.Errorf("undone: %+v", back.Patch)
 	}
+	// In another unit every length of it reads otherwise: the card comes whole.
+	set := ask[wire.Meta](t, "GET", doc+"/meta", nil).Settings
+	set.Unit = "mm"
+	back = ask[wire.Answer](t, "POST", doc+"/edits", map[string]any{"base": back.Meta.Revision, "edit": edit("settings", map[string]any{"settings": set}), "shown": map[string]any{"station": "Parts", "part": -1}})
+	if back.Patch != nil || back.Card == nil || back.Card.Whole == "" {
+		t.Errorf("in another unit: %+v", back.Card)
+	}
 	// Other parts are other rows: the card comes whole.
 	first := facesOf(t, doc, 3)
 	if off := ask[wire.Answer](t, "POST", doc+"/edits", map[string]any{"base": back.Meta.Revision, "edit": edit("part-off", map[string]any{"faces": first[:1]}), "shown": map[string]any{"station": "Parts", "part": -1}}); off.Patch == nil || off.Card.Whole == "" {

@@ -27,8 +27,8 @@ func (b *Bench) answerChange(c *echo.Context, base int64, now *workspace.Opened,
 			a.Meta, a.Patch = wire.Brief(now), &p
 		}
 	}
-	if a.Patch == nil {
-		a.Meta = wire.NewMeta(now)
+	if a.Patch == nil { // the unit may be another one too: the card is told anew as well
+		a.Meta, was = wire.NewMeta(now), nil
 	}
 	card, err := b.newCardPatch(was, now)
 	if err != nil {
