@@ -76,7 +76,7 @@ func (d *Documents) land(ctx context.Context, o *Opened, edits []edit.Edit, stat
 // now is a document as it is now, seen through the same map; where that was removed it is
 // store.ErrStale.
 func (d *Documents) now(ctx context.Context, o *Opened) (*Opened, error) {
-	now, err := d.Through(ctx, Ref{o.Row.ID, o.Doc.State.Shown.ID})
+	now, err := d.Through(ctx, o.Ref())
 	if errors.Is(err, ErrNoMap) {
 		return nil, store.ErrStale
 	}

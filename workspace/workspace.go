@@ -42,6 +42,9 @@ type Ref struct {
 	Map      document.MapID
 }
 
+// Ref is which document this is, and the map it is seen through.
+func (o *Opened) Ref() Ref { return Ref{o.Row.ID, o.Doc.State.Shown.ID} }
+
 // First is a document seen through its first map.
 func First(id int64) Ref { return Ref{Document: id} }
 

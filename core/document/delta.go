@@ -2,7 +2,6 @@ package document
 
 import (
 	"reflect"
-	"slices"
 
 	"morvek/core/atlas"
 	"morvek/core/ids"
@@ -240,11 +239,19 @@ func (d Delta) fits(s *State) error {
 
 // Finite is what State.Finite says of the state a change leads to, if the one before was so.
 func (d Delta) Finite() error {
-	moved := slices.Clone(d.Map.Corners)
-	for _, c := range d.Others {
-		moved = append(moved, c.On.Corners...)
+	if err := finiteMoves(d.Map); err != nil {
+		return err
 	}
-	for _, q := range moved {
+	for _, c := range d.Others {
+		if err := finiteMoves(c.On); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func finiteMoves(c atlas.Change) error {
+	for _, q := range c.Corners {
 		if err := finite(q.New); err != nil {
 			return err
 		}

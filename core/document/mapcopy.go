@@ -3,41 +3,34 @@ package document
 import (
 	"slices"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 )
 
 // CopyShells returns the state in which the shells of some faces, seen through the map that is
-// shown, lie in another map as they do in this one, and how many they are. Where these faces
-// lay in that map before they are taken up; what was laid of them follows where all of a part
-// goes, or nothing of it lay there.
-func (s *State) CopyShells(faces []mesh.FaceID, to MapID) (*State, int, error) {
+// shown, lie in another map as they do in this one. Where these faces lay in that map before
+// they are taken up; how a part is laid follows where all of it goes, or nothing of it lay there.
+func (s *State) CopyShells(faces []mesh.FaceID, to MapID) (*State, error) {
 	m := s.Map.Mesh()
 	if err := CheckFaces(m, faces); err != nil {
-		return nil, 0, err
+		return nil, err
 	}
 	if len(faces) == 0 {
-		return nil, 0, Refuse("no shell is picked")
+		return nil, Refuse("no shell is picked")
 	}
 	if to == s.Shown.ID {
-		return nil, 0, Refuse("these shells lie in %s already; choose another map", s.Shown.Name)
+		return nil, Refuse("these shells lie in %s already; choose another map", s.Shown.Name)
 	}
 	there, ok := s.Through(to)
 	if !ok {
-		return nil, 0, Refuse("there is no map %d", to)
+		return nil, Refuse("there is no map %d", to)
 	}
-	shells, of := s.Map.Shells()
-	picked := map[int32]bool{}
-	var all []mesh.FaceID
 	for _, f := range faces {
-		k := of[f]
-		if k == mesh.None {
-			return nil, 0, Refuse("%s is not mapped in %s", s.NameOf(f), s.Shown.Name)
-		}
-		if !picked[k] {
-			picked[k] = true
-			all = append(all, shells[k].Faces...)
+		if !s.Map.IsMapped(f) {
+			return nil, Refuse("%s is not mapped in %s", s.NameOf(f), s.Shown.Name)
 		}
 	}
+	all := s.Map.ShellsOf(faces)
 	tx := there.Begin()
 	coming, lying := map[PartID]int{}, map[PartID]bool{}
 	for _, f := range all {
@@ -60,8 +53,8 @@ func (s *State) CopyShells(faces []mesh.FaceID, to MapID) (*State, int, error) {
 		tx.Part(p).Lay = l
 	}
 	tx.Map.TakeOver(s.Map, all)
-	pins := slices.DeleteFunc(slices.Clone(tx.Wishes.Pins), func(h mesh.HalfedgeID) bool { return picked[of[m.FaceOf(h)]] })
-	tx.Wishes.Pins = pins
-	back, _ := tx.Done().Through(s.Shown.ID)
-	return back, len(picked), nil
+	moved := ids.Set(all)
+	tx.Wishes.Pins = slices.DeleteFunc(slices.Clone(tx.Wishes.Pins), func(h mesh.HalfedgeID) bool { return moved[m.FaceOf(h)] })
+	back, _ := tx.Done().Through(s.Shown.ID) // it was seen through that a moment ago
+	return back, nil
 }

@@ -9,7 +9,7 @@ import { seams } from "../station/seams/tray";
 import { sheet } from "../station/sheet/tray";
 import type { Answer } from "../wire/wire";
 import { chosenIn, value } from "./chosen";
-import { listenFragments, reload } from "./fragments";
+import { listenFragments, reload, whenShown } from "./fragments";
 import { show } from "./html";
 import { listenMaps, showDeliveries, showMaps } from "./maps";
 import { attend, pickRegion, picksFaces, picksPoints } from "./pointing";
@@ -36,7 +36,7 @@ Object.assign(stations, { Parts: parts, Project: project, Seams: seams, Flow: fl
 function clicked(t: HTMLElement): boolean {
   for (const s of Object.values(stations)) for (const [name, act] of Object.entries(s.clicks ?? {})) {
     const el = t.closest<HTMLElement>(`[data-${name}]`);
-    if (el) { act(el.dataset[name]!, el); return true; }
+    if (el) { act(el.dataset[name]!); return true; }
   }
   return false;
 }
@@ -69,10 +69,9 @@ function listen(): void {
     if (e.key === "Home") { views.piece.frame(at.part); views.sheet.frame(); }
     if (e.key === "l" || e.key === "L") { views.piece.freehand = true; return; }
     if (e.key === "f" && picksFaces()) { byVerb("crease"); return; }
-    const does = begun(e.key) ?? keyed(e.key);
-    if (!does) return;
-    if (begun(e.key)) e.preventDefault();
-    void attempt(verb(does));
+    const own = begun(e.key), does = own ?? keyed(e.key);
+    if (own) e.preventDefault();
+    if (does) void attempt(verb(does));
   });
   document.addEventListener("keyup", (e) => { if (e.key === "l" || e.key === "L") views.piece.freehand = false; });
   for (const kind of ["input", "change"] as const) document.addEventListener(kind, (e) => {
@@ -98,7 +97,7 @@ function listen(): void {
   for (const b of document.querySelectorAll<HTMLButtonElement>("[data-show]")) b.onclick = () => void attempt(() => showAs(b.dataset.show as Show));
   $("template-size").onchange = showDeliveries;
   listenMaps();
-  document.body.addEventListener("htmx:after:swap", () => card.mark(at.station));
+  whenShown("card", () => card.mark(at.station));
   listenDivider();
 }
 

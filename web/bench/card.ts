@@ -24,11 +24,13 @@ export class Card {
     this.filter();
   }
 
-  mark(station: string, scrollTo = -1): void {
+  /** Brings the row of a part into view. */
+  reveal(part: number): void { document.getElementById(`row-${part}`)?.scrollIntoView({ block: "nearest" }); }
+
+  mark(station: string): void {
     for (const b of document.querySelectorAll<HTMLElement>(".card thead button")) b.toggleAttribute("aria-current", b.dataset.station === station);
     for (const r of document.querySelectorAll<HTMLElement>(".card tbody tr")) r.classList.toggle("chosen", this.chosen().has(Number(r.dataset.part)));
     this.filter();
-    if (scrollTo >= 0) document.querySelector(`.card tbody tr[data-part="${scrollTo}"]`)?.scrollIntoView({ block: "nearest" });
   }
 
   /** Hides rows that are not asked for, and repeats that are folded under their first. */

@@ -54,7 +54,6 @@ export function goTo(s: string): void {
     if (s !== at.station) stations[at.station]!.left?.();
     at.station = s;
   });
-  card.mark(at.station);
   loadTray();
 }
 
@@ -73,6 +72,7 @@ export function choose(part: number, face: number, frame: boolean, add = false):
     at.parts = parts;
     at.whole = false;
   });
+  card.reveal(at.part);
   if (frame) views.piece.frame(part);
   loadTray();
 }

@@ -1,13 +1,12 @@
 // What can be done at all stations, by button and by key.
-import { done, chosenPart, facePick, flattening, shellFaces } from "./chosen";
-import { doc, live, picks, points, setup, chain, join, at, views } from "./state";
+import { chosenPart, done, facePick, flattening, shellFaces } from "./chosen";
+import { $, at, chain, doc, join, live, picks, points, setup, views } from "./state";
 import { copyShells, makeMap, removeMap, setMap } from "./maps";
 import { show } from "./html";
 import { stations } from "./station";
 import { choose } from "./tray";
 import { hideParts } from "./views";
 import { watch } from "./work";
-import { $ } from "./state";
 
 const turned = (degrees: number): Promise<void> => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, turn_deg: degrees });
 

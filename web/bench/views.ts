@@ -27,7 +27,10 @@ function markWhole(): void {
   both((v) => v.mark("whole", whole));
 }
 
-function markCard(): void { card.mark(at.station, at.part); }
+function markCard(): void {
+  void doc.meta; // there are other rows
+  card.mark(at.station);
+}
 
 function drawPicks(): void {
   picks.watch();

@@ -10,7 +10,6 @@ import (
 
 	"morvek/store"
 	"morvek/web/desk"
-	"morvek/workspace"
 )
 
 func (b *Bench) run(c *echo.Context) error {
@@ -25,7 +24,7 @@ func (b *Bench) run(c *echo.Context) error {
 	if r.Base != o.Row.Revision {
 		return store.ErrStale
 	}
-	w, err := b.Queue.Run(c.Request().Context(), workspace.Ref{Document: o.Row.ID, Map: o.Doc.State.Shown.ID}, r.Base)
+	w, err := b.Queue.Run(c.Request().Context(), o.Ref(), r.Base)
 	if err != nil {
 		return err
 	}

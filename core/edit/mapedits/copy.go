@@ -22,6 +22,5 @@ func (e *Copy) Describe() string { return fmt.Sprintf("copy shells to map %d", e
 
 // Apply implements Edit.
 func (e *Copy) Apply(_ context.Context, d *document.Document, _ func(float64)) (*document.State, error) {
-	s, _, err := d.State.CopyShells(e.Faces, e.To)
-	return s, err
+	return d.State.CopyShells(e.Faces, e.To)
 }

@@ -40,8 +40,8 @@ func (e *Make) Apply(_ context.Context, d *document.Document, _ func(float64)) (
 			}
 		}
 	}
-	if len(faces) > 0 {
-		s, _, err = s.CopyShells(faces, fresh.Shown.ID)
+	if len(faces) == 0 {
+		return s, nil
 	}
-	return s, err
+	return s.CopyShells(faces, fresh.Shown.ID)
 }
