@@ -42,23 +42,30 @@ func (c *Map) NewRack(leaving ...[]mesh.FaceID) *Rack {
 
 // Put moves the coordinates of a shell to the next free place of the rack.
 func (r *Rack) Put(uv []r2.Vec) {
-	b := planar.Bounds(uv...)
+	shift := r.next(planar.Bounds(uv...))
+	for i := range uv {
+		uv[i] = r2.Add(uv[i], shift)
+	}
+}
+
+// next takes the next free place for a box and tells the way there.
+func (r *Rack) next(b planar.Box) r2.Vec {
 	size := b.Size()
 	if r.x > 0 && r.x+size.X > 1 {
 		r.x, r.y, r.row = 0, r.y-r.row-rackGap, 0
 	}
 	shift := r2.Vec{X: r.x - b.Min.X, Y: r.y - b.Max.Y}
-	for i := range uv {
-		uv[i] = r2.Add(uv[i], shift)
-	}
 	r.x += size.X + rackGap
 	r.row = max(r.row, size.Y)
+	return shift
 }
 
-// ToRack moves mapped faces to the end of the rack.
-func (c *Map) ToRack(faces []mesh.FaceID) {
-	r := c.NewRack(faces)
-	b := c.Box(faces)
-	shift := r2.Vec{X: -b.Min.X, Y: r.y - b.Max.Y}
-	c.Transform(faces, func(q r2.Vec) r2.Vec { return r2.Add(q, shift) })
+// ToRack moves mapped faces to the end of the rack; each list keeps its form and gets a place
+// of its own.
+func (c *Map) ToRack(groups ...[]mesh.FaceID) {
+	r := c.NewRack(groups...)
+	for _, faces := range groups {
+		shift := r.next(c.Box(faces))
+		c.Transform(faces, func(q r2.Vec) r2.Vec { return r2.Add(q, shift) })
+	}
 }

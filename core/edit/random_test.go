@@ -96,8 +96,15 @@ func anything(r *rand.Rand, d *document.Document) edit.Edit {
 	if r.IntN(2) == 0 {
 		return &flowedits.TrueUp{Faces: faces(), Mode: []flow.TrueMode{flow.ByLoops, flow.AsGrid, flow.ByBorder}[r.IntN(3)]}
 	}
-	if r.IntN(3) == 0 {
+	switch r.IntN(6) {
+	case 0:
 		return &sheetedits.Lanes{}
+	case 1:
+		return &sheetedits.ToRack{Faces: faces()}
+	case 2:
+		return &sheetedits.Align{Faces: faces(), By: sheetedits.Left}
+	case 3:
+		return &sheetedits.FitInto{Faces: faces()}
 	}
 	return &seamedits.Dial{Dial: float64(r.IntN(5)) / 4}
 }
@@ -244,6 +251,8 @@ func FuzzEdit(f *testing.F) {
 		&seamedits.JoinGroup{Faces: []mesh.FaceID{0, 1}, Limit: 1.1}, &seamedits.Keep{Faces: []mesh.FaceID{3}, Whole: true}, &seamedits.SavePicks{Name: "a", Edges: []mesh.EdgeID{4}},
 		&seamedits.Hold{Edges: []mesh.EdgeID{5}, Held: true}, &seamedits.ShellOff{Faces: []mesh.FaceID{2}}, &seamedits.ViewFrom{},
 		&mapedits.Make{Name: "Boards", Purpose: document.Tiling, All: true}, &mapedits.Copy{Faces: []mesh.FaceID{1}, To: 2}, &mapedits.Remove{Map: 2}, &mapedits.Set{Name: "Paint", Purpose: document.Unique},
+		&sheetedits.Align{Faces: []mesh.FaceID{0, 2}, By: sheetedits.Left}, &sheetedits.Distribute{Faces: []mesh.FaceID{0, 1, 2}, Along: "v", GapPx: new(float64)}, &sheetedits.FitInto{Faces: []mesh.FaceID{1}},
+		&sheetedits.ToRaster{Faces: []mesh.FaceID{1}, StepPx: 8}, &sheetedits.ToRack{Faces: []mesh.FaceID{1, 2}}, &sheetedits.Move{Faces: []mesh.FaceID{1}, Scale: 2, ScaleV: 3, Each: true},
 		&sheetedits.SetSheet{OnSheet: document.DefaultSettings().OnSheet}, &flowedits.SetLabel{Faces: []mesh.FaceID{1}, Word: "Storm", Quarters: 1}, &flowedits.CarryOver{Edges: []mesh.EdgeID{3}},
 		&flowedits.SetGrain{Materials: []string{""}, GrainWish: document.GrainWish{Of: document.GrainChain, Edges: []mesh.EdgeID{0, 1}}}} {
 		b, err := edit.Encode(e)
