@@ -78,7 +78,7 @@ func TestDistributedShellsHaveEqualGaps(t *testing.T) {
 	d := scattered(t)
 	gaps := func(d *document.Document, from, to func(planar.Box) float64) (least, most float64) {
 		b := boxes(d)
-		least = math.Inf(1)
+		least, most = math.Inf(1), math.Inf(-1)
 		for i := range b { // the next in the row has the nearest middle
 			next, near := -1, math.Inf(1)
 			for k := range b {
