@@ -17,7 +17,7 @@ test("a shell is divided across: its price first, then taken or left", { timeout
   await page.locator("#set-lanes").waitFor();
   const count = await number(page, "shells"), revision = await number(page, "revision");
   await page.locator("#set-lanes").fill("3");
-  await page.locator('[data-do="lanes"]').click();
+  await page.locator('[data-do="divide"]').click();
   const said = await panel(page);
   assert.match(said, /2 more pieces, [\d.]+ \S+ of seam, \d+ % of it in view; (nothing gets sharper|everything gets ×[\d.]+ sharper)/);
   assert.match(said, /glass wall in 3/);
@@ -27,7 +27,7 @@ test("a shell is divided across: its price first, then taken or left", { timeout
   await page.keyboard.press("Escape");
   await page.locator("#ghost").waitFor({ state: "hidden" });
   assert.equal(await number(page, "revision"), revision);
-  await page.locator('[data-do="lanes"]').click();
+  await page.locator('[data-do="divide"]').click();
   await panel(page);
   await changed(page, () => page.keyboard.press("Enter"));
   assert.equal(await number(page, "shells"), count + 2);

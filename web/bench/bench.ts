@@ -6,13 +6,13 @@ import { project } from "../station/project/tray";
 import { proof } from "../station/proof/tray";
 import { drawGhost } from "../station/seams/join";
 import { seams } from "../station/seams/tray";
-import { sheet } from "../station/sheet/tray";
+import { drawChosen, gripShell, nudge, regionOnSheet, sheet, watchShells } from "../station/sheet/tray";
 import type { Answer } from "../wire/wire";
 import { chosenIn, value } from "./chosen";
 import { listenFragments, reload, whenShown } from "./fragments";
 import { show } from "./html";
 import { listenMaps, showDeliveries, showMaps } from "./maps";
-import { attend, pickRegion, picksFaces, picksPoints } from "./pointing";
+import { attend, pickRegion, picksFaces, picksPoints, picksShells } from "./pointing";
 import { $, at, attempt, body, card, doc, join, live, picks, points, setup, trouble, views } from "./state";
 import { stations } from "./station";
 import { batch } from "./store";
@@ -54,7 +54,7 @@ function listen(): void {
     if (picked) { byVerb(picked); return; }
     if (clicked(t)) return;
     const row = t.closest<HTMLElement>(".card tbody tr"), st = said("station");
-    if (row) { choose(Number(row.dataset.part), Number(row.dataset.face), !e.shiftKey, e.shiftKey); at.whole = true; }
+    if (row) { choose(Number(row.dataset.part), Number(row.dataset.face), !e.shiftKey, e.shiftKey); at.whole = true; if (at.station === "Sheet") sheet.entered!(); }
     if (st) goTo(st);
   });
   for (const kind of ["pointerover", "focusin"] as const) document.addEventListener(kind, (e) => {
@@ -66,14 +66,15 @@ function listen(): void {
     if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "z") { e.preventDefault(); void attempt(() => (e.shiftKey ? doc.redo() : doc.undo())); return; }
     if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "y") { e.preventDefault(); void attempt(() => doc.redo()); return; }
     if (e.ctrlKey || e.metaKey || e.altKey) return;
+    if (!e.defaultPrevented && nudge(e)) { e.preventDefault(); return; }
     if (e.key === "Home") { views.piece.frame(at.part); views.sheet.frame(); }
-    if (e.key === "l" || e.key === "L") { views.piece.freehand = true; return; }
+    if (e.key === "l" || e.key === "L") { views.piece.freehand = views.sheet.freehand = true; return; }
     if (e.key === "f" && picksFaces()) { byVerb("crease"); return; }
     const own = begun(e.key), does = own ?? keyed(e.key);
     if (own) e.preventDefault();
     if (does) void attempt(verb(does));
   });
-  document.addEventListener("keyup", (e) => { if (e.key === "l" || e.key === "L") views.piece.freehand = false; });
+  document.addEventListener("keyup", (e) => { if (e.key === "l" || e.key === "L") views.piece.freehand = views.sheet.freehand = false; });
   for (const kind of ["input", "change"] as const) document.addEventListener(kind, (e) => {
     const t = e.target as HTMLInputElement;
     for (const s of Object.values(stations)) (kind === "input" ? s.inputs : s.changes)?.[t.id]?.(t);
@@ -136,9 +137,9 @@ async function start(): Promise<void> {
   const cloth = views.cloth.texture;
   views.piece = new Piece($<HTMLCanvasElement>("piece-canvas"), document.querySelector<SVGSVGElement>("#piece-over")!, doc, cloth);
   views.piece.onRegion = pickRegion;
-  views.sheet = new Sheet($<HTMLCanvasElement>("sheet-canvas"), $<HTMLCanvasElement>("sheet-over"), doc, cloth);
-  views.sheet.movable = () => at.station === "Sheet";
-  views.sheet.onMove = (face, dx, dy) => void attempt(() => doc.edit("move", { faces: [face], shift: { X: dx, Y: dy } })).then(() => views.sheet.update());
+  views.sheet = new Sheet($<HTMLCanvasElement>("sheet-canvas"), $<HTMLCanvasElement>("sheet-over"), document.querySelector<SVGSVGElement>("#sheet-hover")!, doc, cloth);
+  views.sheet.frames = picksShells;
+  views.sheet.onRegion = regionOnSheet;
   views.lines = new Lines(doc, views.piece, views.sheet, (p) => at.hidden.has(p), views.piece.size);
   views.sheet.overlays.push((g, screen) => {
     const shell = at.face >= 0 ? doc.layout.faceShell[at.face]! : -1;
@@ -149,6 +150,7 @@ async function start(): Promise<void> {
     const ghost = join.ghost ?? setup.ghost ?? live.ghost ?? points.ghost;
     if (ghost) drawGhost(g, doc, ghost, screen, verdigris);
     points.draw(g, views.sheet, picksPoints());
+    drawChosen(g);
     if (at.station === "Flow" && at.show !== "cloth") for (const l of doc.meta.labels) {
       const b = labelBox(doc, l);
       if (!b) continue;
@@ -160,7 +162,8 @@ async function start(): Promise<void> {
   points.reach = () => value("set-reach");
   points.onDrop = (corners, shift, reach) => attempt(() => doc.edit("nudge", { corners, shift, reach }));
   views.sheet.grab = (p, e) => {
-    if (!picksPoints() || !p || e.button !== 0) return null;
+    if (picksShells()) return gripShell(p, e);
+    if (!picksPoints() || !p) return null;
     const c = points.near(p.face, (k) => views.sheet.screenOf(k), p.x, p.y, 9);
     if (c < 0) return null;
     let begun = false;
@@ -184,6 +187,7 @@ async function start(): Promise<void> {
   listen();
   listenFragments();
   watchState();
+  watchShells();
   batch(refresh);
   doc.onChange(refresh);
   doc.shown = () => ({ station: at.station, part: at.part, worklog: !$("worklog").hidden });

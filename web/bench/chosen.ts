@@ -27,7 +27,7 @@ export const shellFace = (): number => {
 
 export const shellFaces = (): number[] => {
   const faces = shellsMeant();
-  return faces.length ? faces : missing("Pick a shell or a part first.");
+  return faces.length ? faces : missing("Choose a shell or a part first: click it on the sheet, on the model or on the card.");
 };
 
 export const pickedEdges = (): number[] => (picks.edges.size ? [...picks.edges] : missing("Pick edges first: click one on the model or the sheet, double click for its loop."));

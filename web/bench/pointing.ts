@@ -3,7 +3,8 @@ import type { Pointed } from "./view/piece";
 import { labelOf } from "./view/labels";
 import type { Outline } from "./view/region";
 import { startSetup } from "../station/project/setupview";
-import { $, at, attempt, chain, doc, picks, points, views } from "./state";
+import { chooseShells, clickShell } from "../station/sheet/tray";
+import { $, at, attempt, chain, doc, picks, points, shells, views } from "./state";
 import { choose } from "./tray";
 import { drawSetup } from "./views";
 import { facesOf } from "./chosen";
@@ -47,6 +48,7 @@ function pickFaces(faces: number[], e: { shiftKey: boolean; altKey: boolean }): 
 
 function pick(p: Pointed | null, e: PointerEvent, screen: (corner: number) => [number, number]): void {
   if (!p) return;
+  if (picksShells()) { void attempt(async () => clickShell(p, e)); return; }
   at.whole = false;
   if (picksPoints()) {
     const c = points.near(p.face, screen, p.x, p.y);
@@ -61,7 +63,7 @@ function pick(p: Pointed | null, e: PointerEvent, screen: (corner: number) => [n
     at.face = p.face;
     return;
   }
-  if (p.edge < 0 || picksShells()) { choose(doc.layout.facePart[p.face]!, p.face, false, picksShells() && e.shiftKey); return; }
+  if (p.edge < 0) { choose(doc.layout.facePart[p.face]!, p.face, false); return; }
   at.face = p.face;
   if (chain.active) { void attempt(() => chain.click(p.edge, e)); return; }
   picks.click(p.edge, e);
@@ -82,14 +84,14 @@ export function attend(canvas: HTMLElement, under: (x: number, y: number) => Poi
   });
   canvas.addEventListener("pointerleave", () => point(null, screen));
   canvas.addEventListener("pointerup", (e) => {
-    if (Math.hypot(e.clientX - down[0], e.clientY - down[1]) > 4) return;
+    if (e.button !== 0 || Math.hypot(e.clientX - down[0], e.clientY - down[1]) > 4) return;
     at.tag = canvas.id === "piece-canvas" ? [e.offsetX, e.offsetY + 32] : [0, 0];
     pick(under(e.offsetX, e.offsetY), e, screen);
   });
   canvas.addEventListener("dblclick", (e) => {
     const p = under(e.offsetX, e.offsetY);
     if (p && picksFaces()) pickFaces(facesOf(doc.layout.facePart[p.face]!), e);
-    else if (p && picksShells()) choose(doc.layout.facePart[p.face]!, p.face, true);
+    else if (p && picksShells()) { chooseShells([doc.layout.faceShell[p.face]!], "besides", p.face); shells.takeLike("part"); }
     else if (p && p.edge >= 0 && !chain.active) void attempt(() => pickLoop(p.edge, e));
     else if (p) choose(doc.layout.facePart[p.face]!, p.face, true);
   });
@@ -99,6 +101,7 @@ export function attend(canvas: HTMLElement, under: (x: number, y: number) => Poi
 export function pickRegion(o: Outline, e: PointerEvent): void {
   const faces = views.piece.facesIn(o, at.seeThrough);
   if (picksFaces()) { pickFaces(faces, e); return; }
+  if (picksShells()) { chooseShells(new Set(faces.map((f) => doc.layout.faceShell[f]!)), e.altKey ? "without" : e.shiftKey ? "besides" : "instead"); return; }
   const within = new Set(faces), edges: number[] = [];
   doc.layout.cut.forEach((_, k) => {
     const [a, b] = [doc.edgeFaces[2 * k]!, doc.edgeFaces[2 * k + 1]!];

@@ -18,6 +18,8 @@ import { Trial } from "./trial";
 import { Points } from "../station/flow/points";
 import { Setup } from "../station/project/setup";
 import { Suggestions } from "../station/seams/suggest";
+import { Carry } from "../station/sheet/carry";
+import { Shells } from "../station/sheet/shells";
 
 export const $ = <T extends HTMLElement>(id: string): T => document.getElementById(id) as T;
 export const body = document.body;
@@ -39,6 +41,9 @@ export const at = store({
   material: false, // whether it is set for a whole material
   sense: false, // whether a grain that is set goes one way only
   flow: "points" as "points" | "edges" | "faces" | "grain", // what is picked at the Flow station
+  about: "pack" as "pack" | "place", // what the Sheet station is about
+  locked: true, // whether proportions stay when shells are scaled by numbers
+  each: false, // whether each of several shells turns about its own middle
   tag: [0, 0] as [number, number], // where the note of what is picked stands
   /** What was done to edges last, if the same can be done to the repeats of their parts. */
   offer: null as { kind: string; edges: number[]; more: number; revision: number } | null,
@@ -70,10 +75,13 @@ export const setup = new Setup(doc);
 export const live = new Trial(doc, $("ghost"));
 export const dial = new Dial(doc, trouble);
 export const suggestions = new Suggestions(doc, () => document.getElementById("suggest"));
+export const shells = new Shells(doc);
+export const carry = new Carry(doc, shells, () => views.sheet, attempt);
 export const card = new Card(() => at.parts);
 
-/** A face of each shell that is meant: the clicked one, or all of the parts chosen on the card. */
+/** A face of each shell that is meant: those chosen at the Sheet station, else the clicked one or all of the parts chosen on the card. */
 export function shellsMeant(): number[] {
+  if (at.station === "Sheet") return shells.seeds();
   const { facePart, faceShell } = doc.layout;
   const first = new Map<number, number>();
   if (at.whole || at.parts.size > 1) faceShell.forEach((s, f) => { if (s >= 0 && at.parts.has(facePart[f]!) && !first.has(s)) first.set(s, f); });

@@ -14,6 +14,10 @@ export interface Station {
   inputs?: Record<string, (el: HTMLInputElement) => void>;
   /** Its tray stands there anew. */
   shown?: () => void | Promise<void>;
+  /** Somebody comes here from another. */
+  entered?: () => void;
+  /** Lets go of something of its own before the chosen part is let go of; true if that was all there was to do. */
+  drop?: () => boolean;
   /** Somebody goes elsewhere. */
   left?: () => void;
 }

@@ -51,8 +51,10 @@ export function loadWorklog(sent?: string): void { if (sent === undefined) reloa
 
 export function goTo(s: string): void {
   batch(() => {
-    if (s !== at.station) stations[at.station]!.left?.();
+    const elsewhere = s !== at.station;
+    if (elsewhere) stations[at.station]!.left?.();
     at.station = s;
+    if (elsewhere) stations[s]!.entered?.();
   });
   loadTray();
 }

@@ -17,7 +17,8 @@ async function drop(): Promise<void> {
   else if (setup.active) { setup.drop(); const faces = setup.faces; await setup.load(faces); show($("setup-lead"), setup.lead()); }
   else if (points.picked.size) points.clear();
   else if (chain.active) chain.toggle(false);
-  else if (picks.edges.size || picks.faces.size) picks.clear();
+  else if (stations[at.station]!.drop?.()) return;
+  else if (at.station !== "Sheet" && (picks.edges.size || picks.faces.size)) picks.clear();
   else choose(-1, -1, false);
 }
 

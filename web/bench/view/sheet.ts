@@ -1,10 +1,17 @@
-// The sheet: the map in the plane, with rulers, and the rack below it. Shells
-// are moved by dragging; the server computes, the browser previews.
+// The sheet: the map in the plane, with rulers, and the rack below it. What is dragged is
+// shown at once; the server computes.
 import * as THREE from "three";
 import { MeshBVH } from "three-mesh-bvh";
 import type { Doc } from "../doc";
 import type { Pointed } from "./piece";
+import { rectangle, showOutline, type Outline } from "./region";
 import { Faces, nearestEdge } from "./scene";
+
+/** Shells on their way to another place. */
+interface Away { shells: ReadonlySet<number>; dx: number; dy: number }
+
+/** What is done while the pointer is down. */
+interface Held { move: (du: number, dv: number, pixel: number, e: PointerEvent) => void; end: (e: PointerEvent) => void }
 
 export class Sheet {
   readonly faces: Faces;
@@ -17,17 +24,20 @@ export class Sheet {
   private framed = false;
   private dirty = true;
   private dirtyOver = true;
-  private drag: { shell: number; face: number; fromX: number; fromY: number; dx: number; dy: number } | null = null;
+  private away: Away | null = null;
   /** Drawn over the shells, in pixels of the canvas. */
   readonly overlays: ((g: CanvasRenderingContext2D, screen: (u: number, v: number) => [number, number]) => void)[] = [];
-  /** Takes over the pointer where a point is to be dragged: asked when it goes down. */
-  grab: (p: Pointed | null, e: PointerEvent) => { move: (du: number, dv: number, pixel: number, e: PointerEvent) => void; end: () => void } | null = () => null;
-  /** Whether shells can be moved by dragging them at the moment; elsewhere a drag moves the view. */
-  movable: () => boolean = () => false;
-  /** Called when a shell was dropped somewhere else. */
-  onMove: (face: number, dx: number, dy: number) => void = () => {};
+  /** Takes over the pointer where something is to be dragged: asked when its left button goes down. */
+  grab: (p: Pointed | null, e: PointerEvent) => Held | null = () => null;
+  /** Whether a drag on empty ground draws a region; elsewhere it moves the view. */
+  frames: () => boolean = () => false;
+  /** Whether a region is drawn freehand now. */
+  freehand = false;
+  /** Called with the outline of a region when it is done. */
+  onRegion: (o: Outline, e: PointerEvent) => void = () => {};
+  private panning = false; // by the space key
 
-  constructor(private readonly canvas: HTMLCanvasElement, private readonly over: HTMLCanvasElement, private readonly doc: Doc, cloth: THREE.Texture) {
+  constructor(private readonly canvas: HTMLCanvasElement, private readonly over: HTMLCanvasElement, private readonly svg: SVGSVGElement, private readonly doc: Doc, cloth: THREE.Texture) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
     this.faces = new Faces(doc, cloth, false, (c) => this.corner(c));
     new ResizeObserver(() => this.resize()).observe(canvas);
@@ -36,7 +46,7 @@ export class Sheet {
 
   private corner(c: number): [number, number, number] {
     const uv = this.doc.layout.uv;
-    const moved = this.drag && this.doc.layout.faceShell[this.doc.cornerFace[c]!] === this.drag.shell ? this.drag : null;
+    const moved = this.away?.shells.has(this.doc.layout.faceShell[this.doc.cornerFace[c]!]!) ? this.away : null;
     return [uv[2 * c]! + (moved?.dx ?? 0), uv[2 * c + 1]! + (moved?.dy ?? 0), 0];
   }
 
@@ -49,6 +59,16 @@ export class Sheet {
   }
 
   touch(): void { this.dirty = true; }
+
+  /** Shows shells elsewhere until they are there, or are shown at their place again. */
+  carry(away: Away | null): void {
+    this.away = away;
+    this.faces.setPlaces((f) => this.doc.layout.mapped[f] === 0);
+    this.touch();
+  }
+
+  /** How far the shells are from their place that are shown elsewhere. */
+  carried(shell: number): [number, number] { return this.away?.shells.has(shell) ? [this.away.dx, this.away.dy] : [0, 0]; }
 
   private resize(): void {
     const { clientWidth: w, clientHeight: h } = this.canvas;
@@ -143,6 +163,11 @@ export class Sheet {
     return c === undefined ? null : this.screen(layout.uv[2 * c]!, layout.uv[2 * c + 1]!);
   }
 
+  /** The place on the sheet that is drawn at a pixel. */
+  place(px: number, py: number): [number, number] {
+    return [this.x + (px - this.canvas.clientWidth / 2) / this.scale, this.y - (py - this.canvas.clientHeight / 2) / this.scale];
+  }
+
   screen(u: number, v: number): [number, number] {
     return [this.canvas.clientWidth / 2 + (u - this.x) * this.scale, this.canvas.clientHeight / 2 - (v - this.y) * this.scale];
   }
@@ -174,7 +199,7 @@ export class Sheet {
 
   at(px: number, py: number): Pointed | null {
     if (!this.bvh) return null;
-    const u = this.x + (px - this.canvas.clientWidth / 2) / this.scale, v = this.y - (py - this.canvas.clientHeight / 2) / this.scale;
+    const [u, v] = this.place(px, py);
     const hit = this.bvh.raycastFirst(new THREE.Ray(new THREE.Vector3(u, v, 1), new THREE.Vector3(0, 0, -1)), THREE.DoubleSide);
     if (!hit || hit.faceIndex === undefined || hit.faceIndex === null) return null;
     const face = this.doc.mesh.triFace[hit.faceIndex]!;
@@ -184,16 +209,21 @@ export class Sheet {
 
   private listen(): void {
     let last: [number, number] | null = null;
-    let held: { move: (du: number, dv: number, pixel: number, e: PointerEvent) => void; end: () => void; x: number; y: number; moved: boolean } | null = null;
+    let held: (Held & { x: number; y: number; moved: boolean }) | null = null;
+    const hold = (h: Held | null, e: PointerEvent): void => { held = h ? { ...h, x: e.clientX, y: e.clientY, moved: false } : null; };
+    this.canvas.addEventListener("contextmenu", (e) => e.preventDefault());
+    for (const kind of ["keydown", "keyup"] as const) document.addEventListener(kind, (e) => {
+      if (e.code !== "Space" || (e.target as HTMLElement).closest("input, select, button, summary, a")) return;
+      e.preventDefault();
+      this.panning = kind === "keydown";
+    });
     this.canvas.addEventListener("pointerdown", (e) => {
       last = [e.clientX, e.clientY];
       this.canvas.setPointerCapture(e.pointerId);
-      const p = e.shiftKey ? null : this.at(e.offsetX, e.offsetY);
-      const grabbed = this.grab(p, e);
-      held = grabbed ? { ...grabbed, x: e.clientX, y: e.clientY, moved: false } : null;
-      if (held) return;
-      const shell = p ? this.doc.layout.faceShell[p.face]! : -1;
-      this.drag = p && shell >= 0 && e.button === 0 && this.movable() ? { shell, face: p.face, fromX: e.clientX, fromY: e.clientY, dx: 0, dy: 0 } : null;
+      hold(null, e);
+      if (e.button !== 0 || this.panning) return;
+      const p = this.at(e.offsetX, e.offsetY);
+      hold(this.grab(p, e) ?? (p || !this.frames() ? null : this.region(e)), e);
     });
     this.canvas.addEventListener("pointermove", (e) => {
       if (!last || e.buttons === 0) return;
@@ -203,25 +233,15 @@ export class Sheet {
         if (held.moved) held.move(dx / this.scale, -dy / this.scale, 1 / this.scale, e);
         return;
       }
-      if (this.drag) {
-        const dx = e.clientX - this.drag.fromX, dy = e.clientY - this.drag.fromY;
-        if (Math.hypot(dx, dy) > 4) {
-          this.drag.dx = dx / this.scale;
-          this.drag.dy = -dy / this.scale;
-          this.faces.setPlaces((f) => this.doc.layout.mapped[f] === 0);
-        }
-      } else {
-        this.x -= (e.clientX - last[0]) / this.scale;
-        this.y += (e.clientY - last[1]) / this.scale;
-      }
+      this.x -= (e.clientX - last[0]) / this.scale;
+      this.y += (e.clientY - last[1]) / this.scale;
       last = [e.clientX, e.clientY];
       this.touch();
     });
-    this.canvas.addEventListener("pointerup", () => {
-      if (held) { held.end(); held = last = null; return; }
-      const d = this.drag;
-      last = this.drag = null;
-      if (d && (d.dx !== 0 || d.dy !== 0)) this.onMove(d.face, d.dx, d.dy);
+    this.canvas.addEventListener("pointerup", (e) => {
+      const h = held;
+      held = last = null;
+      if (h) h.end(e);
     });
     this.canvas.addEventListener("wheel", (e) => {
       e.preventDefault();
@@ -232,5 +252,23 @@ export class Sheet {
       this.y = v + (e.offsetY - h / 2) / this.scale;
       this.touch();
     }, { passive: false });
+  }
+
+  /** A region is drawn from where the pointer went down. */
+  private region(down: PointerEvent): Held {
+    const from: [number, number] = [down.offsetX, down.offsetY], line: Outline = [from];
+    const outline = (e: PointerEvent): Outline => (this.freehand ? line : rectangle(from, [e.offsetX, e.offsetY]));
+    let drawn = false;
+    return {
+      move: (_u, _v, _pixel, e) => {
+        drawn = true;
+        line.push([e.offsetX, e.offsetY]);
+        showOutline(this.svg, outline(e));
+      },
+      end: (e) => {
+        showOutline(this.svg, null);
+        if (drawn) this.onRegion(outline(e), e);
+      },
+    };
   }
 }

@@ -1,0 +1,43 @@
+// The chosen shells over the sheet: their borders with a halo, and what a drag snaps to.
+import { paper, verdigris } from "../../bench/view/lines";
+import type { Doc } from "../../bench/doc";
+import type { Sheet } from "../../bench/view/sheet";
+import type { Shells } from "./shells";
+
+/** Draws ends of edges, two corners each, where they are shown. */
+export function drawBorders(g: CanvasRenderingContext2D, doc: Doc, sheet: Sheet, border: number[]): void {
+  const { uv, faceShell } = doc.layout;
+  g.beginPath();
+  for (let i = 0; i < border.length; i += 2) for (const [k, to] of [[0, "moveTo"], [1, "lineTo"]] as const) {
+    const c = border[i + k]!, [dx, dy] = sheet.carried(faceShell[doc.cornerFace[c]!]!);
+    g[to](...sheet.screen(uv[2 * c]! + dx, uv[2 * c + 1]! + dy));
+  }
+  g.lineJoin = g.lineCap = "round";
+  for (const [color, width] of [[paper, 5], [verdigris, 2.6]] as const) {
+    g.strokeStyle = color;
+    g.lineWidth = width;
+    g.stroke();
+  }
+}
+
+/** Draws lines across the sheet at which a drag snapped. */
+export function drawGuides(g: CanvasRenderingContext2D, sheet: Sheet, at: { u?: number; v?: number }): void {
+  g.strokeStyle = "#8A6412";
+  g.lineWidth = 1;
+  g.setLineDash([4, 4]);
+  g.beginPath();
+  if (at.u !== undefined) { const [x] = sheet.screen(at.u, 0); g.moveTo(x, 0); g.lineTo(x, 4000); }
+  if (at.v !== undefined) { const [, y] = sheet.screen(0, at.v); g.moveTo(0, y); g.lineTo(4000, y); }
+  g.stroke();
+  g.setLineDash([]);
+}
+
+/** How many are chosen, and how large they are, in words. */
+export function chosenWords(shells: Shells, doc: Doc): string {
+  const ids = [...shells.ids()];
+  if (!ids.length) return "";
+  const waits = ids.filter((s) => shells.racked(s)).length, density = ids.map((s) => doc.meta.shells[s]!.density);
+  const least = Math.min(...density), most = Math.max(...density), unit = doc.meta.unit;
+  const sharp = most - least < 0.005 * most ? `${most.toFixed(0)} px/${unit}` : `${least.toFixed(0)}–${most.toFixed(0)} px/${unit}`;
+  return `${ids.length} ${ids.length === 1 ? "shell" : "shells"} chosen${waits ? `, ${waits === ids.length ? "on the rack" : `${waits} on the rack`}` : ""} · ${sharp}`;
+}
