@@ -2,7 +2,6 @@ package document
 
 import (
 	"reflect"
-	"slices"
 
 	"morvek/core/atlas"
 	"morvek/core/ids"
@@ -14,8 +13,8 @@ type AwayChange struct {
 	Map      MapID
 	Old, New *AwayHead // nil: there is no such map
 	Lays     []LayChange
-	Pins     []mesh.HalfedgeID // in one of the two only
-	On       atlas.Change      // from or to a blank map, where there is none
+	Marks    MarksChange
+	On       atlas.Change // from or to a blank map, where there is none
 }
 
 // LayChange is the lay of a part that changed in a map.
@@ -57,7 +56,7 @@ func changeOf(id MapID, a, b *away, m *mesh.Mesh) AwayChange {
 			c.Lays = append(c.Lays, LayChange{PartID(i), was, is})
 		}
 	}
-	c.Pins = ids.Either(a.Pins, b.Pins)
+	c.Marks = diffMarks(a.Marks, b.Marks)
 	c.On = atlas.Diff(a.Map, b.Map)
 	return c
 }
@@ -71,7 +70,7 @@ func (a *away) head() *AwayHead {
 }
 
 func (c AwayChange) empty() bool {
-	return reflect.DeepEqual(c.Old, c.New) && len(c.Lays)+len(c.Pins) == 0 && c.On.Empty()
+	return reflect.DeepEqual(c.Old, c.New) && len(c.Lays) == 0 && c.Marks.empty() && c.On.Empty()
 }
 
 // apply makes the change to the other maps of a state that is being changed, or takes it back.
@@ -81,7 +80,7 @@ func (c AwayChange) apply(tx *Tx, back bool) error {
 		from, to = to, from
 	}
 	was := tx.other(c.Map)
-	if (was == nil) != (from == nil) || CheckCorners(tx.Map.Mesh(), c.Pins) != nil || to != nil && to.ID != c.Map || !c.On.Fits(tx.Map.Mesh()) || tx.Shown.ID == c.Map {
+	if (was == nil) != (from == nil) || !c.Marks.fits(tx.Map.Mesh()) || to != nil && to.ID != c.Map || !c.On.Fits(tx.Map.Mesh()) || tx.Shown.ID == c.Map {
 		return ErrCorrupt
 	}
 	others := without(tx.others, c.Map)
@@ -102,7 +101,11 @@ func (c AwayChange) apply(tx *Tx, back bool) error {
 		}
 	}
 	is := was.with(lays)
-	is.AwayHead, is.Pins = *to, ids.Either(was.Pins, c.Pins)
+	way := 1
+	if back {
+		way = 0
+	}
+	is.AwayHead, is.Marks = *to, c.Marks.on(was.Marks, way)
 	draft := was.Map.Draft()
 	draft.Apply(c.On, back)
 	is.Map = draft.Freeze()
@@ -112,8 +115,5 @@ func (c AwayChange) apply(tx *Tx, back bool) error {
 
 // fits tells whether the numbers of a change can be those of a mesh and its parts.
 func (a *away) fits(m *mesh.Mesh, parts int) bool {
-	if CheckCorners(m, a.Pins) != nil || a.Check() != nil || len(a.Lays) > parts {
-		return false
-	}
-	return !slices.ContainsFunc(a.Lays, func(l Lay) bool { return l.StackedOn != nil && (*l.StackedOn < 0 || int(*l.StackedOn) >= parts) })
+	return a.Marks.fits(m) && a.Check() == nil && len(a.Lays) <= parts
 }

@@ -14,7 +14,8 @@ import (
 // it began with the length of a JSON text; the second knew one map.
 const (
 	stateHead    = "MVS2"
-	deltaHead    = "MVD2"
+	deltaHead    = "MVD3"
+	pinsDelta    = "MVD2" // knew no other marks than pins
 	oneMapsState = "MVS1"
 	oneMapsDelta = "MVD1"
 )

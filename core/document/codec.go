@@ -23,8 +23,8 @@ type head struct {
 // awayJSON is the part of another map that is stored as JSON.
 type awayJSON struct {
 	AwayHead
-	Pins []mesh.HalfedgeID `json:"pins,omitempty"`
-	Lays []Lay             `json:"lays,omitempty"`
+	Marks
+	Lays []Lay `json:"lays,omitempty"`
 }
 
 // stored is a state as it is stored, before it is known of which mesh.
@@ -32,6 +32,7 @@ type stored struct {
 	head
 	partOf []PartID
 	maps   []storedMap // the one it is seen through, then the others
+	lying  partsOn
 }
 
 // storedMap is a map as it is stored.
@@ -46,7 +47,7 @@ func (s storedMap) of(m *mesh.Mesh) (*atlas.Map, bool) { return atlas.Of(m, s.uv
 func (s *State) MarshalBinary() ([]byte, error) {
 	top := head{Settings: s.Settings, Parts: s.Parts, Wishes: s.Wishes, Shown: s.Shown}
 	for _, a := range s.others {
-		top.Others = append(top.Others, awayJSON{*a.head(), a.Pins, a.Lays})
+		top.Others = append(top.Others, awayJSON{*a.head(), a.Marks, a.Lays})
 	}
 	h, err := json.Marshal(top)
 	if err != nil {
@@ -79,8 +80,11 @@ func writeMap(w *blockWriter, c *atlas.Map) {
 func decodeState(data []byte) (s stored, err error) {
 	r := blockReader{b: data}
 	_ = r.skip(stateHead) || r.skip(oneMapsState) // at first, it began with what follows
-	if err := r.json(&s.head); err != nil {
-		return s, fmt.Errorf("%w: settings and parts: %v", ErrCorrupt, err)
+	h := r.bytes()
+	for _, into := range []any{&s.head, &s.lying} {
+		if err := json.Unmarshal(h, into); err != nil && len(h) > 0 {
+			return s, fmt.Errorf("%w: settings and parts: %v", ErrCorrupt, err)
+		}
 	}
 	for range r.count(4) {
 		s.partOf = append(s.partOf, PartID(r.int()))
@@ -106,11 +110,15 @@ func (s stored) on(m *mesh.Mesh) (*State, error) {
 		return nil, ErrCorrupt
 	}
 	out := &State{Settings: s.Settings, Parts: s.Parts, partOf: s.partOf, groups: &groups{}, Map: c, Shown: s.Shown, Wishes: s.Wishes}
+	out.Wishes.Stacks = append(out.Wishes.Stacks, stackedParts(c, s.partOf, s.lying.Parts)...)
 	for i, o := range s.Others {
 		if c, ok = s.maps[i+1].of(m); !ok || out.HasMap(o.ID) {
 			return nil, ErrCorrupt
 		}
-		out.others = append(out.others, &away{AwayHead: o.AwayHead, Pins: o.Pins, Lays: trimmed(o.Lays), Map: c})
+		if i < len(s.lying.Others) {
+			o.Stacks = append(o.Stacks, stackedParts(c, s.partOf, s.lying.Others[i].Lays)...)
+		}
+		out.others = append(out.others, &away{AwayHead: o.AwayHead, Marks: o.Marks, Lays: trimmed(o.Lays), Map: c})
 	}
 	ordered(out.others)
 	return out, out.Fits()
@@ -127,10 +135,8 @@ func (s *State) Fits() error {
 		if p == nil {
 			return ErrCorrupt
 		}
-		for _, of := range []*PartID{p.RepeatOf, p.StackedOn} {
-			if of != nil && (*of < 0 || int(*of) >= len(s.Parts)) {
-				return ErrCorrupt
-			}
+		if of := p.RepeatOf; of != nil && (*of < 0 || int(*of) >= len(s.Parts)) {
+			return ErrCorrupt
 		}
 	}
 	for _, a := range s.others {

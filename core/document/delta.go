@@ -39,12 +39,12 @@ type FacePartChange struct {
 type WishChange struct {
 	Whole      []mesh.FaceID
 	Held, Firm []mesh.EdgeID
-	Pins       []mesh.HalfedgeID
+	Marks      MarksChange
 	Rest       *[2]Wishes
 }
 
 func (w WishChange) empty() bool {
-	return len(w.Whole)+len(w.Held)+len(w.Firm)+len(w.Pins) == 0 && w.Rest == nil
+	return len(w.Whole)+len(w.Held)+len(w.Firm) == 0 && w.Marks.empty() && w.Rest == nil
 }
 
 // Diff returns what leads from one state to another of the same mesh, which are seen through
@@ -127,7 +127,7 @@ func (p *Part) bare() *Part {
 }
 
 func diffWishes(old, now Wishes) WishChange {
-	c := WishChange{Whole: ids.Either(old.Whole, now.Whole), Held: ids.Either(old.Held, now.Held), Firm: ids.Either(old.Firm, now.Firm), Pins: ids.Either(old.Pins, now.Pins)}
+	c := WishChange{Whole: ids.Either(old.Whole, now.Whole), Held: ids.Either(old.Held, now.Held), Firm: ids.Either(old.Firm, now.Firm), Marks: diffMarks(old.Marks, now.Marks)}
 	a, b := old.rest(), now.rest()
 	if !reflect.DeepEqual(a, b) {
 		c.Rest = &[2]Wishes{a, b}
@@ -137,7 +137,7 @@ func diffWishes(old, now Wishes) WishChange {
 
 // rest is all wishes but the long lists.
 func (w Wishes) rest() Wishes {
-	w.Whole, w.Held, w.Firm, w.Pins = nil, nil, nil, nil
+	w.Whole, w.Held, w.Firm, w.Marks = nil, nil, nil, Marks{}
 	return w
 }
 
@@ -219,14 +219,14 @@ func (d Delta) apply(s *State, to int) (*State, error) {
 		w.Picks, w.Grains, w.Labels = next.Picks, next.Grains, next.Labels
 	}
 	w.Whole, w.Held = ids.Either(w.Whole, d.Wishes.Whole), ids.Either(w.Held, d.Wishes.Held)
-	w.Firm, w.Pins = ids.Either(w.Firm, d.Wishes.Firm), ids.Either(w.Pins, d.Wishes.Pins)
+	w.Firm, w.Marks = ids.Either(w.Firm, d.Wishes.Firm), d.Wishes.Marks.on(w.Marks, to)
 	tx.Map.Apply(d.Map, to == 0)
 	return tx.Done(), nil
 }
 
 // fits tells whether a change can be one of a state.
 func (d Delta) fits(s *State) error {
-	if !d.Map.Fits(s.Map.Mesh()) {
+	if !d.Map.Fits(s.Map.Mesh()) || !d.Wishes.Marks.fits(s.Map.Mesh()) {
 		return ErrCorrupt
 	}
 	for _, c := range d.PartOf {

@@ -38,7 +38,9 @@ func (d Delta) MarshalBinary() ([]byte, error) {
 	writeIDs(&w, d.Wishes.Whole)
 	writeIDs(&w, d.Wishes.Held)
 	writeIDs(&w, d.Wishes.Firm)
-	writeIDs(&w, d.Wishes.Pins)
+	if err := writeMarks(&w, d.Wishes.Marks); err != nil {
+		return nil, err
+	}
 	w.count(len(d.PartOf))
 	for _, c := range d.PartOf {
 		w.int(int32(c.Face), int32(c.Old), int32(c.New))
@@ -52,7 +54,9 @@ func (d Delta) MarshalBinary() ([]byte, error) {
 		if err := w.json(awayChangeJSON{c.Map, c.Old, c.New, c.Lays}); err != nil {
 			return nil, err
 		}
-		writeIDs(&w, c.Pins)
+		if err := writeMarks(&w, c.Marks); err != nil {
+			return nil, err
+		}
 		writeChange(&w, c.On)
 	}
 	return w.b, nil
@@ -70,12 +74,13 @@ type awayChangeJSON struct {
 func (d *Delta) UnmarshalBinary(data []byte) error {
 	r := blockReader{b: data}
 	*d = Delta{At: firstMap.ID}
-	several := r.skip(deltaHead)
+	marked := r.skip(deltaHead)
+	several := marked || r.skip(pinsDelta)
 	if several {
 		d.At = MapID(r.int())
 	}
 	if several || r.skip(oneMapsDelta) {
-		if err := d.readHead(&r); err != nil {
+		if err := d.readHead(&r, marked); err != nil {
 			return fmt.Errorf("%w: %v", ErrCorrupt, err)
 		}
 	} else if err := d.readWhole(&r); err != nil {
@@ -86,14 +91,14 @@ func (d *Delta) UnmarshalBinary(data []byte) error {
 	}
 	d.Map = readChange(&r)
 	if several {
-		if err := d.readOthers(&r); err != nil {
+		if err := d.readOthers(&r, marked); err != nil {
 			return fmt.Errorf("%w: %v", ErrCorrupt, err)
 		}
 	}
 	return r.end()
 }
 
-func (d *Delta) readOthers(r *blockReader) error {
+func (d *Delta) readOthers(r *blockReader, marked bool) error {
 	if err := r.json(&d.Shown); err != nil {
 		return err
 	}
@@ -102,7 +107,11 @@ func (d *Delta) readOthers(r *blockReader) error {
 		if err := r.json(&j); err != nil {
 			return err
 		}
-		d.Others = append(d.Others, AwayChange{j.Map, j.Old, j.New, j.Lays, readIDs[mesh.HalfedgeID](r), readChange(r)})
+		marks, err := readMarks(r, marked)
+		if err != nil {
+			return err
+		}
+		d.Others = append(d.Others, AwayChange{j.Map, j.Old, j.New, j.Lays, marks, readChange(r)})
 	}
 	return nil
 }
@@ -126,7 +135,7 @@ func readChange(r *blockReader) (c atlas.Change) {
 	return c
 }
 
-func (d *Delta) readHead(r *blockReader) error {
+func (d *Delta) readHead(r *blockReader, marked bool) error {
 	var parts []partJSON
 	for _, v := range []any{&d.Settings, &parts, &d.Wishes.Rest} {
 		if err := r.json(v); err != nil {
@@ -137,8 +146,31 @@ func (d *Delta) readHead(r *blockReader) error {
 		d.Parts = append(d.Parts, PartChange(c))
 	}
 	d.Wishes.Whole, d.Wishes.Held = readIDs[mesh.FaceID](r), readIDs[mesh.EdgeID](r)
-	d.Wishes.Firm, d.Wishes.Pins = readIDs[mesh.EdgeID](r), readIDs[mesh.HalfedgeID](r)
-	return nil
+	d.Wishes.Firm = readIDs[mesh.EdgeID](r)
+	var err error
+	d.Wishes.Marks, err = readMarks(r, marked)
+	return err
+}
+
+func writeMarks(w *blockWriter, c MarksChange) error {
+	writeIDs(w, c.Pins)
+	if len(c.Placed)+len(c.Locked) == 0 && c.Rest == nil { // as with most edits
+		w.int(0)
+		return nil
+	}
+	w.int(1)
+	writeIDs(w, c.Placed)
+	writeIDs(w, c.Locked)
+	return w.json(c.Rest)
+}
+
+// readMarks reads how marks changed, where nothing else than pins was known only these.
+func readMarks(r *blockReader, all bool) (c MarksChange, err error) {
+	if c.Pins = readIDs[mesh.HalfedgeID](r); !all || r.int() == 0 {
+		return c, nil
+	}
+	c.Placed, c.Locked = readIDs[mesh.FaceID](r), readIDs[mesh.FaceID](r)
+	return c, r.json(&c.Rest)
 }
 
 // readWhole reads the head of a delta of the version before: settings, parts and wishes, all

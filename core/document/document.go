@@ -97,9 +97,10 @@ func (d *Document) Measured(before proof.Report, by Delta) proof.Report {
 	for _, c := range by.PartOf {
 		touched = append(touched, c.Face)
 	}
+	touched = append(touched, d.State.Map.ShellsOf(by.Wishes.Marks.touched())...)
 	wish := map[PartID]bool{} // parts that wish otherwise than before
 	for _, c := range by.Parts {
-		if c.Old == nil || c.New == nil || !reflect.DeepEqual(c.Old.Grain, c.New.Grain) || c.Old.Weight != c.New.Weight || !reflect.DeepEqual(c.Old.StackedOn, c.New.StackedOn) {
+		if c.Old == nil || c.New == nil || !reflect.DeepEqual(c.Old.Grain, c.New.Grain) || c.Old.Weight != c.New.Weight {
 			wish[c.Part] = true
 		}
 	}
@@ -110,7 +111,7 @@ func (d *Document) Measured(before proof.Report, by Delta) proof.Report {
 			}
 		}
 	}
-	if len(touched) == 0 && by.Wishes.Rest == nil { // names, locks and the like
+	if len(touched) == 0 && by.Wishes.Rest == nil && by.Wishes.Marks.Rest == nil { // names, locks and the like
 		return before
 	}
 	return proof.Again(in, before, touched)
@@ -124,8 +125,7 @@ func (d *Document) ProofInput() proof.Input {
 		Part:  func(f mesh.FaceID) int { return int(s.PartOf(f)) },
 		Grain: func(p int) flow.Grain { return s.Grain(p) },
 		Flow:  s.Settings.Flow(), Sheet: s.Settings.Sheet,
-		Stack:    func(p int) int { return int(s.StackRoot(PartID(p))) },
-		Weight:   func(p int) float64 { return s.Weight(PartID(p)) },
+		Stack: s.Stacks().Lying, Weight: s.Weights(),
 		Exposure: d.Exposure(), Labels: s.Wishes.Labels, Tiling: s.Shown.Purpose == Tiling,
 	}
 	return in

@@ -1,8 +1,6 @@
 package document
 
 import (
-	"slices"
-
 	"morvek/core/ids"
 	"morvek/core/mesh"
 )
@@ -46,15 +44,11 @@ func (s *State) CopyShells(faces []mesh.FaceID, to MapID) (*State, error) {
 		if p == NoPart || lying[p] && n < len(whole[p]) {
 			continue
 		}
-		l := s.Parts[p].Lay
-		if l.StackedOn != nil && coming[*l.StackedOn] == 0 { // it does not come along
-			l.StackedOn = nil
-		}
-		tx.Part(p).Lay = l
+		tx.Part(p).Lay = s.Parts[p].Lay
 	}
 	tx.Map.TakeOver(s.Map, all)
 	moved := ids.Set(all)
-	tx.Wishes.Pins = slices.DeleteFunc(slices.Clone(tx.Wishes.Pins), func(h mesh.HalfedgeID) bool { return moved[m.FaceOf(h)] })
+	tx.Wishes.Marks = tx.Wishes.Marks.without(m, moved)
 	back, _ := tx.Done().Through(s.Shown.ID) // it was seen through that a moment ago
 	return back, nil
 }

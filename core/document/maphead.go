@@ -55,7 +55,7 @@ func (h MapHead) Check() error {
 // away is a map that a state is not seen through at the moment. It is shared, and not changed.
 type away struct {
 	AwayHead
-	Pins []mesh.HalfedgeID
+	Marks
 	Lays []Lay // of parts by number; the last says something, of those beyond it nothing is said
 	Map  *atlas.Map
 }

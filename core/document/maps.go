@@ -31,7 +31,7 @@ func (s *State) other(id MapID) *away {
 
 // away is the map a state is seen through, as it is kept while it is not.
 func (s *State) away() *away {
-	a := &away{AwayHead: AwayHead{s.Shown, s.Settings.OnSheet}, Pins: s.Wishes.Pins, Map: s.Map, Lays: make([]Lay, len(s.Parts))}
+	a := &away{AwayHead: AwayHead{s.Shown, s.Settings.OnSheet}, Marks: s.Wishes.Marks, Map: s.Map, Lays: make([]Lay, len(s.Parts))}
 	for i, p := range s.Parts {
 		a.Lays[i] = p.Lay
 	}
@@ -55,7 +55,7 @@ func (s *State) Through(id MapID) (*State, bool) {
 // through is the state seen through a map, beside others.
 func (s *State) through(to *away, others []*away) *State {
 	out := &State{Settings: s.Settings, Parts: slices.Clone(s.Parts), partOf: s.partOf, groups: s.groups, Map: to.Map, Shown: to.MapHead, Wishes: s.Wishes, others: others}
-	out.Settings.OnSheet, out.Wishes.Pins = to.OnSheet, to.Pins
+	out.Settings.OnSheet, out.Wishes.Marks = to.OnSheet, to.Marks
 	for i, p := range out.Parts {
 		if l := to.lay(i); !l.same(p.Lay) {
 			own := *p

@@ -81,7 +81,7 @@ func mergeFields(a, b, c, o reflect.Value) bool {
 }
 
 func (w WishChange) apart(v WishChange) bool {
-	return (w.Rest == nil || v.Rest == nil) && !ids.Meet(w.Whole, v.Whole) && !ids.Meet(w.Held, v.Held) && !ids.Meet(w.Firm, v.Firm) && !ids.Meet(w.Pins, v.Pins)
+	return (w.Rest == nil || v.Rest == nil) && !ids.Meet(w.Whole, v.Whole) && !ids.Meet(w.Held, v.Held) && !ids.Meet(w.Firm, v.Firm) && w.Marks.apart(v.Marks)
 }
 
 // Partition tells states apart by which faces make which part: in two with the same one,

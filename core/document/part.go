@@ -52,8 +52,7 @@ type Lay struct {
 
 	Projection *unroll.Projection `json:"projection,omitempty"` // how people want it laid; replaced, never changed
 
-	StackedOn *PartID `json:"stacked_on,omitempty"` // the part whose place on the sheet it shares
-	Weight    float64 `json:"weight,omitempty"`     // density relative to the common one, 0 means 1
+	Weight float64 `json:"weight,omitempty"` // density relative to the common one, 0 means 1
 }
 
 // same tells whether two maps say the same of a part.

@@ -32,8 +32,7 @@ func (s *Tx) Reassign(m *mesh.Mesh, faces []mesh.FaceID, to PartID) {
 	all := s.PartFaces()
 	for p := range touched {
 		part := s.Part(PartID(p))
-		part.RepeatOf, part.Mirrored, part.StackedOn, part.Pieces = nil, false, nil, nil
-		s.unstackElsewhere(p)
+		part.RepeatOf, part.Mirrored, part.Pieces = nil, false, nil
 		if len(all[p]) == 0 || part.Locked {
 			continue
 		}
@@ -68,11 +67,10 @@ func (s *Tx) dropEmptyParts() {
 		}
 	}
 	s.Parts = kept
-	s.renumberElsewhere(to, moved)
+	s.renumberElsewhere(to)
 	for i, p := range kept {
-		if p.RepeatOf != nil || p.StackedOn != nil {
-			p = s.Part(PartID(i))
-			p.RepeatOf, p.StackedOn = moved(p.RepeatOf), moved(p.StackedOn)
+		if p.RepeatOf != nil {
+			s.Part(PartID(i)).RepeatOf = moved(p.RepeatOf)
 		}
 	}
 }

@@ -1,6 +1,7 @@
 package document
 
 import (
+	"maps"
 	"slices"
 
 	"morvek/core/ids"
@@ -50,8 +51,31 @@ func (s *Tx) GiveMap(m *mesh.Mesh, faces [][]mesh.FaceID, a, b PartID, mirrored 
 	}
 	s.ComeOff(m, faces[b], Others(b))
 	s.Map.Follow(pair, mirrored)
-	s.Part(b).Method, s.Parts[b].StackedOn = s.Parts[a].Method, nil
+	s.Part(b).Method = s.Parts[a].Method
+	s.unstack(faces[b])
 	return pair, true
+}
+
+// StackRepeats lays parts onto others that they are equal to, with the same seams: each of their
+// shells comes to lie on one. It returns how many are so.
+func (s *Tx) StackRepeats(m *mesh.Mesh, on map[PartID]PartID) (n int) {
+	faces := s.PartFaces()
+	var lies []Lie
+	for _, p := range slices.Sorted(maps.Keys(on)) {
+		base := on[p]
+		pair, ok := s.GiveMap(m, faces, base, p, false)
+		if !ok {
+			continue
+		}
+		s.ComeOff(m, faces[base], Others(base))
+		n++
+		for _, f := range faces[base] {
+			lo, _ := m.Corners(f)
+			lies = append(lies, Lie{f, m.FaceOf(pair[lo])})
+		}
+	}
+	s.Stack(lies...)
+	return n
 }
 
 // OnRepeats adds to edges those at the same places of the repeats of their parts,

@@ -67,8 +67,8 @@ func (s Settings) Check() error {
 		return Refuse("a padding of %g px does not go with a sheet of %d px", s.Sheet.Padding, s.Sheet.Size)
 	case !distance(s.Sheet.Margin, s.Sheet.Size):
 		return Refuse("a margin of %g px does not go with a sheet of %d px", s.Sheet.Margin, s.Sheet.Size)
-	case s.Sheet.Tiles < 1 || s.Sheet.Tiles > 10:
-		return Refuse("%d tiles are not possible; choose 1 to 10", s.Sheet.Tiles)
+	case s.Sheet.Tiles < 1 || s.Sheet.Tiles > MostTiles:
+		return Refuse("%d tiles are not possible; choose 1 to %d", s.Sheet.Tiles, MostTiles)
 	case !slices.Contains([]string{"0", "180", "90", "any"}, string(s.Turns)):
 		return Refuse("turns %q are unknown; choose 0, 180, 90 or any", s.Turns)
 	case !slices.Contains(Ups, string(s.Up)):
@@ -88,6 +88,9 @@ func (s Settings) Check() error {
 	}
 	return nil
 }
+
+// MostTiles is how many tiles a sheet may have, side by side: a row of UDIM numbers.
+const MostTiles = 10
 
 // distance tells whether a distance in pixels can be kept on a sheet: none, or one that
 // is neither lost in rounding nor most of the sheet.

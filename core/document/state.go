@@ -114,30 +114,12 @@ func (s *State) Grain(p int) flow.Grain {
 	return s.Parts[p].Grain
 }
 
-// Unstacked refuses faces whose parts share their place with others.
-func (s *State) Unstacked(stacked func(PartID) bool, faces []mesh.FaceID) error {
-	for _, p := range s.PartsOf(faces) {
-		if stacked(p) {
-			return Refuse("%s lies in a stack; take the stack apart first", s.Parts[p].Name)
-		}
-	}
-	return nil
-}
-
 // Fit is the shape of a part, free for no part.
 func (s *State) Fit(p PartID) shape.Fit {
 	if p < 0 {
 		return shape.Fit{Kind: shape.Free}
 	}
 	return s.Parts[p].Fit
-}
-
-// Weight is the density of a part relative to the common one.
-func (s *State) Weight(p PartID) float64 {
-	if p < 0 || s.Parts[p].Weight == 0 {
-		return 1
-	}
-	return s.Parts[p].Weight
 }
 
 // Projection is how people want a part laid, nil where they did not say.
@@ -154,26 +136,6 @@ func (s *State) RepeatRoot(p PartID) PartID {
 		return *of
 	}
 	return p
-}
-
-// StackRoot is the part whose place a part shares, itself if it is not stacked.
-func (s *State) StackRoot(p PartID) PartID {
-	if p >= 0 && s.Parts[p].StackedOn != nil {
-		return *s.Parts[p].StackedOn
-	}
-	return p
-}
-
-// Stacks returns what tells whether a part shares its place on the sheet with another,
-// for the state as it is now.
-func (s *State) Stacks() func(PartID) bool {
-	in := make([]bool, len(s.Parts))
-	for i, p := range s.Parts {
-		if p.StackedOn != nil {
-			in[i], in[*p.StackedOn] = true, true
-		}
-	}
-	return func(p PartID) bool { return p >= 0 && in[p] }
 }
 
 // AreaOf is the area of faces in the model.

@@ -51,7 +51,7 @@ func unpack(t *testing.T, name string) map[string][]byte {
 // A document that an older program stored opens: its first state, every edit forward and
 // back again, and its last state.
 func TestWhatAnOlderProgramStoredOpens(t *testing.T) {
-	for _, version := range []string{"stored-0", "stored-1"} {
+	for _, version := range []string{"stored-0", "stored-1", "stored-2"} {
 		files := unpack(t, "testdata/"+version+".tar.gz")
 		m, err := meshio.Read(context.Background(), "model.obj", bytes.NewReader(files["model.obj"]))
 		if err != nil {
@@ -107,5 +107,42 @@ func TestWhatAnOlderProgramStoredOpens(t *testing.T) {
 		if left := document.Diff(first.State, now); !left.Empty() {
 			t.Errorf("%s: back it ends elsewhere: %+v", version, left)
 		}
+	}
+}
+
+// Where parts were noted to lie on others, their shells do.
+func TestPartsThatLayOnOthersAreStackedShells(t *testing.T) {
+	files := unpack(t, "testdata/stored-2.tar.gz")
+	m, err := meshio.Read(context.Background(), "model.obj", bytes.NewReader(files["model.obj"]))
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := document.Restore(m, files["state-stacked.bin"])
+	if err != nil {
+		t.Fatal(err)
+	}
+	k := d.State.Stacks()
+	if k.Len() != 1 || len(k.Shells(0)) != 2 {
+		t.Fatalf("%d stacks, %v", k.Len(), d.State.Wishes.Stacks)
+	}
+	shells, _ := d.State.Map.Shells()
+	parts := map[document.PartID]bool{}
+	for _, i := range k.Shells(0) {
+		parts[d.State.PartOf(shells[i].Faces[0])] = true
+	}
+	low := d.State.PartOf(shells[k.Shells(0)[0]].Faces[0])
+	if len(parts) != 2 || d.State.Parts[low].RepeatOf != nil {
+		t.Errorf("parts %v, on part %d", parts, low)
+	}
+	b, err := d.State.MarshalBinary()
+	if err != nil {
+		t.Fatal(err)
+	}
+	again, err := document.Restore(m, b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if left := document.Diff(d.State, again.State); !left.Empty() {
+		t.Errorf("stored again it is another: %+v", left)
 	}
 }

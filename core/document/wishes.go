@@ -15,7 +15,7 @@ type Wishes struct {
 	Firm  []mesh.EdgeID `json:"firm,omitempty"`  // cut by hand: stay apart here
 	Picks []PickSet     `json:"picks,omitempty"` // in order of name
 
-	Pins []mesh.HalfedgeID `json:"pins,omitempty"` // corners whose points flattening leaves where they are
+	Marks // of the map that is shown
 
 	Grains []MaterialGrain `json:"grains,omitempty"`
 	Labels []flow.Label    `json:"labels,omitempty"`
@@ -47,7 +47,7 @@ func (w Wishes) fits(m *mesh.Mesh) error {
 			return ErrCorrupt
 		}
 	}
-	if CheckFaces(m, w.Whole) != nil || CheckCorners(m, w.Pins) != nil {
+	if CheckFaces(m, w.Whole) != nil || !w.Marks.fits(m) {
 		return ErrCorrupt
 	}
 	return nil

@@ -38,15 +38,15 @@ func labelOn(s *document.State, p *mesh.Patch) *flow.Label {
 
 // fixed returns whether a shell must not be turned by packing: it carries a label, or a
 // grain that goes one way only.
-func fixed(s *document.State) func(atlas.Shell) bool {
+func fixed(s *document.State) func([]mesh.FaceID) bool {
 	labelled := map[mesh.FaceID]bool{}
 	for _, l := range s.Wishes.Labels {
 		for _, f := range l.Faces {
 			labelled[f] = true
 		}
 	}
-	return func(sh atlas.Shell) bool {
-		return slices.ContainsFunc(sh.Faces, func(f mesh.FaceID) bool {
+	return func(shell []mesh.FaceID) bool {
+		return slices.ContainsFunc(shell, func(f mesh.FaceID) bool {
 			return labelled[f] || s.Grain(int(s.PartOf(f))).Sense
 		})
 	}

@@ -7,7 +7,6 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
-	"morvek/core/atlas"
 	"morvek/core/document"
 	"morvek/core/flow"
 	"morvek/core/mesh"
@@ -15,55 +14,214 @@ import (
 	"morvek/core/sheet"
 )
 
-// Pack lays all shells on the sheet at one texel density, as large as it finds.
+// Sizes says how large packing lays shells.
+type Sizes string
+
+// The ways to size shells.
+const (
+	Even  Sizes = ""      // at one texel density, times the weights
+	Kept  Sizes = "kept"  // as large to each other as they are
+	Fixed Sizes = "fixed" // exactly as large as they are, on as few tiles as that takes
+)
+
+func (z Sizes) check() error {
+	if z != Even && z != Kept && z != Fixed {
+		return document.Refuse("sizes are %q or %q, or say nothing for one density; not %q", Kept, Fixed, z)
+	}
+	return nil
+}
+
+// Pack lays all shells on the sheet at one texel density, as large as it finds; locked ones stay
+// where they are.
 func Pack(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {
+	return PackSized(ctx, d, Even, progress)
+}
+
+// PackSized lays all shells on the sheet but those that are locked.
+func PackSized(ctx context.Context, d *document.Document, z Sizes, progress func(float64)) (*document.State, error) {
+	if err := z.check(); err != nil {
+		return nil, err
+	}
 	s := d.Begin()
-	stacks := stackRepeats(s, d.Mesh)
-	onTop := map[mesh.FaceID]bool{}
-	for _, st := range stacks {
-		for _, f := range st.faces {
-			onTop[f] = true
+	if s.Settings.Repeats == document.Stack {
+		stackRepeats(s, d.Mesh)
+	}
+	locked := marked(s.Wishes.Locked)
+	var list, stay []Unit
+	for _, u := range Units(s.State) {
+		if locked(u) {
+			stay = append(stay, u)
+		} else {
+			list = append(list, u)
 		}
 	}
-	shells, _ := s.Map.Shells()
-	shells = slices.DeleteFunc(slices.Clone(shells), func(sh atlas.Shell) bool { return onTop[sh.Faces[0]] })
-	if len(shells) == 0 {
+	if len(list) == 0 {
 		return nil, document.Refuse("there are no shells to pack; flatten something first")
 	}
-	fixed := fixed(s.State)
-	in := make([]sheet.Shell, len(shells))
-	size := make([]float64, len(shells))
-	for i, sh := range shells {
-		in[i].Tris = s.Map.Triangles(sh.Faces)
-		var flat float64
-		for _, t := range in[i].Tris {
-			flat += math.Abs(t.Area())
-		}
-		area := document.AreaOf(d.Mesh, sh.Faces)
-		in[i].Still = fixed(sh)
-		in[i].Free = Grainless(s.State, sh.Faces)
-		size[i] = 1
-		if flat > 0 && area > 0 {
-			size[i] = math.Sqrt(area/flat) * s.Weight(s.PartOf(sh.Faces[0]))
-		}
-		for k, t := range in[i].Tris {
-			in[i].Tris[k] = planar.Triangle{r2.Scale(size[i], t[0]), r2.Scale(size[i], t[1]), r2.Scale(size[i], t[2])}
-		}
-	}
-	placed, err := sheet.Pack(ctx, in, Packing(s.Settings), progress)
+	in, size := packed(s.State, list, z != Even)
+	placed, err := packOn(ctx, s, in, ground(s.State, stay), z, progress)
 	if err != nil {
 		if ctx.Err() != nil {
 			return nil, err
 		}
 		return nil, document.Refuse("%v", err)
 	}
-	for i, sh := range shells {
-		s.Map.Transform(sh.Faces, func(q r2.Vec) r2.Vec { return placed[i].Apply(r2.Scale(size[i], q)) })
+	for i, u := range list {
+		u.Move(s, func(q r2.Vec) r2.Vec { return placed[i].Apply(r2.Scale(size[i], q)) })
 	}
-	for _, st := range stacks {
-		s.Map.Follow(st.pair, false)
-	}
+	s.Wishes.Placed = nil // now they lie where packing put them
 	return s.Done(), nil
+}
+
+// packOn packs shells around what stays; where their size is fixed, the state gets as many tiles as
+// they take.
+func packOn(ctx context.Context, s *document.Tx, in []sheet.Shell, around []planar.Triangle, z Sizes, progress func(float64)) ([]sheet.Placement, error) {
+	o := Packing(s.Settings)
+	if z != Fixed {
+		return sheet.PackAround(ctx, in, around, o, progress)
+	}
+	o.Tiles = document.MostTiles
+	placed, laid, err := sheet.Fill(ctx, in, around, o)
+	if err != nil {
+		return nil, err
+	}
+	if slices.Contains(laid, false) {
+		return nil, document.Refuse("so large, the shells do not fit on %d tiles; make them smaller or the sheet larger", document.MostTiles)
+	}
+	s.Settings.Sheet.Tiles = 1
+	for _, p := range placed {
+		s.Settings.Sheet.Tiles = max(s.Settings.Sheet.Tiles, p.Tile+1)
+	}
+	for _, t := range around {
+		s.Settings.Sheet.Tiles = max(s.Settings.Sheet.Tiles, min(document.MostTiles, int(t[0].X)+1))
+	}
+	return placed, nil
+}
+
+// Filled is what became of shells that were laid into free room.
+type Filled struct {
+	Laid int
+	Left []mesh.FaceID // a face of each shell that found no room and waits on the rack
+}
+
+// Fill lays shells into the room that all others leave: at the density of those that lie on the
+// sheet, or at the size they have. faces are some of each shell; none means all that wait on the
+// rack. What finds no room comes to the rack, or stays there.
+func Fill(ctx context.Context, d *document.Document, faces []mesh.FaceID, z Sizes) (*document.State, Filled, error) {
+	if err := z.check(); err != nil {
+		return nil, Filled{}, err
+	}
+	s := d.Begin()
+	locked := marked(s.Wishes.Locked)
+	asked := Unit.OnRack
+	if len(faces) > 0 {
+		if _, err := UnitsOf(s.State, faces); err != nil {
+			return nil, Filled{}, err
+		}
+		asked = marked(s.Map.ShellsOf(faces))
+	}
+	var list, stay []Unit
+	for _, u := range Units(s.State) {
+		if asked(u) && !locked(u) {
+			list = append(list, u)
+		} else if !u.OnRack() {
+			stay = append(stay, u)
+		}
+	}
+	if len(list) == 0 {
+		if len(faces) > 0 {
+			return nil, Filled{}, document.Refuse("these shells are locked; let go of them first")
+		}
+		return nil, Filled{}, document.Refuse("no shell waits on the rack")
+	}
+	in, size := packed(s.State, list, z != Even)
+	if z == Even {
+		common := CommonDensity(s.State, stay)
+		for i := range in {
+			in[i].Tris = scaled(in[i].Tris, common)
+			size[i] *= common
+		}
+	}
+	placed, laid, err := sheet.Fill(ctx, in, ground(s.State, stay), Packing(s.Settings))
+	if err != nil {
+		if ctx.Err() != nil {
+			return nil, Filled{}, err
+		}
+		return nil, Filled{}, document.Refuse("%v", err)
+	}
+	var result Filled
+	var toRack [][]mesh.FaceID
+	for i, u := range list {
+		switch {
+		case laid[i]:
+			result.Laid++
+			u.Move(s, func(q r2.Vec) r2.Vec { return placed[i].Apply(r2.Scale(size[i], q)) })
+		case !u.OnRack():
+			toRack = append(toRack, u.Faces)
+			fallthrough
+		default:
+			result.Left = append(result.Left, u.Faces[0])
+		}
+	}
+	s.Map.ToRack(toRack...)
+	return s.Done(), result, nil
+}
+
+// packed are shells as packing takes them, at a common density of 1 times their weight, or as
+// large as they are; and how much larger each is than on the sheet.
+func packed(s *document.State, list []Unit, kept bool) ([]sheet.Shell, []float64) {
+	fixed, weight := fixed(s), s.Weights()
+	in, size := make([]sheet.Shell, len(list)), make([]float64, len(list))
+	for i, u := range list {
+		in[i].Tris = s.Map.Triangles(u.lowest)
+		in[i].Still = fixed(u.lowest)
+		in[i].Free = Grainless(s, u.lowest)
+		size[i] = 1
+		var flat float64
+		for _, t := range in[i].Tris {
+			flat += math.Abs(t.Area())
+		}
+		if area := document.AreaOf(s.Map.Mesh(), u.lowest); flat > 0 && area > 0 && !kept {
+			size[i] = math.Sqrt(area/flat) * weight(u.lowest)
+			in[i].Tris = scaled(in[i].Tris, size[i])
+		}
+	}
+	return in, size
+}
+
+func scaled(tris []planar.Triangle, by float64) []planar.Triangle {
+	for k, t := range tris {
+		tris[k] = planar.Triangle{r2.Scale(by, t[0]), r2.Scale(by, t[1]), r2.Scale(by, t[2])}
+	}
+	return tris
+}
+
+// ground are the triangles of what stays.
+func ground(s *document.State, stay []Unit) (out []planar.Triangle) {
+	for _, u := range stay {
+		out = append(out, s.Map.Triangles(u.lowest)...)
+	}
+	return out
+}
+
+// CommonDensity is that of most of the area of some shells, less their weights, in sheet units
+// per model unit: of all that is mapped where there are none.
+func CommonDensity(s *document.State, of []Unit) float64 {
+	if len(of) == 0 {
+		of = Units(s)
+	}
+	weight := s.Weights()
+	var flat, area float64
+	for _, u := range of {
+		a, w := document.AreaOf(s.Map.Mesh(), u.lowest), weight(u.lowest)
+		d := s.Map.Density(u.lowest)
+		flat += d * d * a
+		area += w * w * a
+	}
+	if area > 0 && flat > 0 {
+		return math.Sqrt(flat / area)
+	}
+	return 1
 }
 
 // Packing is what these settings ask of a packing.
@@ -76,38 +234,14 @@ func Grainless(s *document.State, shell []mesh.FaceID) bool {
 	return !slices.ContainsFunc(s.PartsOf(shell), func(p document.PartID) bool { return s.Grain(int(p)).Mode != flow.None })
 }
 
-// stacked is a part that lies on its first.
-type stacked struct {
-	faces []mesh.FaceID
-	pair  map[mesh.HalfedgeID]mesh.HalfedgeID // from the corners of the first
-}
-
-// stackRepeats lays equal parts onto their first, where the settings ask for it, and
-// those of stacks that are there onto theirs: same seams, same coordinates.
-// What it returns needs no place of its own and follows its first.
-func stackRepeats(s *document.Tx, m *mesh.Mesh) []stacked {
+// stackRepeats lays equal parts onto their first.
+func stackRepeats(s *document.Tx, m *mesh.Mesh) {
 	faces := s.PartFaces()
-	var out []stacked
-	for i := range s.Parts {
-		p := s.Parts[i]
-		on := p.StackedOn // a stack that is there stays one
-		if on == nil && s.Settings.Repeats == document.Stack && !p.Mirrored {
-			on = p.RepeatOf
+	on := map[document.PartID]document.PartID{}
+	for i, p := range s.Parts {
+		if p.RepeatOf != nil && !p.Mirrored && s.Map.IsMapped(faces[*p.RepeatOf][0]) {
+			on[document.PartID(i)] = *p.RepeatOf
 		}
-		if p.StackedOn != nil {
-			s.Part(document.PartID(i)).StackedOn = nil
-		}
-		if on == nil || !s.Map.IsMapped(faces[*on][0]) {
-			continue
-		}
-		base := *on
-		pair, ok := s.GiveMap(m, faces, base, document.PartID(i), false)
-		if !ok {
-			continue
-		}
-		s.ComeOff(m, faces[base], document.Others(base))
-		s.Part(document.PartID(i)).StackedOn = &base
-		out = append(out, stacked{faces[i], pair})
 	}
-	return out
+	s.StackRepeats(m, on)
 }

@@ -67,10 +67,10 @@ func measure(in Input, c *change) Report {
 		in.Sheet.Tiles = 1
 	}
 	if in.Stack == nil {
-		in.Stack = func(part int) int { return part }
+		in.Stack = func(mesh.FaceID) (int, bool) { return -1, false }
 	}
 	if in.Weight == nil {
-		in.Weight = func(int) float64 { return 1 }
+		in.Weight = func([]mesh.FaceID) float64 { return 1 }
 	}
 	n := in.Mesh.NumFaces()
 	r := Report{Stretch: make([]float32, n), Angular: make([]float32, n), GrainErr: make([]float32, n)}
@@ -95,7 +95,7 @@ func measure(in Input, c *change) Report {
 	_ = g.Wait()
 	var all sums
 	for i, s := range k.sums {
-		all.add(s.unweighted(in.Weight(r.Shells[i].Part)))
+		all.add(s.unweighted(r.Shells[i].Weight))
 	}
 	t := &r.Totals
 	t.Shells = len(k.shells)

@@ -29,7 +29,7 @@ func (r *Report) overlaps(in Input, c *change) (found findings) {
 	var area float64
 	for _, o := range r.known.overlaps {
 		a, b := t.Face[o.a], t.Face[o.b]
-		if o.area < leastOverlap || stackedTogether(in, a, b) {
+		if o.area < leastOverlap || r.stackedTogether(in, a, b) {
 			continue
 		}
 		hit[a], hit[b] = true, true

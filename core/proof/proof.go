@@ -6,8 +6,6 @@ package proof
 import (
 	"slices"
 
-	"gonum.org/v1/gonum/spatial/r2"
-
 	"morvek/core/atlas"
 	"morvek/core/flow"
 	"morvek/core/mesh"
@@ -31,11 +29,11 @@ type Input struct {
 	Grain    func(part int) flow.Grain // wished direction
 	Flow     flow.Settings
 	Sheet    Sheet
-	Stack    func(part int) int     // the part whose place a part shares, itself if none; nil for no stacks
-	Weight   func(part int) float64 // density wished relative to the common one; nil for 1
-	Labels   []flow.Label           // nil for none
-	Exposure *seam.Exposure         // nil leaves out whatever asks for it
-	Tiling   bool                   // shells may lie on each other and leave the square, and some may be missing
+	Stack    func(f mesh.FaceID) (stack int, above bool) // that its shell lies in on purpose, -1 for none, and whether on another; nil for none
+	Weight   func(shell []mesh.FaceID) float64           // density wished relative to the common one; nil for 1
+	Labels   []flow.Label                                // nil for none
+	Exposure *seam.Exposure                              // nil leaves out whatever asks for it
+	Tiling   bool                                        // shells may lie on each other and leave the square, and some may be missing
 }
 
 // Shell is the measure of one shell.
@@ -51,12 +49,12 @@ type Shell struct {
 	Straight     float64       `json:"straight_share"`
 	Tile         int           `json:"tile"`
 	StackedOn    *int          `json:"stacked_on"`
-	Area         float64       `json:"area"` // model units squared
+	Weight       float64       `json:"weight"` // density wished relative to the common one
+	Area         float64       `json:"area"`   // model units squared
 	Mirrored     int           `json:"mirrored_faces"`
 	SheetArea    float64       `json:"sheet_area"` // share of a tile
 
 	Box       planar.Box `json:"-"` // on the sheet
-	middle    r2.Vec     // on the sheet
 	closed    bool       // it has no border
 	collapsed []mesh.FaceID
 }

@@ -221,7 +221,7 @@ func TestStacksAndWeights(t *testing.T) {
 	if r := measure(m, c, nil); r.Totals.OverlapShare == 0 {
 		t.Error("two shells at one place by accident are an overlap")
 	}
-	r := measure(m, c, func(in *proof.Input) { in.Stack = func(int) int { return 0 } })
+	r := measure(m, c, func(in *proof.Input) { in.Stack = func(f mesh.FaceID) (int, bool) { return 0, f > 0 } })
 	if r.Totals.OverlapShare != 0 || r.Shells[1].StackedOn == nil || *r.Shells[1].StackedOn != 0 || r.Shells[0].StackedOn != nil {
 		t.Errorf("a stack: overlap %g, stacked on %v", r.Totals.OverlapShare, r.Shells[1].StackedOn)
 	}
@@ -232,7 +232,9 @@ func TestStacksAndWeights(t *testing.T) {
 	for h := 4; h < 8; h++ {
 		c.Put(mesh.HalfedgeID(h), r2.Vec{X: 0.3 + (c.At(mesh.HalfedgeID(h)).X-0.3)*0.5, Y: 0.1 + (c.At(mesh.HalfedgeID(h)).Y-0.1)*0.5})
 	}
-	r = measure(m, c, func(in *proof.Input) { in.Weight = func(p int) float64 { return 1 / (1 + float64(p)) } })
+	r = measure(m, c, func(in *proof.Input) {
+		in.Weight = func(shell []mesh.FaceID) float64 { return 1 / (1 + float64(shell[0])) }
+	})
 	if math.Abs(r.Totals.DensitySpread-1) > 1e-12 || slices.Contains(kinds(r), proof.Density) {
 		t.Errorf("a wished density counts as spread %g, found %v", r.Totals.DensitySpread, kinds(r))
 	}

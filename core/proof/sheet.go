@@ -3,31 +3,24 @@ package proof
 import (
 	"math"
 
-	"gonum.org/v1/gonum/spatial/r2"
-
 	"morvek/core/mesh"
 )
 
 // stacks notes for each shell that lies on another on purpose which one that is.
 func (r *Report) stacks(in Input) {
-	byPart := map[int][]int{}
+	lowest, above := map[int]int{}, map[int]int{}
 	for i, s := range r.Shells {
-		byPart[s.Part] = append(byPart[s.Part], i)
+		switch stack, on := in.Stack(s.Faces[0]); {
+		case stack < 0:
+		case on:
+			above[i] = stack
+		default:
+			lowest[stack] = i
+		}
 	}
-	for i := range r.Shells {
-		s := &r.Shells[i]
-		root := in.Stack(s.Part)
-		if root == s.Part {
-			continue
-		}
-		best := -1
-		for _, k := range byPart[root] {
-			if best < 0 || r2.Norm(r2.Sub(r.Shells[k].middle, s.middle)) < r2.Norm(r2.Sub(r.Shells[best].middle, s.middle)) {
-				best = k
-			}
-		}
-		if best >= 0 {
-			s.StackedOn = &best
+	for i, stack := range above {
+		if low, ok := lowest[stack]; ok {
+			r.Shells[i].StackedOn = &low
 		}
 	}
 }
@@ -43,7 +36,7 @@ func (r *Report) missing(in Input) (found findings) {
 		found.find(Unmapped, "must", float64(len(open)), open)
 	}
 	for _, s := range r.Shells {
-		if s.Mirrored > 0 {
+		if s.Mirrored > 0 && s.StackedOn == nil { // on another, it lies as that does
 			r.Totals.Mirrored += s.Mirrored
 			found.find(Mirrored, "must", float64(s.Mirrored), s.Faces)
 		}
@@ -59,7 +52,7 @@ func (r *Report) densities(in Input) (found findings) {
 	lo, hi := math.Inf(1), 0.0
 	for _, s := range r.Shells {
 		if s.Area > 0 {
-			d := s.Density / in.Weight(s.Part)
+			d := s.Density / s.Weight
 			lo, hi = min(lo, d), max(hi, d)
 		}
 	}
@@ -68,7 +61,7 @@ func (r *Report) densities(in Input) (found findings) {
 		r.Totals.DensitySpread = min(hi/max(lo, hi/Endless), Endless)
 	}
 	for _, s := range r.Shells {
-		if d := s.Density / in.Weight(s.Part) / max(r.Totals.MeanDensity, 1e-300); s.Area > 0 && (d > densityLimit || d < 1/densityLimit) {
+		if d := s.Density / s.Weight / max(r.Totals.MeanDensity, 1e-300); s.Area > 0 && (d > densityLimit || d < 1/densityLimit) {
 			found.find(Density, "look", d, s.Faces)
 		}
 	}
@@ -80,7 +73,7 @@ func (r *Report) outside(in Input) (found findings) {
 	var out []mesh.FaceID
 	for i := range in.Mesh.NumFaces() {
 		f := mesh.FaceID(i)
-		if !in.Map.IsMapped(f) {
+		if !in.Map.IsMapped(f) || r.Shells[r.ShellOf[f]].StackedOn != nil { // whole tiles away it still has a place
 			continue
 		}
 		lo, hi := in.Mesh.Corners(f)
@@ -99,7 +92,11 @@ func (r *Report) outside(in Input) (found findings) {
 }
 
 // stackedTogether tells whether two faces lie on each other on purpose.
-func stackedTogether(in Input, a, b mesh.FaceID) bool {
-	p, q := in.Part(a), in.Part(b)
-	return p != q && in.Stack(p) == in.Stack(q)
+func (r *Report) stackedTogether(in Input, a, b mesh.FaceID) bool {
+	if r.ShellOf[a] == r.ShellOf[b] {
+		return false
+	}
+	p, _ := in.Stack(a)
+	q, _ := in.Stack(b)
+	return p >= 0 && p == q
 }

@@ -146,7 +146,7 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 	m := in.Mesh
 	t := m.Triangles()
 	normals := m.FaceNormals()
-	out := Shell{Part: in.Part(faces[0]), Faces: faces}
+	out := Shell{Part: in.Part(faces[0]), Faces: faces, Weight: in.Weight(faces)}
 	var s sums
 	var grains grainSums
 	specks, scale := m.Specks(), areaScale(in, faces)
@@ -187,7 +187,7 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 			}
 		}
 		if area > 0 {
-			w := in.Weight(in.Part(f))
+			w := out.Weight
 			r.Stretch[f], r.Angular[f] = float32(w*w*stretch/area), float32(angular)
 		}
 		if m.FaceAreas()[f] <= specks {
@@ -214,10 +214,11 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 	out.GrainErrDeg, out.GrainOverDeg = s.degrees(s.grain), s.degrees(s.grainOver)
 	out.Straight = share(s.straight, s.edges)
 	out.Box = planar.Bounds(uv...)
+	var middle float64
 	for _, q := range uv {
-		out.middle = r2.Add(out.middle, r2.Scale(1/float64(len(uv)), q))
+		middle += q.X / float64(len(uv))
 	}
-	out.Tile = int(math.Floor(out.middle.X))
+	out.Tile = int(math.Floor(middle))
 	return out, &s
 }
 

@@ -51,7 +51,7 @@ func (a *attacher) round(progress func(float64)) error {
 func Attach(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {
 	s := d.Begin()
 	stacked := s.Stacks()
-	a := newAttacher(ctx, d, s, func(p lay.Piece) bool { return !stacked(p.Part) })
+	a := newAttacher(ctx, d, s, func(p lay.Piece) bool { return s.Unstacked(stacked, p.Faces[:1]) == nil })
 	dial := s.Settings.Dial
 	if dial < 1 {
 		a.worth = (1 - dial) / dial

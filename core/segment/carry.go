@@ -177,7 +177,7 @@ func (c Carry) Words() string {
 func seamsOfMaterial(s *document.State, m *mesh.Mesh, name string) (out []mesh.EdgeID) {
 	stacked := s.Stacks()
 	free := func(f mesh.FaceID) bool {
-		return s.Map.IsMapped(f) && m.MaterialName(f) == name && !stacked(s.PartOf(f))
+		return s.Map.IsMapped(f) && m.MaterialName(f) == name && stacked.Of(f) < 0
 	}
 	for i := range m.NumEdges() {
 		e := mesh.EdgeID(i)

@@ -109,7 +109,7 @@ func (p *packer) exchanged() *packer {
 		shells[i] = s.across()
 	}
 	q := newPacker(shells, p.o)
-	q.across = true
+	q.across, q.ground = true, p.ground.across()
 	return q
 }
 

@@ -88,6 +88,12 @@ var ErrNoRoom = errors.New("the shells do not fit on the sheet with this padding
 // searched on a raster of cells with bit-parallel tests; rasters take in every
 // cell that is touched, so the padding holds in exact geometry.
 func Pack(ctx context.Context, shells []Shell, o Options, progress func(float64)) ([]Placement, error) {
+	return PackAround(ctx, shells, nil, o, progress)
+}
+
+// PackAround places shells around others that stay: triangles in sheet units, tile n lies n to
+// the right.
+func PackAround(ctx context.Context, shells []Shell, around []planar.Triangle, o Options, progress func(float64)) ([]Placement, error) {
 	if err := o.check(); err != nil {
 		return nil, err
 	}
@@ -95,6 +101,7 @@ func Pack(ctx context.Context, shells []Shell, o Options, progress func(float64)
 		return nil, nil
 	}
 	p := newPacker(shells, o)
+	p.ground = newGround(around, p.o.Tiles)
 	if p.total == 0 {
 		return p.allAtMargin(), nil
 	}
@@ -114,8 +121,10 @@ func Pack(ctx context.Context, shells []Shell, o Options, progress func(float64)
 		return nil, err
 	}
 	tell(0.6)
-	if err := s.settle(ctx, func(share float64) { tell(0.6 + 0.4*share) }); err != nil {
-		return nil, err
+	if s.ground == nil { // else what stays could not make way
+		if err := s.settle(ctx, func(share float64) { tell(0.6 + 0.4*share) }); err != nil {
+			return nil, err
+		}
 	}
 	tell(1)
 	if s.across {
@@ -157,6 +166,9 @@ func (s Shell) across() Shell {
 func (o *Options) check() error {
 	if o.Tiles <= 0 {
 		o.Tiles = 1
+	}
+	if o.Tiles > 1 { // shells on either side of a border between tiles keep the padding too
+		o.MarginPx = max(o.MarginPx, o.PaddingPx/2)
 	}
 	if o.SizePx < 16 || o.PaddingPx < 0 || o.MarginPx < 0 || 2*o.MarginPx >= float64(o.SizePx) {
 		return fmt.Errorf("a sheet of %d px with %g px padding and %g px margin is not possible", o.SizePx, o.PaddingPx, o.MarginPx)
@@ -219,6 +231,9 @@ type packer struct {
 	stride int         // rows passed over at a time while there is no place
 	taste  taste
 	across bool // the axes of its shells are exchanged
+	ground *ground
+	some   bool   // those that find no room are left out
+	laid   []bool // which were laid, in the last try
 	cache  *formCache
 	trail  trail
 }
@@ -262,18 +277,14 @@ const hair = 1e-6
 // place tries to put every shell on the tiles at a scale (sheet units per model
 // unit) with a raster of cells² per tile.
 func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, error) {
-	tiles := make([]*occupancy, p.o.Tiles)
-	for i := range tiles {
-		tiles[i] = newOccupancy(cells, cells)
-	}
-	return p.placeOn(ctx, scale, tiles)
+	return p.placeOn(ctx, scale, p.occupied(cells))
 }
 
 func (p *packer) placeOn(ctx context.Context, scale float64, tiles []*occupancy) (bool, error) {
 	cells := tiles[0].n
 	_, _, reach := p.raster(cells)
 	level := p.cache.level(p, scale, cells)
-	p.found = make([]Placement, len(p.shells))
+	p.found, p.laid = make([]Placement, len(p.shells)), make([]bool, len(p.shells))
 	for _, t := range tiles {
 		t.stride, t.taste = max(1, p.stride), p.taste
 	}
@@ -291,13 +302,19 @@ func (p *packer) placeOn(ctx context.Context, scale float64, tiles []*occupancy)
 		}
 		s := p.shells[i]
 		if len(s.Tris) == 0 {
-			p.found[i] = p.atMargin(scale)
+			p.found[i], p.laid[i] = p.atMargin(scale), true
 			p.trail.add(i, spot{})
 			continue
 		}
 		if p.tooLarge(i, scale) {
+			if p.some {
+				continue
+			}
 			p.failed = i
 			return false, nil
+		}
+		if a := p.alike[i]; p.some && a >= 0 && !p.laid[a] { // its like found no room
+			continue
 		}
 		forms := level.get(p, i)
 		best := spot{tile: -1}
@@ -307,6 +324,9 @@ func (p *packer) placeOn(ctx context.Context, scale float64, tiles []*occupancy)
 			best = p.seek(tiles, forms, i, hint, rank < snugShells)
 		}
 		if best.tile < 0 {
+			if p.some {
+				continue
+			}
 			p.failed = i
 			return false, nil
 		}
@@ -316,7 +336,7 @@ func (p *packer) placeOn(ctx context.Context, scale float64, tiles []*occupancy)
 		grown, by := fm.grow(reach)
 		tiles[best.tile].add(grown, best.x-by, best.y-by)
 		p.top = max(p.top, best.y+fm.mask.h)
-		p.found[i] = p.placed(fm, best, scale, cells)
+		p.found[i], p.laid[i] = p.placed(fm, best, scale, cells), true
 	}
 	return true, nil
 }

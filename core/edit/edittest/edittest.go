@@ -307,10 +307,8 @@ func CheckParts(t *testing.T, d *document.Document) {
 		}
 	}
 	for i, p := range d.State.Parts {
-		for _, q := range []*document.PartID{p.RepeatOf, p.StackedOn} {
-			if q != nil && (*q < 0 || int(*q) >= len(d.State.Parts) || int(*q) == i) {
-				t.Errorf("part %d refers to part %d of %d", i, *q, len(d.State.Parts))
-			}
+		if q := p.RepeatOf; q != nil && (*q < 0 || int(*q) >= len(d.State.Parts) || int(*q) == i) {
+			t.Errorf("part %d refers to part %d of %d", i, *q, len(d.State.Parts))
 		}
 	}
 }

@@ -83,7 +83,7 @@ func turnToGrain(s *document.Tx, d *document.Document, parts map[document.PartID
 	turner := lay.NewTurner(s, d)
 	stacked := s.Stacks()
 	for _, sh := range shells {
-		if p := s.PartOf(sh.Faces[0]); p < 0 || !parts[p] || stacked(p) {
+		if p := s.PartOf(sh.Faces[0]); p < 0 || !parts[p] || stacked.Of(sh.Faces[0]) >= 0 {
 			continue
 		}
 		l := s.Map.Lift(sh)

@@ -192,9 +192,9 @@ func TestRepeatsAreFoundGivenAndStacked(t *testing.T) {
 
 	// A stack moves as one.
 	var base mesh.FaceID
-	for _, p := range stacked.State.Parts {
-		if p.StackedOn != nil {
-			base = stacked.State.PartFaces()[*p.StackedOn][0]
+	for _, s := range r.Shells {
+		if s.StackedOn != nil {
+			base = r.Shells[*s.StackedOn].Faces[0]
 			break
 		}
 	}

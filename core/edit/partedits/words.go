@@ -82,8 +82,8 @@ func (e *Weigh) Apply(_ context.Context, d *document.Document, _ func(float64)) 
 	if err := d.State.CheckParts(e.Parts...); err != nil {
 		return nil, err
 	}
-	if !(e.Weight >= 0.05 && e.Weight <= 20) {
-		return nil, document.Refuse("a weight of %g is not possible; choose 0.05 to 20", e.Weight)
+	if err := document.CheckWeight(e.Weight); err != nil {
+		return nil, err
 	}
 	s := d.Begin()
 	for _, p := range e.Parts {

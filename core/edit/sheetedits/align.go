@@ -6,6 +6,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/document"
+	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/planar"
 )
@@ -40,7 +41,7 @@ func (e *Align) Apply(_ context.Context, d *document.Document, _ func(float64)) 
 	if sideWords[e.By] == "" {
 		return nil, document.Refuse("shells cannot be aligned by %q; choose left, middle-u, right, bottom, middle-v or top", e.By)
 	}
-	list, err := units(d.State, e.Faces)
+	list, err := lay.UnitsOf(d.State, e.Faces)
 	if err != nil {
 		return nil, err
 	}
@@ -50,7 +51,7 @@ func (e *Align) Apply(_ context.Context, d *document.Document, _ func(float64)) 
 	}
 	s := d.Begin()
 	for _, u := range list {
-		shift(s, u, e.By.from(u.box, to))
+		shift(s, u, e.By.from(u.Box, to))
 	}
 	return s.Done(), nil
 }

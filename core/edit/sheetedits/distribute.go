@@ -8,6 +8,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/document"
+	"morvek/core/lay"
 	"morvek/core/mesh"
 )
 
@@ -35,7 +36,7 @@ func (e *Distribute) Apply(_ context.Context, d *document.Document, _ func(float
 	if e.Along != "u" && e.Along != "v" {
 		return nil, document.Refuse("shells are distributed along u or v, not %q", e.Along)
 	}
-	list, err := units(d.State, e.Faces)
+	list, err := lay.UnitsOf(d.State, e.Faces)
 	if err != nil {
 		return nil, err
 	}
@@ -55,23 +56,23 @@ func (e *Distribute) Apply(_ context.Context, d *document.Document, _ func(float
 		along = func(q r2.Vec) float64 { return q.Y }
 		by = func(y float64) r2.Vec { return r2.Vec{Y: y} }
 	}
-	slices.SortStableFunc(list, func(a, b unit) int { return cmp.Compare(along(a.box.Middle()), along(b.box.Middle())) })
+	slices.SortStableFunc(list, func(a, b lay.Unit) int { return cmp.Compare(along(a.Box.Middle()), along(b.Box.Middle())) })
 	last := list[len(list)-1]
-	gap := along(last.box.Max) - along(list[0].box.Min)
+	gap := along(last.Box.Max) - along(list[0].Box.Min)
 	for _, u := range list {
-		gap -= along(u.box.Size())
+		gap -= along(u.Box.Size())
 	}
 	gap /= float64(len(list) - 1)
 	if e.GapPx != nil {
 		gap = *e.GapPx / float64(d.State.Settings.Sheet.Size)
 	}
 	s := d.Begin()
-	at := along(list[0].box.Min)
+	at := along(list[0].Box.Min)
 	for i, u := range list {
 		if stays := i == 0 || e.GapPx == nil && i == len(list)-1; !stays {
-			shift(s, u, by(at-along(u.box.Min)))
+			shift(s, u, by(at-along(u.Box.Min)))
 		}
-		at += along(u.box.Size()) + gap
+		at += along(u.Box.Size()) + gap
 	}
 	return s.Done(), nil
 }

@@ -6,6 +6,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/document"
+	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/planar"
 )
@@ -30,7 +31,7 @@ func (e *FitInto) Describe() string {
 
 // Apply implements Edit.
 func (e *FitInto) Apply(_ context.Context, d *document.Document, _ func(float64)) (*document.State, error) {
-	list, err := units(d.State, e.Faces)
+	list, err := lay.UnitsOf(d.State, e.Faces)
 	if err != nil {
 		return nil, err
 	}
@@ -49,12 +50,9 @@ func (e *FitInto) Apply(_ context.Context, d *document.Document, _ func(float64)
 	scale := min(room.X/max(size.X, 1e-12), room.Y/max(size.Y, 1e-12))
 	s := d.Begin()
 	for _, u := range list {
-		s.Map.Transform(u.faces, func(q r2.Vec) r2.Vec {
+		put(s, u, func(q r2.Vec) r2.Vec {
 			return r2.Add(r2.Scale(scale, r2.Sub(q, from.Middle())), into.Middle())
 		})
-		for _, f := range u.faces {
-			s.MarkHand(f)
-		}
 	}
 	return s.Done(), nil
 }

@@ -7,6 +7,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/document"
+	"morvek/core/lay"
 	"morvek/core/mesh"
 )
 
@@ -59,21 +60,18 @@ func (e *Move) Apply(_ context.Context, d *document.Document, _ func(float64)) (
 	if err := e.check(); err != nil {
 		return nil, err
 	}
-	list, err := units(d.State, e.Faces)
+	list, err := lay.UnitsOf(d.State, e.Faces)
 	if err != nil {
 		return nil, err
 	}
 	all := common(list).Middle()
 	s := d.Begin()
 	for _, u := range list {
-		for _, f := range u.faces {
-			s.MarkHand(f)
-		}
 		centre := all
 		if e.Each {
-			centre = u.box.Middle()
+			centre = u.Box.Middle()
 		}
-		s.Map.Transform(u.faces, e.about(centre))
+		put(s, u, e.about(centre))
 	}
 	return s.Done(), nil
 }

@@ -2,8 +2,11 @@ package sheetedits
 
 import (
 	"context"
+	"slices"
 
 	"morvek/core/document"
+	"morvek/core/ids"
+	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/words"
 )
@@ -24,15 +27,16 @@ func (e *ToRack) Describe() string {
 
 // Apply implements Edit.
 func (e *ToRack) Apply(_ context.Context, d *document.Document, _ func(float64)) (*document.State, error) {
-	list, err := units(d.State, e.Faces)
+	list, err := lay.UnitsOf(d.State, e.Faces)
 	if err != nil {
 		return nil, err
 	}
 	s := d.Begin()
 	groups := make([][]mesh.FaceID, len(list))
 	for i, u := range list {
-		groups[i] = u.faces
+		groups[i] = u.Faces
 	}
 	s.Map.ToRack(groups...)
+	s.Wishes.Placed = ids.Without(s.Wishes.Placed, slices.Concat(groups...))
 	return s.Done(), nil
 }

@@ -39,24 +39,24 @@ func (e *GiveToRepeats) Apply(_ context.Context, d *document.Document, _ func(fl
 		s.Map.ToRack(faces[e.Part])
 	}
 	given := 0
+	on := map[document.PartID]document.PartID{}
 	for i := range s.Parts {
 		p := document.PartID(i)
 		if p == e.Part || s.RepeatRoot(p) != root {
 			continue
 		}
 		mirrored := s.Parts[i].Mirrored != s.Parts[e.Part].Mirrored
+		if e.Stacked && !mirrored {
+			on[p] = e.Part
+			continue
+		}
 		if _, ok := s.GiveMap(d.Mesh, faces, e.Part, p, mirrored); !ok {
 			continue
 		}
 		given++
-		if e.Stacked && !mirrored {
-			base := e.Part
-			s.Part(document.PartID(i)).StackedOn = &base
-			continue
-		}
 		s.Map.ToRack(faces[i])
 	}
-	if given == 0 {
+	if given+s.StackRepeats(d.Mesh, on) == 0 {
 		return nil, document.Refuse("%s has no repeats", s.Parts[e.Part].Name)
 	}
 	return s.Done(), nil

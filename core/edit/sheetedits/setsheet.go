@@ -6,6 +6,7 @@ import (
 	"morvek/core/document"
 	"morvek/core/edit/preview"
 	"morvek/core/lay"
+	"morvek/core/mesh"
 )
 
 // SetSheet gives the map that is shown other settings; with Pack its shells are packed by them,
@@ -55,13 +56,17 @@ func (e *SetSheet) Preview(ctx context.Context, d *document.Document) (preview.P
 	return preview.Preview{State: s, Whole: true}, err
 }
 
-// change gives a state other settings: stacks come apart with the next packing where repeats
-// are to be spread.
+// change gives a state other settings: where repeats are to be spread, stacks of equal parts
+// come apart with the next packing.
 func change(tx *document.Tx, set document.Settings) {
 	if tx.Settings.Repeats == document.Stack && set.Repeats != document.Stack {
-		for i := range tx.Parts {
-			tx.Part(document.PartID(i)).StackedOn = nil
+		var repeats []mesh.FaceID
+		for p, faces := range tx.PartFaces() {
+			if tx.Parts[p].RepeatOf != nil && !tx.Parts[p].Mirrored {
+				repeats = append(repeats, faces...)
+			}
 		}
+		tx.Unstack(repeats)
 	}
 	tx.Settings = set
 }

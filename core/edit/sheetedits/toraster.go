@@ -7,6 +7,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/document"
+	"morvek/core/lay"
 	"morvek/core/mesh"
 )
 
@@ -30,7 +31,7 @@ func (e *ToRaster) Describe() string {
 
 // Apply implements Edit.
 func (e *ToRaster) Apply(_ context.Context, d *document.Document, _ func(float64)) (*document.State, error) {
-	list, err := units(d.State, e.Faces)
+	list, err := lay.UnitsOf(d.State, e.Faces)
 	if err != nil {
 		return nil, err
 	}
@@ -45,7 +46,7 @@ func (e *ToRaster) Apply(_ context.Context, d *document.Document, _ func(float64
 	step /= size
 	s := d.Begin()
 	for _, u := range list {
-		at := u.box.Min
+		at := u.Box.Min
 		shift(s, u, r2.Sub(r2.Vec{X: math.Round(at.X/step) * step, Y: math.Round(at.Y/step) * step}, at))
 	}
 	return s.Done(), nil

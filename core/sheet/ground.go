@@ -1,0 +1,101 @@
+package sheet
+
+import (
+	"math"
+	"slices"
+	"sync"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/planar"
+)
+
+// ground is what stays on the tiles: no shell may come nearer to it than the padding.
+type ground struct {
+	tiles [][]planar.Triangle // of each, relative to its lower left corner
+
+	mu   sync.Mutex
+	made map[int][]*occupancy // by the number of cells
+}
+
+// newGround sorts triangles in sheet units by the tiles they touch; nil for none.
+func newGround(tris []planar.Triangle, tiles int) *ground {
+	if len(tris) == 0 {
+		return nil
+	}
+	g := &ground{tiles: make([][]planar.Triangle, tiles), made: map[int][]*occupancy{}}
+	for _, t := range tris {
+		b := planar.Bounds(t[:]...)
+		for at := max(0, int(math.Floor(b.Min.X))-1); at < tiles && float64(at) <= b.Max.X+1; at++ { // what lies beside a tile keeps others away too
+			by := r2.Vec{X: float64(at)}
+			g.tiles[at] = append(g.tiles[at], planar.Triangle{r2.Sub(t[0], by), r2.Sub(t[1], by), r2.Sub(t[2], by)})
+		}
+	}
+	return g
+}
+
+// across is the ground with its axes exchanged.
+func (g *ground) across() *ground {
+	if g == nil {
+		return nil
+	}
+	out := &ground{tiles: make([][]planar.Triangle, len(g.tiles)), made: map[int][]*occupancy{}}
+	for i, list := range g.tiles {
+		for _, t := range list {
+			out.tiles[i] = append(out.tiles[i], planar.Triangle{{X: t[0].Y, Y: t[0].X}, {X: t[2].Y, Y: t[2].X}, {X: t[1].Y, Y: t[1].X}})
+		}
+	}
+	return out
+}
+
+// occupied are tiles on which nothing lies but the ground.
+func (p *packer) occupied(cells int) []*occupancy {
+	out := make([]*occupancy, p.o.Tiles)
+	if p.ground == nil {
+		for i := range out {
+			out[i] = newOccupancy(cells, cells)
+		}
+		return out
+	}
+	g := p.ground
+	g.mu.Lock()
+	defer g.mu.Unlock()
+	base, ok := g.made[cells]
+	if !ok {
+		base = make([]*occupancy, p.o.Tiles)
+		for i := range base {
+			base[i] = p.laidOut(g.tiles[i], cells)
+		}
+		g.made[cells] = base
+	}
+	for i, o := range base {
+		out[i] = o.copy()
+	}
+	return out
+}
+
+// laidOut is a tile on which triangles lie, grown by the padding.
+func (p *packer) laidOut(tris []planar.Triangle, cells int) *occupancy {
+	o := newOccupancy(cells, cells)
+	if len(tris) == 0 {
+		return o
+	}
+	margin, cell, reach := p.raster(cells)
+	beside := int(math.Ceil(reach)) + 1 // cells around those of the tile, for what lies in its margin
+	low := margin - float64(beside)*cell
+	box := planar.Box{Min: r2.Vec{X: low, Y: low}}
+	box.Max = r2.Add(box.Min, r2.Vec{X: float64(cells+2*beside) * cell, Y: float64(cells+2*beside) * cell})
+	near := slices.DeleteFunc(slices.Clone(tris), func(t planar.Triangle) bool { return !planar.Bounds(t[:]...).Within(box, 0) })
+	grown, by := rasterise(near, box, cell).dilate(reach)
+	o.add(grown, -beside-by, -beside-by)
+	return o
+}
+
+func (o *occupancy) copy() *occupancy {
+	c := newOccupancy(o.n, o.high)
+	for k, l := range o.levels {
+		copy(c.levels[k], l)
+	}
+	copy(c.gaps, o.gaps)
+	return c
+}
