@@ -97,7 +97,9 @@ func anything(r *rand.Rand, d *document.Document) edit.Edit {
 	if r.IntN(2) == 0 {
 		return &flowedits.TrueUp{Faces: faces(), Mode: []flow.TrueMode{flow.ByLoops, flow.AsGrid, flow.ByBorder}[r.IntN(3)]}
 	}
-	switch r.IntN(11) {
+	switch r.IntN(12) {
+	case 11:
+		return &sheetedits.SetApart{Faces: faces()}
 	case 6:
 		return &sheetedits.Stack{Faces: faces()}
 	case 7:
@@ -107,7 +109,7 @@ func anything(r *rand.Rand, d *document.Document) edit.Edit {
 	case 9:
 		return &sheetedits.WeighFaces{Faces: faces(), Weight: []float64{0.5, 1, 2}[r.IntN(3)]}
 	case 10:
-		return &sheetedits.Pack{Faces: faces(), Sizes: []lay.Sizes{lay.Even, lay.Kept, lay.Fixed}[r.IntN(3)]}
+		return &sheetedits.Pack{Faces: faces(), How: lay.How{Sizes: []lay.Sizes{lay.Even, lay.Kept, lay.Fixed}[r.IntN(3)]}}
 	case 0:
 		return &sheetedits.Lanes{}
 	case 1:
@@ -264,8 +266,8 @@ func FuzzEdit(f *testing.F) {
 		&mapedits.Make{Name: "Boards", Purpose: document.Tiling, All: true}, &mapedits.Copy{Faces: []mesh.FaceID{1}, To: 2}, &mapedits.Remove{Map: 2}, &mapedits.Set{Name: "Paint", Purpose: document.Unique},
 		&sheetedits.Align{Faces: []mesh.FaceID{0, 2}, By: sheetedits.Left}, &sheetedits.Distribute{Faces: []mesh.FaceID{0, 1, 2}, Along: "v", GapPx: new(float64)}, &sheetedits.FitInto{Faces: []mesh.FaceID{1}},
 		&sheetedits.ToRaster{Faces: []mesh.FaceID{1}, StepPx: 8}, &sheetedits.ToRack{Faces: []mesh.FaceID{1, 2}}, &sheetedits.Move{Faces: []mesh.FaceID{1}, Scale: 2, ScaleV: 3, Each: true},
-		&sheetedits.Stack{Faces: []mesh.FaceID{1, 2}}, &sheetedits.Unstack{Faces: []mesh.FaceID{1}, Spread: true}, &sheetedits.OffsetStack{Faces: []mesh.FaceID{1}, Tiles: 1}, &sheetedits.Density{PxPerUnit: 40}, &sheetedits.Density{Like: new(mesh.FaceID)},
-		&sheetedits.Lock{Faces: []mesh.FaceID{1}, Locked: true}, &sheetedits.WeighFaces{Faces: []mesh.FaceID{1}, Hidden: 0.2, Weight: 0.5}, &sheetedits.Pack{Rack: true}, &sheetedits.Pack{Faces: []mesh.FaceID{2}, Sizes: "fixed"},
+		&sheetedits.SetApart{Faces: []mesh.FaceID{0, 1, 3}}, &sheetedits.Stack{Faces: []mesh.FaceID{1, 2}}, &sheetedits.Unstack{Faces: []mesh.FaceID{1}, Spread: true}, &sheetedits.OffsetStack{Faces: []mesh.FaceID{1}, Tiles: 1}, &sheetedits.Density{PxPerUnit: 40}, &sheetedits.Density{Like: new(mesh.FaceID)},
+		&sheetedits.Lock{Faces: []mesh.FaceID{1}, Locked: true}, &sheetedits.WeighFaces{Faces: []mesh.FaceID{1}, Hidden: 0.2, Weight: 0.5}, &sheetedits.Pack{Rack: true}, &sheetedits.Pack{Faces: []mesh.FaceID{2}, How: lay.How{Sizes: "fixed"}},
 		&sheetedits.SetSheet{OnSheet: document.DefaultSettings().OnSheet}, &flowedits.SetLabel{Faces: []mesh.FaceID{1}, Word: "Storm", Quarters: 1}, &flowedits.CarryOver{Edges: []mesh.EdgeID{3}},
 		&flowedits.SetGrain{Materials: []string{""}, GrainWish: document.GrainWish{Of: document.GrainChain, Edges: []mesh.EdgeID{0, 1}}}} {
 		b, err := edit.Encode(e)

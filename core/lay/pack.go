@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/stat"
 
 	"morvek/core/document"
 	"morvek/core/flow"
@@ -14,32 +15,15 @@ import (
 	"morvek/core/sheet"
 )
 
-// Sizes says how large packing lays shells.
-type Sizes string
-
-// The ways to size shells.
-const (
-	Even  Sizes = ""      // at one texel density, times the weights
-	Kept  Sizes = "kept"  // as large to each other as they are
-	Fixed Sizes = "fixed" // exactly as large as they are, on as few tiles as that takes
-)
-
-func (z Sizes) check() error {
-	if z != Even && z != Kept && z != Fixed {
-		return document.Refuse("sizes are %q or %q, or say nothing for one density; not %q", Kept, Fixed, z)
-	}
-	return nil
-}
-
 // Pack lays all shells on the sheet at one texel density, as large as it finds; locked ones stay
 // where they are.
 func Pack(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {
-	return PackSized(ctx, d, Even, progress)
+	return PackAs(ctx, d, How{}, progress)
 }
 
-// PackSized lays all shells on the sheet but those that are locked.
-func PackSized(ctx context.Context, d *document.Document, z Sizes, progress func(float64)) (*document.State, error) {
-	if err := z.check(); err != nil {
+// PackAs lays all shells on the sheet but those that are locked.
+func PackAs(ctx context.Context, d *document.Document, how How, progress func(float64)) (*document.State, error) {
+	if err := how.check(d.State); err != nil {
 		return nil, err
 	}
 	s := d.Begin()
@@ -58,8 +42,8 @@ func PackSized(ctx context.Context, d *document.Document, z Sizes, progress func
 	if len(list) == 0 {
 		return nil, document.Refuse("there are no shells to pack; flatten something first")
 	}
-	in, size := packed(s.State, list, z != Even)
-	placed, err := packOn(ctx, s, in, ground(s.State, stay), z, progress)
+	in, size := packed(s.State, list, how.Sizes != Even)
+	placed, err := how.packOn(ctx, s, list, in, ground(s.State, stay), progress)
 	if err != nil {
 		if ctx.Err() != nil {
 			return nil, err
@@ -75,9 +59,12 @@ func PackSized(ctx context.Context, d *document.Document, z Sizes, progress func
 
 // packOn packs shells around what stays; where their size is fixed, the state gets as many tiles as
 // they take.
-func packOn(ctx context.Context, s *document.Tx, in []sheet.Shell, around []planar.Triangle, z Sizes, progress func(float64)) ([]sheet.Placement, error) {
+func (how How) packOn(ctx context.Context, s *document.Tx, list []Unit, in []sheet.Shell, around []planar.Triangle, progress func(float64)) ([]sheet.Placement, error) {
 	o := Packing(s.Settings)
-	if z != Fixed {
+	if how.Blocks != NoBlocks {
+		return sheet.PackBlocks(ctx, in, how.groups(s.State, list), around, o, progress)
+	}
+	if how.Sizes != Fixed {
 		return sheet.PackAround(ctx, in, around, o, progress)
 	}
 	o.Tiles = document.MostTiles
@@ -222,6 +209,23 @@ func CommonDensity(s *document.State, of []Unit) float64 {
 		return math.Sqrt(flat / area)
 	}
 	return 1
+}
+
+// UsualDensity is the one that half of the area of all shells has at most, less their weights, in
+// sheet units per model unit.
+func UsualDensity(s *document.State) float64 {
+	weight := s.Weights()
+	var density, area []float64
+	for _, u := range Units(s) {
+		if a, d := document.AreaOf(s.Map.Mesh(), u.lowest), s.Map.Density(u.lowest); a > 0 && d > 0 {
+			density, area = append(density, d/weight(u.lowest)), append(area, a)
+		}
+	}
+	if len(density) == 0 {
+		return 1
+	}
+	stat.SortWeighted(density, area)
+	return stat.Quantile(0.5, stat.Empirical, density, area)
 }
 
 // Packing is what these settings ask of a packing.

@@ -56,8 +56,12 @@ func (r *Report) gaps(in Input, c *change, was []int) (found findings) {
 	return found
 }
 
-// counts tells whether the distance of a shell to others is measured.
-func (r *Report) counts(i int) bool { return r.Shells[i].StackedOn == nil && r.Shells[i].Area != 0 }
+// counts tells whether the distance of a shell to others is measured: what waits on the rack is
+// not laid yet.
+func (r *Report) counts(i int) bool {
+	s := &r.Shells[i]
+	return s.StackedOn == nil && s.Area != 0 && s.Box.Max.Y > 0
+}
 
 // all measures all shells.
 func (g *gaps) all(in Input, r *Report, limit float64) {

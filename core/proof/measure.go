@@ -152,7 +152,7 @@ func measure(in Input, c *change) Report {
 // keepShell takes the measure of a shell over from the one before.
 func (r *Report) keepShell(before *Report, i, was int, faces []mesh.FaceID) {
 	r.Shells[i], r.known.sums[i] = before.Shells[was], before.known.sums[was]
-	r.Shells[i].Faces, r.Shells[i].StackedOn = faces, nil
+	r.Shells[i].Faces, r.Shells[i].StackedOn, r.Shells[i].InStack = faces, nil, 0
 	for _, f := range faces {
 		r.Stretch[f], r.Angular[f], r.GrainErr[f] = before.Stretch[f], before.Angular[f], before.GrainErr[f]
 	}

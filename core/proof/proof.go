@@ -55,6 +55,7 @@ type Shell struct {
 	SheetArea    float64       `json:"sheet_area"` // share of a tile
 
 	Box       planar.Box `json:"-"` // on the sheet
+	InStack   int        `json:"-"` // how many lie on each other where it does, 0 if it lies alone
 	closed    bool       // it has no border
 	collapsed []mesh.FaceID
 }

@@ -2,25 +2,31 @@ package proof
 
 import (
 	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/stat"
 
 	"morvek/core/mesh"
 )
 
-// stacks notes for each shell that lies on another on purpose which one that is.
+// stacks notes for each shell that lies on another on purpose which one that is, and how many
+// lie there.
 func (r *Report) stacks(in Input) {
-	lowest, above := map[int]int{}, map[int]int{}
+	stacks := map[int][]int{} // the lowest shell first
 	for i, s := range r.Shells {
-		switch stack, on := in.Stack(s.Faces[0]); {
-		case stack < 0:
-		case on:
-			above[i] = stack
+		switch k, above := in.Stack(s.Faces[0]); {
+		case k < 0:
+		case above:
+			stacks[k] = append(stacks[k], i)
 		default:
-			lowest[stack] = i
+			stacks[k] = slices.Insert(stacks[k], 0, i)
 		}
 	}
-	for i, stack := range above {
-		if low, ok := lowest[stack]; ok {
-			r.Shells[i].StackedOn = &low
+	for _, list := range stacks {
+		for _, i := range list {
+			if r.Shells[i].InStack = len(list); i != list[0] {
+				r.Shells[i].StackedOn = &list[0]
+			}
 		}
 	}
 }
@@ -60,12 +66,29 @@ func (r *Report) densities(in Input) (found findings) {
 	if hi > 0 {
 		r.Totals.DensitySpread = min(hi/max(lo, hi/Endless), Endless)
 	}
+	usual := r.usualDensity()
 	for _, s := range r.Shells {
-		if d := s.Density / s.Weight / max(r.Totals.MeanDensity, 1e-300); s.Area > 0 && (d > densityLimit || d < 1/densityLimit) {
+		if d := s.Density / s.Weight / max(usual, 1e-300); s.Area > 0 && (d > densityLimit || d < 1/densityLimit) {
 			found.find(Density, "look", d, s.Faces)
 		}
 	}
 	return found
+}
+
+// usualDensity is the one that half of the area has at most, less its weights: unlike the mean, it
+// is not moved by the shells that are sharper than all others.
+func (r *Report) usualDensity() float64 {
+	var density, area []float64
+	for _, s := range r.Shells {
+		if s.Area > 0 {
+			density, area = append(density, s.Density/s.Weight), append(area, s.Area)
+		}
+	}
+	if len(density) == 0 {
+		return 0
+	}
+	stat.SortWeighted(density, area)
+	return stat.Quantile(0.5, stat.Empirical, density, area)
 }
 
 func (r *Report) outside(in Input) (found findings) {

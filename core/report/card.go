@@ -2,8 +2,10 @@ package report
 
 import (
 	"fmt"
+	"slices"
 
 	"morvek/core/document"
+	"morvek/core/ids"
 	"morvek/core/mesh"
 	"morvek/core/proof"
 	"morvek/core/shape"
@@ -55,13 +57,15 @@ func CardOf(d *document.Document, r proof.Report) Card {
 	s := d.State
 	faces := s.PartFaces()
 	tallies := make([]tally, len(s.Parts))
+	placed := ids.Set(s.Wishes.Placed)
 	for _, sh := range r.Shells {
 		b := sh.Box
 		for _, p := range s.PartsOf(sh.Faces) { // attached parts share a shell
 			t := &tallies[p]
 			t.shells = append(t.shells, sh)
+			t.placed = t.placed || slices.ContainsFunc(sh.Faces, func(f mesh.FaceID) bool { return placed[f] })
 			switch {
-			case s.Shown.Purpose == document.Tiling: // anywhere is in place
+			case s.Shown.Purpose == document.Tiling || sh.StackedOn != nil: // anywhere is in place
 			case b.Max.Y <= 0:
 				t.waiting++
 			case b.Min.X < -1e-9 || b.Min.Y < -1e-9 || b.Max.Y > 1+1e-9 || b.Max.X > float64(s.Settings.Sheet.Tiles)+1e-9:
@@ -103,7 +107,8 @@ func CardOf(d *document.Document, r proof.Report) Card {
 // tally is what the measure says of a part.
 type tally struct {
 	shells                     []proof.Shell
-	waiting, outside, findings int // shells on the rack, shells outside the sheet, findings
+	waiting, outside, findings int  // shells on the rack, shells outside the sheet, findings
+	placed                     bool // somebody put a shell where it lies
 }
 
 func cells(s *document.State, p *document.Part, faces []mesh.FaceID, t tally) (c [6]Cell) {
@@ -163,6 +168,8 @@ func cells(s *document.State, p *document.Part, faces []mesh.FaceID, t tally) (c
 		c[4] = Cell{Wrong, fmt.Sprint(t.outside), "shells outside the sheet"}
 	case t.waiting > 0:
 		c[4] = Cell{Undone, "", fmt.Sprintf("%d shells wait on the rack", t.waiting)}
+	case t.placed:
+		c[4] = Cell{ByHand, "", "laid by hand"}
 	default:
 		c[4] = done
 	}

@@ -232,8 +232,9 @@ type packer struct {
 	taste  taste
 	across bool // the axes of its shells are exchanged
 	ground *ground
-	some   bool   // those that find no room are left out
-	laid   []bool // which were laid, in the last try
+	high   float64 // of what it packs on, times its width; 0 means 1
+	some   bool    // those that find no room are left out
+	laid   []bool  // which were laid, in the last try
 	cache  *formCache
 	trail  trail
 }
@@ -397,7 +398,7 @@ func (t *trail) known(scale float64, cells int, order []int) []spot {
 // tooLarge tells whether a shell is larger than a tile at a scale, however it is turned.
 func (p *packer) tooLarge(i int, scale float64) bool {
 	s := p.boxes[i].Size()
-	return scale*max(s.X, s.Y) > p.room()
+	return scale*max(s.X, s.Y) > p.room()*max(1, p.high)
 }
 
 // largest is the scale at which the longest shell just fits.

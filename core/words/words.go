@@ -17,11 +17,23 @@ func Plural(n int, of string) string {
 	return of + "s"
 }
 
+// Be is the verb for so many things: is, but are for several.
+func Be(n int) string {
+	if n == 1 {
+		return "is"
+	}
+	return "are"
+}
+
+var metres = map[string]float64{"m": 1, "cm": 0.01, "mm": 0.001, "in": 0.0254}
+
+// Convert is a length in another unit.
+func Convert(x float64, from, to string) float64 { return x * metres[from] / metres[to] }
+
 // Length is a length in model units of so many metres' name (m, cm, mm, in), in what people
 // would say it in.
 func Length(x float64, unit string) string {
-	perMetre := map[string]float64{"m": 1, "cm": 0.01, "mm": 0.001, "in": 0.0254}[unit]
-	switch mm := x * perMetre * 1000; {
+	switch mm := x * metres[unit] * 1000; {
 	case math.IsNaN(mm) || math.IsInf(mm, 0):
 		return "–"
 	case mm < 0.0005:

@@ -1,6 +1,7 @@
 package words_test
 
 import (
+	"fmt"
 	"math"
 	"testing"
 
@@ -13,6 +14,8 @@ func TestNumbersInSentences(t *testing.T) {
 		{words.Count(0, "edge"), "0 edges"},
 		{words.Plural(2, "piece"), "pieces"},
 		{words.Length(0.0042, "m"), "4.2 mm"},
+		{fmt.Sprint(words.Convert(2, "in", "mm")), "50.8"},
+		{words.Be(1) + words.Be(0), "isare"},
 		{words.Length(12, "in"), "305 mm"},
 		{words.Length(2500, "mm"), "2.50 m"},
 		{words.Length(1e-9, "m"), "0 mm"},

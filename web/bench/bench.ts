@@ -6,14 +6,15 @@ import { project } from "../station/project/tray";
 import { proof } from "../station/proof/tray";
 import { drawGhost } from "../station/seams/join";
 import { seams } from "../station/seams/tray";
-import { drawChosen, gripShell, nudge, regionOnSheet, sheet, watchShells } from "../station/sheet/tray";
+import { gripShell, regionOnSheet } from "../station/sheet/choose";
+import { drawChosen, nudge, sheet, watchShells, writeNumbers } from "../station/sheet/tray";
 import type { Answer } from "../wire/wire";
 import { chosenIn, value } from "./chosen";
 import { listenFragments, reload, whenShown } from "./fragments";
 import { show } from "./html";
 import { listenMaps, showDeliveries, showMaps } from "./maps";
 import { attend, pickRegion, picksFaces, picksPoints, picksShells } from "./pointing";
-import { $, at, attempt, body, card, doc, join, live, picks, points, setup, trouble, views } from "./state";
+import { $, at, attempt, body, card, carry, doc, join, live, picks, points, setup, trouble, views } from "./state";
 import { stations } from "./station";
 import { batch } from "./store";
 import { choose, goTo, loadTray, loadWorklog } from "./tray";
@@ -36,7 +37,7 @@ Object.assign(stations, { Parts: parts, Project: project, Seams: seams, Flow: fl
 function clicked(t: HTMLElement): boolean {
   for (const s of Object.values(stations)) for (const [name, act] of Object.entries(s.clicks ?? {})) {
     const el = t.closest<HTMLElement>(`[data-${name}]`);
-    if (el) { act(el.dataset[name]!); return true; }
+    if (el) { act(el.dataset[name]!, el); return true; }
   }
   return false;
 }
@@ -74,7 +75,7 @@ function listen(): void {
     if (own) e.preventDefault();
     if (does) void attempt(verb(does));
   });
-  document.addEventListener("keyup", (e) => { if (e.key === "l" || e.key === "L") views.piece.freehand = views.sheet.freehand = false; });
+  document.addEventListener("keyup", (e) => { if (e.key === "l" || e.key === "L") views.piece.freehand = views.sheet.freehand = false; if (e.key.startsWith("Arrow")) carry.released(); });
   for (const kind of ["input", "change"] as const) document.addEventListener(kind, (e) => {
     const t = e.target as HTMLInputElement;
     for (const s of Object.values(stations)) (kind === "input" ? s.inputs : s.changes)?.[t.id]?.(t);
@@ -87,6 +88,7 @@ function listen(): void {
   $("undo").onclick = () => void attempt(() => doc.undo());
   $("redo").onclick = () => void attempt(() => doc.redo());
   $("banner-close").onclick = () => { $("banner").hidden = true; };
+  $("rack-note").onclick = () => views.sheet.frameRack();
   $("fit").onclick = () => { views.piece.frame(-1); views.sheet.frame(); };
   $("filter").oninput = () => card.filter();
   $("worklog-open").onclick = (e) => {
@@ -162,7 +164,7 @@ async function start(): Promise<void> {
   points.reach = () => value("set-reach");
   points.onDrop = (corners, shift, reach) => attempt(() => doc.edit("nudge", { corners, shift, reach }));
   views.sheet.grab = (p, e) => {
-    if (picksShells()) return gripShell(p, e);
+    if (picksShells()) return gripShell(p, e, writeNumbers);
     if (!picksPoints() || !p) return null;
     const c = points.near(p.face, (k) => views.sheet.screenOf(k), p.x, p.y, 9);
     if (c < 0) return null;

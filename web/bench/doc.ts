@@ -143,22 +143,32 @@ export class Doc {
   undo(): Promise<void> { return this.change("undo", {}); }
   redo(): Promise<void> { return this.change("redo", {}); }
 
+  private turn: Promise<unknown> = Promise.resolve();
+
+  /** Changes are made one after the other, each of the revision that the one before gave; long work holds up no other. */
   private async change(path: string, body: object): Promise<void> {
+    const done = this.turn.then(() => this.changeNow(path, body));
+    this.turn = done.catch(() => {});
+    const work = await done;
+    if (work === undefined) return;
+    await this.onWork(work);
+    await this.refresh();
+  }
+
+  /** Makes a change; the number of the work it became, if it takes long. */
+  private async changeNow(path: string, body: object): Promise<number | undefined> {
     const base = this.meta.revision;
     try {
       const res = await ask(this.at(path), { base, shown: this.shown(), ...body });
       const answer = (await res.json()) as Answer & { work?: number };
-      if (answer.work) {
-        await this.onWork(answer.work);
-        await this.refresh();
-        return;
-      }
+      if (answer.work) return answer.work;
       if (!answer.patch || answer.patch.from !== this.meta.revision) {
         if (answer.patch) await this.refresh(); // somebody else changed what we know meanwhile
         else await this.take(answer.meta, answer.card ? answer : null);
-        return;
+        return undefined;
       }
       this.tell(take(this.layout, this.meta, answer.meta, answer.patch), answer);
+      return undefined;
     } catch (e) {
       if (e instanceof Refused && (e.status === 409 || e.status === 410)) await this.refresh();
       throw e;

@@ -3,7 +3,7 @@ import type { Pointed } from "./view/piece";
 import { labelOf } from "./view/labels";
 import type { Outline } from "./view/region";
 import { startSetup } from "../station/project/setupview";
-import { chooseShells, clickShell } from "../station/sheet/tray";
+import { chooseShells, clickShell, regionOnPiece } from "../station/sheet/choose";
 import { $, at, attempt, chain, doc, picks, points, shells, views } from "./state";
 import { choose } from "./tray";
 import { drawSetup } from "./views";
@@ -101,7 +101,7 @@ export function attend(canvas: HTMLElement, under: (x: number, y: number) => Poi
 export function pickRegion(o: Outline, e: PointerEvent): void {
   const faces = views.piece.facesIn(o, at.seeThrough);
   if (picksFaces()) { pickFaces(faces, e); return; }
-  if (picksShells()) { chooseShells(new Set(faces.map((f) => doc.layout.faceShell[f]!)), e.altKey ? "without" : e.shiftKey ? "besides" : "instead"); return; }
+  if (picksShells()) { regionOnPiece(faces, e); return; }
   const within = new Set(faces), edges: number[] = [];
   doc.layout.cut.forEach((_, k) => {
     const [a, b] = [doc.edgeFaces[2 * k]!, doc.edgeFaces[2 * k + 1]!];

@@ -41,8 +41,9 @@ export const at = store({
   material: false, // whether it is set for a whole material
   sense: false, // whether a grain that is set goes one way only
   flow: "points" as "points" | "edges" | "faces" | "grain", // what is picked at the Flow station
-  about: "pack" as "pack" | "place", // what the Sheet station is about
+  about: "pack" as "pack" | "place" | "density", // what the Sheet station is about
   locked: true, // whether proportions stay when shells are scaled by numbers
+  andPack: false, // whether all are packed when densities are set
   each: false, // whether each of several shells turns about its own middle
   tag: [0, 0] as [number, number], // where the note of what is picked stands
   /** What was done to edges last, if the same can be done to the repeats of their parts. */

@@ -8,7 +8,7 @@ export interface Station {
   /** Keys that mean something else here than elsewhere. */
   keys?: Record<string, string>;
   /** What an element does that has an attribute data-…, by its name; it is told the value. */
-  clicks?: Record<string, (value: string) => void>;
+  clicks?: Record<string, (value: string, el: HTMLElement) => void>;
   /** What happens when a field was changed, or while it changes, by its id. */
   changes?: Record<string, (el: HTMLInputElement) => void>;
   inputs?: Record<string, (el: HTMLInputElement) => void>;

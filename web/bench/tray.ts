@@ -28,7 +28,7 @@ function shown(): void {
 
 /** What the fields of a tray were set to stays when the tray is shown again. */
 const kept = new Map<string, string>();
-const fields = ["set-word", "set-grain", "set-degrees", "set-true", "set-tolerated", "set-within", "set-method", "set-where", "set-along", "set-reach", "set-limit", "set-angle", "set-above", "set-path"];
+const fields = ["set-word", "set-grain", "set-degrees", "set-true", "set-tolerated", "set-within", "set-method", "set-where", "set-along", "set-reach", "set-limit", "set-angle", "set-above", "set-path", "pack-sizes", "pack-blocks", "place-unit", "place-turn", "place-step", "density-per", "density-of", "density-weight", "density-hidden", "density-across"];
 document.addEventListener("change", (e) => {
   const t = e.target as HTMLInputElement | HTMLSelectElement;
   if (fields.includes(t.id)) kept.set(t.id, t.value);

@@ -27,7 +27,7 @@ const common: Record<string, () => Promise<unknown>> = {
   drop,
   clear: () => doc.edit("clear", { faces: [] }),
   flatten: () => doc.edit("flatten", flattening()),
-  pack: () => doc.edit("pack", {}),
+  pack: () => stations.Sheet!.verbs.pack!(),
   "part-off": () => done(doc.edit(at.station === "Seams" ? "shell-off" : "part-off", { faces: facePick() })),
   turn: () => turned(90),
   "turn-on": () => turned(15),

@@ -181,13 +181,14 @@ function sayFigures(): void {
   $<HTMLButtonElement>("redo").disabled = !m.next_edit;
   $("worklog-count").textContent = String(m.head);
   $("saved").textContent = `saved ${m.saved}`;
-  $("sheet-note").textContent = m.shells.length ? `${m.size} px · ${m.shells.length} shells · ${m.density.toFixed(0)} px/${m.unit} · ${m.maps.find((x) => x.id === m.map)!.purpose === "tiling" ? "tiling" : `fill ${(100 * m.coverage).toFixed(0)} %`}` : "nothing is mapped yet";
+  $("sheet-note").textContent = m.shells.length ? `${m.shells.length} shells · ${m.density.toFixed(0)} px/${m.unit} · ${m.maps.find((x) => x.id === m.map)!.purpose === "tiling" ? "tiling" : `fill ${(100 * m.coverage).toFixed(0)} %`} · ${m.size} px` : "nothing is mapped yet";
   body.dataset.revision = String(m.revision);
   body.dataset.shells = String(m.shells.length);
 }
 
 const legends: Partial<Record<Show, Markup>> = {
   stretch: html`<i class="stretch"></i><div><span>×0.67 area</span><span>1</span><span>×1.5</span></div>`,
+  density: html`<i class="stretch"></i><div><span>×0.67 as sharp</span><span>the mean</span><span>×1.5</span></div>`,
   grain: html`<i class="grain"></i><div><span>0° along the grain</span><span>10° off</span></div>`,
   cloth: html`<div class="chips" role="group" aria-label="Pattern of the cloth">${cloths.map((k) => html`<button data-cloth="${k}" aria-pressed="false">${k}</button>`)}</div>`,
   exposure: html`<i class="exposure"></i><div><span>0 hidden</span><span>exposure</span><span>1 in view</span></div>`,

@@ -43,6 +43,9 @@ type Shell struct {
 	Grain   float64 `json:"grain"`
 
 	Straight float64 `json:"straight"`
+	Weight   float64 `json:"weight"`          // density wished relative to the common one
+	Stack    int     `json:"stack,omitempty"` // so many lie on each other here
+	Above    bool    `json:"above,omitempty"` // it lies on another there
 }
 
 // Meta is what the views know about a revision besides its block.
@@ -74,6 +77,8 @@ type Meta struct {
 
 	Labels []Label           `json:"labels"`
 	Pins   []mesh.HalfedgeID `json:"pins"`
+	Locked []mesh.FaceID     `json:"locked"` // of shells that packing leaves where they are
+	Placed int               `json:"placed"` // shells that somebody put where they lie
 	Middle [3]float64        `json:"middle"` // about which the coordinates of the mesh block are
 }
 
@@ -103,7 +108,8 @@ func Brief(o *workspace.Opened) Meta {
 	middle := middleOf(o.Doc)
 	st := o.Doc.State
 	w := st.Wishes
-	v.Pins, v.Middle = notNil(w.Pins), [3]float64{middle.X, middle.Y, middle.Z}
+	v.Pins, v.Locked, v.Placed = notNil(w.Pins), notNil(w.Locked), len(w.Placed)
+	v.Middle = [3]float64{middle.X, middle.Y, middle.Z}
 	v.Dial, v.Sides, v.Settings = st.Settings.Dial, st.Settings.Viewed(), st.Settings
 	v.Whole, v.Held, v.Picks = notNil(w.Whole), notNil(w.Held), notNil(w.Picks)
 	v.Map, v.Maps = st.Shown.ID, st.Maps()
@@ -120,7 +126,7 @@ func middleOf(d *document.Document) r3.Vec {
 }
 
 func newShell(s proof.Shell) Shell {
-	return Shell{s.Part, s.Density, s.L2, s.AngularP95, s.GrainErrDeg, s.Straight}
+	return Shell{s.Part, s.Density, s.L2, s.AngularP95, s.GrainErrDeg, s.Straight, s.Weight, s.InStack, s.StackedOn != nil}
 }
 
 // parts is what the parts of a document have to be told with.

@@ -30,6 +30,9 @@ export interface Shell {
   angular: number;
   grain: number;
   straight: number;
+  weight: number;
+  stack?: number;
+  above?: boolean;
 }
 
 export interface Sides {
@@ -111,6 +114,8 @@ export interface Meta {
   maps: MapHead[];
   labels: Label[];
   pins: number[];
+  locked: number[];
+  placed: number;
   middle: [number, number, number];
 }
 

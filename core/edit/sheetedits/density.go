@@ -20,6 +20,7 @@ type Density struct {
 	Faces     []mesh.FaceID `json:"faces,omitempty"`       // a face of each shell, none for all
 	PxPerUnit float64       `json:"px_per_unit,omitempty"` // of a side of the sheet in px, per model unit
 	Like      *mesh.FaceID  `json:"like,omitempty"`        // a face of the shell whose density is taken over
+	AsAll     bool          `json:"as_all,omitempty"`      // that of most of the area of all shells
 	Across    float64       `json:"across,omitempty"`      // so many tiles lie across each shell along U
 	Pack      bool          `json:"pack,omitempty"`        // then all are packed, as large to each other as they are
 }
@@ -76,7 +77,7 @@ func (e *Density) Apply(ctx context.Context, d *document.Document, progress func
 	if !e.Pack {
 		return out, nil
 	}
-	return lay.PackSized(ctx, d.With(out), lay.Kept, parallel.Part(progress, 0.05, 1))
+	return lay.PackAs(ctx, d.With(out), lay.How{Sizes: lay.Kept}, parallel.Part(progress, 0.05, 1))
 }
 
 func (e *Density) units(s *document.State) ([]lay.Unit, error) {
@@ -94,14 +95,14 @@ func (e *Density) units(s *document.State) ([]lay.Unit, error) {
 // common is the density that is asked for, in sheet units per model unit.
 func (e *Density) common(s *document.State, list []lay.Unit) (float64, error) {
 	asked := 0
-	for _, is := range []bool{e.PxPerUnit != 0, e.Like != nil, e.Across != 0} {
+	for _, is := range []bool{e.PxPerUnit != 0, e.Like != nil, e.Across != 0, e.AsAll} {
 		if is {
 			asked++
 		}
 	}
 	switch {
 	case asked > 1:
-		return 0, document.Refuse("choose one: a density, a shell to take it over from, or tiles across")
+		return 0, document.Refuse("choose one: a density, a shell to take it over from, that of all, or tiles across")
 	case e.Across != 0:
 		if !(e.Across > 0 && e.Across <= 1e4) {
 			return 0, document.Refuse("%g tiles across are not possible", e.Across)
@@ -118,6 +119,8 @@ func (e *Density) common(s *document.State, list []lay.Unit) (float64, error) {
 			return 0, err
 		}
 		list = like
+	case e.AsAll:
+		return lay.UsualDensity(s), nil
 	}
 	return lay.CommonDensity(s, list), nil
 }

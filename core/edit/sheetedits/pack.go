@@ -14,7 +14,7 @@ import (
 // Pack lays all shells on the sheet, as large as it finds, with the padding, margin and turns of
 // the settings; or, with faces or rack, some of them into the room that all others leave.
 type Pack struct {
-	Sizes lay.Sizes `json:"sizes,omitempty"`
+	lay.How
 
 	Faces []mesh.FaceID `json:"faces,omitempty"` // a face of each shell that is laid into free room
 	Rack  bool          `json:"rack,omitempty"`  // those that wait on the rack are
@@ -28,6 +28,8 @@ func (*Pack) Kind() string { return "pack" }
 // Describe implements Edit.
 func (e *Pack) Describe() string {
 	switch {
+	case !e.intoRoom() && e.Blocks != lay.NoBlocks:
+		return "pack the sheet in blocks"
 	case !e.intoRoom():
 		return "pack the sheet"
 	case e.filled != nil:
@@ -61,7 +63,7 @@ const quickly = 60
 // Apply implements Edit.
 func (e *Pack) Apply(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {
 	if !e.intoRoom() {
-		return lay.PackSized(ctx, d, e.Sizes, progress)
+		return lay.PackAs(ctx, d, e.How, progress)
 	}
 	s, filled, err := lay.Fill(ctx, d, e.Faces, e.Sizes)
 	if err != nil {

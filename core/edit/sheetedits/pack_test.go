@@ -2,6 +2,7 @@ package sheetedits_test
 
 import (
 	"math"
+	"slices"
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r2"
@@ -13,6 +14,8 @@ import (
 	"morvek/core/edit/sheetedits"
 	"morvek/core/lay"
 	"morvek/core/mesh"
+	"morvek/core/planar"
+	"morvek/core/proof"
 )
 
 // same tells whether the shells of some faces lie where they lay, to the bit.
@@ -50,7 +53,7 @@ func TestRackedShellsFindRoom(t *testing.T) {
 		t.Error("what was not picked moved")
 	}
 	large := edittest.Apply(t, filled, &sheetedits.Move{Faces: all[:1], Scale: 9})
-	e = &sheetedits.Pack{Faces: all[:1], Sizes: lay.Fixed}
+	e = &sheetedits.Pack{Faces: all[:1], How: lay.How{Sizes: lay.Fixed}}
 	large = edittest.Apply(t, large, e)
 	if b := boxes(large)[0]; b.Max.Y > 0 {
 		t.Errorf("too large it lies at %v", b)
@@ -59,7 +62,7 @@ func TestRackedShellsFindRoom(t *testing.T) {
 		t.Errorf("it says %q, %v", e.Describe(), err)
 	}
 	edittest.Refused(t, d, &sheetedits.Pack{Rack: true}, "no shell waits")
-	edittest.Refused(t, d, &sheetedits.Pack{Sizes: "huge"}, "huge")
+	edittest.Refused(t, d, &sheetedits.Pack{How: lay.How{Sizes: "huge"}}, "huge")
 }
 
 // Locked shells stay to the bit whatever packing does.
@@ -93,7 +96,7 @@ func TestPackingKeepsSizesWhereAsked(t *testing.T) {
 		return out
 	}
 	d = edittest.Apply(t, d, &sheetedits.Density{PxPerUnit: 300}, &sheetedits.Density{Faces: all[:2], PxPerUnit: 150})
-	kept := density(edittest.Apply(t, d, &sheetedits.Pack{Sizes: lay.Kept}))
+	kept := density(edittest.Apply(t, d, &sheetedits.Pack{How: lay.How{Sizes: lay.Kept}}))
 	for i, v := range kept {
 		want := kept[5]
 		if i < 2 {
@@ -103,7 +106,7 @@ func TestPackingKeepsSizesWhereAsked(t *testing.T) {
 			t.Errorf("shell %d: %g px, want %g", i, v, want)
 		}
 	}
-	large := edittest.Apply(t, d, &sheetedits.Density{PxPerUnit: 650}, &sheetedits.Pack{Sizes: lay.Fixed})
+	large := edittest.Apply(t, d, &sheetedits.Density{PxPerUnit: 650}, &sheetedits.Pack{How: lay.How{Sizes: lay.Fixed}})
 	for i, v := range density(large) {
 		if math.Abs(v-650) > 1e-6 {
 			t.Errorf("shell %d has %g px, 650 were set", i, v)
@@ -114,7 +117,7 @@ func TestPackingKeepsSizesWhereAsked(t *testing.T) {
 	if n < 2 || r.Totals.Outside != 0 || r.Totals.OverlapShare != 0 || r.Totals.MinGapPx < 8-1e-6 {
 		t.Errorf("%d tiles, %+v", n, r.Totals)
 	}
-	edittest.Refused(t, edittest.Apply(t, d, &sheetedits.Density{PxPerUnit: 5000}), &sheetedits.Pack{Sizes: lay.Fixed}, "do not fit on 10 tiles")
+	edittest.Refused(t, edittest.Apply(t, d, &sheetedits.Density{PxPerUnit: 5000}), &sheetedits.Pack{How: lay.How{Sizes: lay.Fixed}}, "do not fit on 10 tiles")
 }
 
 // Density is set, taken over, made equal; weights count each time, and twice they multiply.
@@ -122,6 +125,7 @@ func TestDensityIsSetAndTakenOver(t *testing.T) {
 	d := scattered(t)
 	all := firsts(d)
 	density := func(d *document.Document, i int) float64 { return edittest.Measure(d).Shells[i].Density }
+	even0 := edittest.Apply(t, d, &sheetedits.Pack{})
 	set := edittest.Apply(t, d, &sheetedits.Density{Faces: all[:1], PxPerUnit: 512})
 	if v := density(set, 0); math.Abs(v-512) > 1e-6 {
 		t.Errorf("%g px, 512 were set", v)
@@ -131,6 +135,20 @@ func TestDensityIsSetAndTakenOver(t *testing.T) {
 		if v := density(like, i); math.Abs(v-512) > 1e-6 {
 			t.Errorf("shell %d took over %g px", i, v)
 		}
+	}
+	// One that differs is found, and mended to what all others have.
+	odd := edittest.Apply(t, even0, &sheetedits.Density{Faces: all[:1], PxPerUnit: 3 * density(even0, 0)})
+	var found []mesh.FaceID
+	for _, f := range edittest.Measure(odd).Findings {
+		if f.Kind == proof.Density {
+			found = append(found, f.Faces...)
+		}
+	}
+	if len(found) == 0 || len(odd.State.Map.ShellsOf(found)) != len(odd.State.Map.ShellsOf(all[:1])) {
+		t.Errorf("found at %v", found)
+	}
+	if v := density(edittest.Apply(t, odd, &sheetedits.Density{Faces: found, AsAll: true}), 0); math.Abs(v/density(even0, 1)-1) > 1e-9 {
+		t.Errorf("mended it has %g px, the others %g", v, density(even0, 1))
 	}
 	even := edittest.Apply(t, set, &sheetedits.Density{})
 	if s := edittest.Measure(even).Totals.DensitySpread; s > 1+1e-9 {
@@ -178,4 +196,41 @@ func TestHiddenShellsGetLessRoom(t *testing.T) {
 	if _, err := e.Apply(t.Context(), d, nil); err != nil || e.Describe() == (&sheetedits.WeighFaces{Hidden: 0.3, Weight: 0.25}).Describe() {
 		t.Errorf("it does not say how many: %q, %v", e.Describe(), err)
 	}
+}
+
+// Shells of a material, of an object or those that are picked lie together in rectangles.
+func TestShellsAreGroupedInBlocks(t *testing.T) {
+	d := edittest.Plates(t) // two of ash, one of steel
+	blocks := func(d *document.Document, one ...int) (planar.Box, planar.Box) {
+		var a, b []r2.Vec
+		for i, x := range boxes(d) {
+			if slices.Contains(one, i) {
+				a = append(a, x.Min, x.Max)
+			} else {
+				b = append(b, x.Min, x.Max)
+			}
+		}
+		return planar.Bounds(a...), planar.Bounds(b...)
+	}
+	all := firsts(d)
+	for _, c := range []struct {
+		how lay.How
+		one []int
+	}{{lay.How{Blocks: lay.ByMaterial}, []int{2}}, {lay.How{Blocks: lay.ByPick, Picked: all[1:2]}, []int{1}}, {lay.How{Blocks: lay.ByPick, Picked: []mesh.FaceID{all[0], all[2]}, Sizes: lay.Kept}, []int{0, 2}}} {
+		p := edittest.Apply(t, d, &sheetedits.Pack{How: c.how})
+		a, b := blocks(p, c.one...)
+		if a.Within(b, (8-1e-6)/2048) {
+			t.Errorf("%+v: %v and %v", c.how, a, b)
+		}
+		if r := edittest.Measure(p).Totals; r.OverlapShare != 0 || r.Outside != 0 || r.MinGapPx < 8-1e-6 || r.DensitySpread > 1+1e-9 {
+			t.Errorf("%+v: %+v", c.how, r)
+		}
+	}
+	pieces := edittest.Apply(t, d, &sheetedits.Pack{How: lay.How{Blocks: lay.ByObject}}) // each plate is one
+	if r := edittest.Measure(pieces).Totals; r.OverlapShare != 0 || r.MinGapPx < 8-1e-6 {
+		t.Errorf("by object: %+v", r)
+	}
+	edittest.Refused(t, d, &sheetedits.Pack{How: lay.How{Blocks: "colour"}}, "colour")
+	edittest.Refused(t, d, &sheetedits.Pack{How: lay.How{Blocks: lay.ByPick}}, "no shell is picked")
+	edittest.Refused(t, d, &sheetedits.Pack{How: lay.How{Blocks: lay.ByMaterial, Sizes: lay.Fixed}}, "scaled together")
 }

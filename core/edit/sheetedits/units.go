@@ -21,9 +21,6 @@ func common(list []lay.Unit) planar.Box {
 // put moves a unit to where somebody wants it.
 func put(s *document.Tx, u lay.Unit, to func(r2.Vec) r2.Vec) {
 	u.Move(s, to)
-	for _, f := range u.Faces {
-		s.MarkHand(f)
-	}
 	s.Wishes.Placed = ids.With(s.Wishes.Placed, u.Lowest()[:1])
 }
 

@@ -6,7 +6,7 @@ import { LineSegments2 } from "three/addons/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/addons/lines/LineSegmentsGeometry.js";
 import type { Doc } from "../doc";
 
-export type Show = "parts" | "cloth" | "stretch" | "grain" | "exposure";
+export type Show = "parts" | "cloth" | "stretch" | "density" | "grain" | "exposure";
 
 /** Where a corner is drawn in a view. */
 export type Place = (corner: number) => [number, number, number];
@@ -117,13 +117,17 @@ export class Faces {
   paint(show: Show, chosen: ReadonlySet<number>): void {
     this.material.uniforms.useCloth!.value = show === "cloth" ? 1 : 0;
     const tint = this.geometry.getAttribute("tint") as THREE.BufferAttribute;
-    const { facePart, mapped, stretch, grain } = this.doc.layout, exposure = this.doc.exposure;
+    const { facePart, faceShell, mapped, stretch, grain } = this.doc.layout, exposure = this.doc.exposure;
     const color = new THREE.Color();
     this.doc.mesh.triFace.forEach((f, t) => {
       const part = facePart[f]!;
       if (show === "stretch" && mapped[f]) {
         // One step to full colour is a factor of 1.5 in area.
         const s = Math.max(-1, Math.min(1, Math.log(Math.max(1e-6, stretch[f]! * this.doc.meta.scale)) / Math.log(1.5)));
+        color.copy(paper).lerp(s > 0 ? brass : slate, Math.abs(s));
+      } else if (show === "density" && mapped[f]) {
+        // Full colour is half as sharp again as the mean, or less; weights count as wished.
+        const x = this.doc.meta.shells[faceShell[f]!]!, s = Math.max(-1, Math.min(1, Math.log(Math.max(1e-6, x.density / x.weight / Math.max(this.doc.meta.density, 1e-12))) / Math.log(1.5)));
         color.copy(paper).lerp(s > 0 ? brass : slate, Math.abs(s));
       } else if (show === "grain") {
         // Full colour is ten degrees off; where there is no grain it stays chalk.

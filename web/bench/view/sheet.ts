@@ -52,6 +52,7 @@ export class Sheet {
 
   /** Takes over a new layout. */
   update(): void {
+    this.away = null; // what was on its way is there, or must be dragged on
     this.faces.setPlaces((f) => this.doc.layout.mapped[f] === 0);
     this.bvh = new MeshBVH(this.faces.geometry, { indirect: true });
     if (!this.framed && this.canvas.clientWidth > 0) this.frame();
@@ -90,15 +91,23 @@ export class Sheet {
     let low = 0;
     for (let c = 0; c < uv.length / 2; c++) if (mapped[this.doc.cornerFace[c]!]) low = Math.min(low, uv[2 * c + 1]!);
     low = Math.max(low, -1.5);
-    this.scale = Math.min((w - 66) / 1.02, (h - 44) / (1.02 - low));
-    this.x = 0.5 - 14 / this.scale; // room for the ruler
+    const { tiles } = this.doc.meta.settings.sheet;
+    this.scale = Math.min((w - 66) / (tiles + 0.02), (h - 44) / (1.02 - low));
+    this.x = tiles / 2 - 14 / this.scale; // room for the ruler
     this.y = (1 + low) / 2;
     this.framed = true;
     this.touch();
   }
 
+  /** Frames what waits on the rack. */
+  frameRack(): void {
+    const { uv, mapped } = this.doc.layout, racked: number[] = [];
+    for (let c = 0; c < uv.length / 2; c++) if (mapped[this.doc.cornerFace[c]!] && uv[2 * c + 1]! < 0) racked.push(c);
+    this.zoomTo(racked, 0.9);
+  }
+
   /** Zooms to some corners, with room around them. */
-  zoomTo(corners: number[]): void {
+  zoomTo(corners: number[], share = 0.5): void {
     const { clientWidth: w, clientHeight: h } = this.canvas;
     const { uv, mapped } = this.doc.layout;
     let l = Infinity, r = -Infinity, b = Infinity, t = -Infinity;
@@ -109,7 +118,7 @@ export class Sheet {
     if (!(r >= l)) return;
     this.x = (l + r) / 2;
     this.y = (b + t) / 2;
-    this.scale = Math.max(20, Math.min(60000, Math.min(w / Math.max(r - l, 0.04), h / Math.max(t - b, 0.04)) * 0.5));
+    this.scale = Math.max(20, Math.min(60000, Math.min(w / Math.max(r - l, 0.04), h / Math.max(t - b, 0.04)) * share));
     this.touch();
   }
 
@@ -178,21 +187,29 @@ export class Sheet {
     const [ink, rule, soft] = ["--ink", "--rule", "--soft"].map((n) => css.getPropertyValue(n).trim());
     g.setTransform(this.over.width / w, 0, 0, this.over.height / h, 0, 0);
     g.clearRect(0, 0, w, h);
-    const [x0, y1] = this.screen(0, 0), [x1, y0] = this.screen(1, 1);
+    const { tiles } = this.doc.meta.settings.sheet;
+    const [x0, y1] = this.screen(0, 0), [x1, y0] = this.screen(tiles, 1);
     g.strokeStyle = ink!;
     g.lineWidth = 1.4;
     g.strokeRect(x0, y0, x1 - x0, y1 - y0);
     g.fillStyle = soft!;
     g.font = "11px 'IBM Plex Mono', monospace";
-    const size = this.doc.meta.size;
-    const step = this.scale > 1500 ? 0.0625 : this.scale > 500 ? 0.125 : 0.25;
-    g.lineWidth = 1;
-    for (let t = 0; t <= 1 + 1e-9; t += step) {
-      const [x] = this.screen(t, 0), [, y] = this.screen(0, t);
-      g.beginPath(); g.moveTo(x, y1); g.lineTo(x, y1 + 5); g.moveTo(x0 - 5, y); g.lineTo(x0, y); g.stroke();
-      g.textAlign = "center"; g.fillText(String(Math.round(t * size)), x, y1 + 15);
-      g.textAlign = "right"; if (t > 0) g.fillText(String(Math.round(t * size)), x0 - 7, y + 4);
+    g.textAlign = "left";
+    if (tiles > 1) for (let i = 0; i < tiles; i++) { // with their UDIM numbers
+      const [x] = this.screen(i, 0);
+      if (i) { g.beginPath(); g.moveTo(x, y0); g.lineTo(x, y1); g.stroke(); }
+      g.fillText(String(1001 + i), x + 3, y0 - 5);
     }
+    const size = this.doc.meta.size;
+    const step = this.scale > 1500 ? 0.0625 : this.scale > 500 ? 0.125 : this.scale > 150 ? 0.25 : 1;
+    g.lineWidth = 1;
+    const tick = (t: number): void => {
+      const [x] = this.screen(t, 0), [, y] = this.screen(0, t);
+      g.beginPath(); g.moveTo(x, y1); g.lineTo(x, y1 + 5); if (t <= 1) { g.moveTo(x0 - 5, y); g.lineTo(x0, y); } g.stroke();
+      g.textAlign = "center"; g.fillText(String(Math.round(t * size)), x, y1 + 15);
+      g.textAlign = "right"; if (t > 0 && t <= 1) g.fillText(String(Math.round(t * size)), x0 - 7, y + 4);
+    };
+    for (let i = 0; i * step <= tiles + 1e-9; i++) tick(i * step);
     const waiting = this.doc.layout.uv.some((v, i) => i % 2 === 1 && v < -1e-6);
     if (waiting) { g.textAlign = "right"; g.fillStyle = ink!; g.font = "600 13px 'Barlow Condensed', sans-serif"; const y = y1 + Math.min(30, 0.085 * this.scale); g.fillText("Rack", x0 - 7, y); g.strokeStyle = rule!; g.beginPath(); g.moveTo(x0, y - 4); g.lineTo(x1, y - 4); g.stroke(); }
   }

@@ -14,7 +14,7 @@ type findingView struct {
 	Value    string
 	Severity string
 	At       []int  // numbers in the report, one of each place
-	Mend     bool   // an edit may mend it
+	Mend     string // the edit that may mend it
 	Part     string // of the first place
 }
 
@@ -27,7 +27,7 @@ func foldFindings(list []proof.Finding, s *document.State) []findingView {
 	at := map[key]int{}
 	var out []findingView
 	for i, f := range list {
-		v := findingView{Severity: f.Severity, Mend: f.Kind == proof.Crooked, Words: findingWords[f.Kind], Value: findingValue(f, s.Settings.Unit)}
+		v := findingView{Severity: f.Severity, Mend: mends[f.Kind], Words: findingWords[f.Kind], Value: findingValue(f, s.Settings.Unit)}
 		root := document.NoPart
 		if len(f.Faces) > 0 {
 			if root = s.PartOf(f.Faces[0]); root != document.NoPart {
@@ -53,6 +53,11 @@ var findingWords = map[string]string{
 	proof.TooClose: "too close", proof.Stretched: "stretched", proof.OffGrain: "off the grain", proof.Density: "another density",
 	proof.NoOpening: "wall without opening", proof.InView: "seam across a smooth area in view", proof.Crooked: "crooked seam",
 	proof.LabelAskew: "label not upright", proof.LabelMirrored: "label mirrored", proof.LabelCut: "label cut apart",
+}
+
+// mends are the edits that mend what was found, of the faces where it was.
+var mends = map[string]string{
+	proof.Crooked: "straighten", proof.Overlap: "set-apart", proof.TooClose: "set-apart", proof.Outside: "set-apart", proof.Density: "density",
 }
 
 func findingValue(f proof.Finding, unit string) string {

@@ -26,17 +26,17 @@ function showFinding(i: number): void {
 }
 
 /** Goes there and shows what mending it would do. */
-async function mendFinding(i: number): Promise<void> {
+async function mendFinding(i: number, by: string): Promise<void> {
   const faces = doc.meta.findings[i] ?? [];
   showFinding(i);
-  await live.start("straighten", { faces }, false);
+  await live.start(by, { faces, ...(by === "density" ? { as_all: true } : {}) }, false);
 }
 
 export const proof: Station = {
   help: "a finding leads to its place · drag orbits · Shift drag pans · wheel zooms · Home frames",
   verbs: {},
   clicks: {
-    mend: (i) => void attempt(() => mendFinding(Number(i))),
+    mend: (i, el) => void attempt(() => mendFinding(Number(i), el.dataset.by!)),
     finding: (all) => {
       const list = all.split(" ").map(Number);
       showFinding(list[(list.indexOf(at.finding) + 1) % list.length]!);

@@ -5,7 +5,7 @@ import type { Sheet } from "../../bench/view/sheet";
 import { around, type Box, type Shells } from "./shells";
 import { snapped, type Ground, type SnapTo } from "./snap";
 
-const pause = 350; // ms after the last arrow key
+const pause = 350; // ms after the last arrow key was let go of
 
 export class Carry {
   snap: SnapTo = "borders";
@@ -40,15 +40,17 @@ export class Carry {
     this.sheet().carry(null);
   }
 
-  /** One step by an arrow key; several in a row are one edit. */
+  /** One step by an arrow key; as long as it is held, and for others that follow at once, it is one edit. */
   nudge(du: number, dv: number): void {
     const n = (this.nudged ??= { dx: 0, dy: 0, timer: 0 });
     n.dx += du;
     n.dy += dv;
     this.sheet().carry({ shells: this.shells.ids(), dx: n.dx, dy: n.dy });
     clearTimeout(n.timer);
-    n.timer = window.setTimeout(() => this.settle(), pause);
   }
+
+  /** The arrow key was let go of. */
+  released(): void { if (this.nudged) this.nudged.timer = window.setTimeout(() => this.settle(), pause); }
 
   /** Ends a run of steps. */
   settle(): void {

@@ -7,10 +7,14 @@ import (
 	"fmt"
 	"slices"
 
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/document"
+	"morvek/core/lay"
 	"morvek/core/proof"
 	"morvek/core/segment"
 	"morvek/core/sheet"
+	"morvek/core/words"
 	"morvek/web/station"
 	"morvek/workspace"
 )
@@ -19,13 +23,17 @@ import (
 var templates embed.FS
 
 // Station is the Sheet station.
-var Station = station.Station{Name: "Sheet", Templates: templates, Tray: tray}
+var Station = station.Station{Name: "Sheet", Templates: templates, Tray: tray, Routes: routes}
 
 type trayView struct {
 	station.Head
 	Totals  proof.Totals
-	Packing string // what packing keeps to, in words
-	Rules   string // which part rules the scale, in words
+	Packing string  // what packing keeps to, in words
+	Stay    string  // that shells laid by hand stay, in words; "" where none were
+	Waiting int     // units on the rack
+	Near    string  // a usual viewing distance
+	PerCm   float64 // what a density per centimetre is per unit
+	Rules   string  // which part rules the scale, in words
 	Set     document.OnSheet
 	Sizes   []int // of a sheet, px; the one that is set among them
 	Turns   []turnsView
@@ -47,8 +55,15 @@ func tray(_ context.Context, o *workspace.Opened, part document.PartID) (any, er
 		v.Sizes = append(v.Sizes, set.Sheet.Size)
 		slices.Sort(v.Sizes)
 	}
+	v.Waiting = len(slices.DeleteFunc(lay.Units(o.Doc.State), func(u lay.Unit) bool { return !u.OnRack() }))
+	if n := len(o.Doc.State.Wishes.Placed); n > 0 {
+		v.Stay = fmt.Sprintf("%s laid by hand: what lies on the sheet stays.", words.Count(n, "shell")+" "+words.Be(n))
+	}
+	lo, hi := o.Doc.Mesh.Bounds()
+	v.Near = fmt.Sprintf("%.2g", 2*r3.Norm(r3.Sub(hi, lo)))
+	v.PerCm = words.Convert(1, o.Doc.State.Settings.Unit, "cm")
 	if p, share := segment.Rules(o.Doc); p >= 0 && share > rulesFrom {
-		v.Rules = fmt.Sprintf("%s is as long as %.0f %% of the sheet", o.Doc.State.Parts[p].Name, 100*share)
+		v.Rules = fmt.Sprintf("%s spans %.0f %% of the sheet", o.Doc.State.Parts[p].Name, 100*share)
 	}
 	return v, nil
 }
