@@ -139,8 +139,13 @@ test("shells wait on the rack and find room again; locked ones stay when all is 
   await page.waitForFunction(() => /move a shell/.test(document.querySelector("#undo-name").textContent));
   await page.keyboard.press("k");
   await page.waitForFunction(() => /laid by hand stays, and nothing waits/.test(document.querySelector("#banner:not([hidden])")?.textContent ?? ""));
+  // Let go of, all are packed anew.
+  await changed(page, () => page.locator("#place-hold").click());
   await page.locator('[data-about="pack"]').click();
-  await page.locator("[data-do=pack-all]").waitFor();
+  const then = await number(page, "revision");
+  await page.locator("[data-do=pack-all]").click();
+  await page.waitForFunction((r) => Number(document.body.dataset.revision) > r && document.querySelector("#work").hidden, then, { timeout: 60000 });
+  assert.equal((await meta(page)).placed, 0);
   assert.deepEqual(wrong, []);
   await context.close();
 });
@@ -188,6 +193,38 @@ test("equal shells are stacked, set a tile aside, taken out; a density is set an
   await changed(page, () => page.keyboard.press("Enter"));
   m = await meta(page);
   assert.ok(m.shells.every((s) => Math.abs(s.density / m.density - 1) < 0.1), "all are about as sharp again");
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
+
+test("shells are arranged as on the model at a price that is said, packed in blocks, and improved until it is enough", { timeout: 240000 }, async () => {
+  const { page, wrong, context } = await atSheet();
+  const long = async (act) => {
+    const revision = await number(page, "revision");
+    await act();
+    await page.waitForFunction((r) => Number(document.body.dataset.revision) > r && document.querySelector("#work").hidden, revision, { timeout: 90000 });
+  };
+  const anew = async () => { const all = page.locator("[data-do=pack-all]"); await ((await all.count()) ? all : page.locator(".traymain [data-do=pack]")).click(); };
+  await page.locator("#pack-blocks").selectOption("material");
+  await long(anew);
+  assert.equal(await page.locator("#undo-name").textContent(), "pack the sheet in blocks");
+  await page.locator("#pack-blocks").selectOption("");
+  await page.locator("#arrange-from").selectOption("front");
+  await page.waitForFunction(() => /fill [\d.]+ % → [\d.]+ %/.test(document.querySelector("#ghost:not([hidden])")?.textContent ?? ""), null, { timeout: 60000 });
+  const [, will] = /→ ([\d.]+) %/.exec(await page.locator("#ghost").textContent());
+  await long(() => page.keyboard.press("Enter"));
+  assert.equal(await page.locator("#undo-name").textContent(), "arrange the shells as seen from the front");
+  const arranged = await meta(page);
+  assert.ok(Math.abs(arranged.coverage * 100 - Number(will)) < 0.2, `${arranged.coverage}, foretold ${will} %`);
+
+  // All is improved, and stopped where it is good enough.
+  await page.keyboard.press("n");
+  await page.waitForFunction(() => Number(document.querySelector("#ghost:not([hidden])")?.dataset.round) >= 3, null, { timeout: 60000 });
+  await page.keyboard.press("s");
+  await page.waitForFunction(() => /stopped after \d+ rounds/.test(document.querySelector("#ghost").textContent));
+  await long(() => page.keyboard.press("Enter"));
+  assert.match(await page.locator("#undo-name").textContent(), /improve the packing in \d+ rounds/);
+  assert.ok((await meta(page)).density > arranged.density);
   assert.deepEqual(wrong, []);
   await context.close();
 });

@@ -82,6 +82,8 @@ var kinds = map[string]row{
 	"fit-into":        {Sheet, func() Edit { return &sheetedits.FitInto{} }},
 	"to-raster":       {Sheet, func() Edit { return &sheetedits.ToRaster{} }},
 	"to-rack":         {Sheet, func() Edit { return &sheetedits.ToRack{} }},
+	"improve":         {Sheet, func() Edit { return &sheetedits.Improve{} }},
+	"arrange":         {Sheet, func() Edit { return &sheetedits.Arrange{} }},
 	"set-apart":       {Sheet, func() Edit { return &sheetedits.SetApart{} }},
 	"stack":           {Sheet, func() Edit { return &sheetedits.Stack{} }},
 	"unstack":         {Sheet, func() Edit { return &sheetedits.Unstack{} }},

@@ -1,6 +1,7 @@
 package lay
 
 import (
+	"fmt"
 	"sync"
 	"time"
 
@@ -8,15 +9,15 @@ import (
 
 	"morvek/core/flatten"
 	"morvek/core/mesh"
+	"morvek/core/words"
 )
 
-// Frame is a shell on its way to being flat.
+// Frame is what shells look like on their way to where an edit brings them.
 type Frame struct {
-	Patch     *mesh.Patch
-	UV        []r2.Vec // per vertex of the patch, on the sheet
-	Iteration int
-	Energy    float64 // of the method
-	Worst     float64 // how far the most squeezed triangle is squeezed
+	Iteration int // from 1, over all that is watched
+	Corners   []mesh.HalfedgeID
+	UV        []r2.Vec // per corner, on the sheet
+	Said      string   // how far it is, in words
 }
 
 // Watched is embedded in edits that can be watched while they work.
@@ -27,6 +28,9 @@ type Watched struct {
 
 // Watch implements Live.
 func (w *Watched) Watch(f func(Frame)) { w.watch, w.mu = f, &sync.Mutex{} }
+
+// Watcher is what to show frames to, nil if nobody watches.
+func (w *Watched) Watcher() func(Frame) { return w.watch }
 
 // perFrame is the least time between two frames of one shell: more are not seen.
 const perFrame = 60 * time.Millisecond
@@ -47,6 +51,10 @@ func (w *Watched) Frames(p *mesh.Patch, onSheet func([]r2.Vec)) func(flatten.Ste
 		onSheet(uv)
 		w.mu.Lock()
 		defer w.mu.Unlock()
-		w.watch(Frame{p, uv, s.Iteration, s.Energy, s.Worst})
+		f := Frame{Iteration: s.Iteration, Corners: p.Corner, Said: fmt.Sprintf("energy %.5g, most squeezed %s", s.Energy, words.Times(s.Worst, 3))}
+		for _, v := range p.CornerVert {
+			f.UV = append(f.UV, uv[v])
+		}
+		w.watch(f)
 	}
 }

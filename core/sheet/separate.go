@@ -21,7 +21,8 @@ type separator struct {
 	zones  []zone
 	weight []float32 // of each pair
 	random *rand.Rand
-	work   int // about the words looked at
+	work   int  // about the words looked at
+	local  bool // shells go no farther than they must
 }
 
 // zone is where others may not be: the mask of a shell grown by the padding, at its place.
@@ -41,7 +42,8 @@ const (
 	lateSweep   = 20
 	hopeless    = 600 // of 500 × 500
 
-	farTries = 6 // places elsewhere that a shell tries
+	farTries  = 6  // places elsewhere that a shell tries
+	localPart = 12 // the part of the sheet that is not far
 
 	// A pair in conflict weighs more from sweep to sweep, the worst most; others forget.
 	weighMore, weighWorst, weighLess = 1.2, 0.8, 0.95
@@ -223,15 +225,24 @@ func (s *separator) improve(i int) {
 		}
 	}
 	for k := 0; k < farTries && least > 0; k++ {
-		f := s.random.IntN(len(s.forms[i]))
-		m := s.forms[i][f].mask
-		at := spot{tile: s.random.IntN(s.o.Tiles), form: f,
-			x: s.random.IntN(max(1, s.cells-m.w+1)), y: s.random.IntN(max(1, s.cells-m.h+1))}
+		at := s.elsewhere(i)
 		if promising := 4 * least; s.cost(i, at, promising) < promising {
 			try(at)
 		}
 	}
 	s.move(i, best)
+}
+
+// elsewhere is a spot at random: anywhere, or not far.
+func (s *separator) elsewhere(i int) spot {
+	f := s.random.IntN(len(s.forms[i]))
+	if s.local {
+		at, far := s.centred(i, f), s.cells/localPart
+		at.x, at.y = at.x+s.random.IntN(2*far+1)-far, at.y+s.random.IntN(2*far+1)-far
+		return s.inside(i, at)
+	}
+	m := s.forms[i][f].mask
+	return spot{tile: s.random.IntN(s.o.Tiles), form: f, x: s.random.IntN(max(1, s.cells-m.w+1)), y: s.random.IntN(max(1, s.cells-m.h+1))}
 }
 
 // centred is the spot of another form of a shell about the same middle.

@@ -7,7 +7,7 @@ import { proof } from "../station/proof/tray";
 import { drawGhost } from "../station/seams/join";
 import { seams } from "../station/seams/tray";
 import { gripShell, regionOnSheet } from "../station/sheet/choose";
-import { drawChosen, nudge, sheet, watchShells, writeNumbers } from "../station/sheet/tray";
+import { chosenOnCard, drawChosen, nudge, sheet, watchShells, writeNumbers } from "../station/sheet/tray";
 import type { Answer } from "../wire/wire";
 import { chosenIn, value } from "./chosen";
 import { listenFragments, reload, whenShown } from "./fragments";
@@ -55,7 +55,7 @@ function listen(): void {
     if (picked) { byVerb(picked); return; }
     if (clicked(t)) return;
     const row = t.closest<HTMLElement>(".card tbody tr"), st = said("station");
-    if (row) { choose(Number(row.dataset.part), Number(row.dataset.face), !e.shiftKey, e.shiftKey); at.whole = true; if (at.station === "Sheet") sheet.entered!(); }
+    if (row) { choose(Number(row.dataset.part), Number(row.dataset.face), !e.shiftKey, e.shiftKey); at.whole = true; if (at.station === "Sheet") chosenOnCard(); }
     if (st) goTo(st);
   });
   for (const kind of ["pointerover", "focusin"] as const) document.addEventListener(kind, (e) => {

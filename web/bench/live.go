@@ -3,7 +3,6 @@ package bench
 import (
 	"encoding/json"
 	"errors"
-	"math"
 	"net/http"
 
 	"github.com/labstack/echo/v5"
@@ -41,11 +40,10 @@ func (b *Bench) live(c *echo.Context) error {
 		}
 	}
 	w.Watch(func(f lay.Frame) {
-		v := wire.Frame{Iteration: f.Iteration, Energy: min(f.Energy, math.MaxFloat32), Worst: wire.Finite(f.Worst)}
-		for i, h := range f.Patch.Corner {
-			q := f.UV[f.Patch.CornerVert[i]]
+		v := wire.Frame{Iteration: f.Iteration, Said: f.Said, Corners: []int32{}, UV: []float32{}}
+		for i, h := range f.Corners {
 			v.Corners = append(v.Corners, int32(h))
-			v.UV = append(v.UV, float32(q.X), float32(q.Y))
+			v.UV = append(v.UV, float32(f.UV[i].X), float32(f.UV[i].Y))
 		}
 		send(map[string]any{"frame": v})
 	})

@@ -1,6 +1,7 @@
 // An edit tried before it is taken: its ghost on the sheet with what it costs. Flattening
 // is shown step by step: stop it where it is good enough, and what was seen is taken.
 import { Watched } from "./store";
+import { sheetFigures } from "./dial";
 import { Refused, type Doc, type Ghost } from "./doc";
 import { html, nothing, show, type Markup } from "./html";
 import { times } from "./units";
@@ -30,14 +31,14 @@ export class Trial extends Watched {
       const ghost = !inSteps ? await this.doc.ghost(kind, params, own.signal) : await this.doc.live(kind, params, (f) => {
         if (own.signal.aborted) return;
         this.at = f.iteration;
-        this.ghost = { corners: f.corners, uv: f.uv, faces: [...new Set(f.corners.map((c) => this.doc.cornerFace[c]!))], opened: null, closed: null };
-        this.show(`round ${f.iteration}`, html`energy <span class="num">${f.energy.toPrecision(5)}</span>, most squeezed <span class="num">${times(f.worst)}</span>`);
+        if (f.corners.length) this.ghost = { corners: f.corners, uv: f.uv, faces: [...new Set(f.corners.map((c) => this.doc.cornerFace[c]!))], opened: null, closed: null };
+        this.show(`round ${f.iteration}`, f.said);
       }, own.signal);
       if (own.signal.aborted) return;
       this.ended = true;
       this.ghost = ghost;
       const s = ghost.stretch;
-      this.show(this.at ? `settled after ${this.at} ${this.at === 1 ? "round" : "rounds"}` : "this is what it gives", s ? html`stretch <span class="num">${s.was.shells > 0 ? `${times(s.was.angular)} → ` : ""}${times(s.will.angular)}</span>, L² <span class="num">${s.was.shells > 0 ? `${s.was.l2.toFixed(4)} → ` : ""}${s.will.l2.toFixed(4)}</span>` : "Nothing would change.", ghost.said);
+      this.show(this.at ? `settled after ${this.at} ${this.at === 1 ? "round" : "rounds"}` : "this is what it gives", ghost.before && ghost.after ? sheetFigures(ghost) : s ? html`stretch <span class="num">${s.was.shells > 0 ? `${times(s.was.angular)} → ` : ""}${times(s.will.angular)}</span>, L² <span class="num">${s.was.shells > 0 ? `${s.was.l2.toFixed(4)} → ` : ""}${s.will.l2.toFixed(4)}</span>` : "Nothing would change.", ghost.said);
     } catch (e) {
       if (own.signal.aborted) return;
       this.drop();

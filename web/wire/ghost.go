@@ -84,8 +84,7 @@ type Row struct {
 // Frame is a shell on its way to being flat: one line of the answer each.
 type Frame struct {
 	Iteration int       `json:"iteration"`
-	Energy    float64   `json:"energy"`
-	Worst     float64   `json:"worst"`
+	Said      string    `json:"said"` // how far it is, in words
 	Corners   []int32   `json:"corners"`
 	UV        []float32 `json:"uv"`
 }

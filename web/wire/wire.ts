@@ -242,8 +242,7 @@ export interface Ghost {
 
 export interface Frame {
   iteration: number;
-  energy: number;
-  worst: number;
+  said: string;
   corners: number[];
   uv: number[];
 }

@@ -121,6 +121,19 @@ export function nudge(e: KeyboardEvent): boolean {
   return true;
 }
 
+/** Shells of the chosen parts, or the one that was clicked elsewhere, are those that are chosen. */
+function takeChosen(): void {
+  if (at.whole || at.parts.size > 1) shells.takeParts(at.parts);
+  else if (at.face >= 0 && doc.layout.faceShell[at.face]! >= 0) shells.take([doc.layout.faceShell[at.face]!], "instead");
+  else shells.clear();
+}
+
+/** Parts were chosen on the card while the sheet is worked on. */
+export function chosenOnCard(): void {
+  takeChosen();
+  if (at.about !== "density") at.about = shells.ids().size ? "place" : "pack";
+}
+
 const align = (by: string) => () => doc.edit("align", { faces: shellFaces(), by });
 const turned = (degrees: number) => () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, turn_deg: degrees, ...(at.each ? { each: true } : {}) });
 const like = (what: Like) => async () => { shells.takeLike(what); chooseShells(shells.ids(), "instead"); };
@@ -160,6 +173,7 @@ export const sheet: Station = {
       else if (shells.waiting()) await doc.edit("pack", { rack: true, ...sizes() });
       else throw new Refused("What was laid by hand stays, and nothing waits on the rack. Pack all anew from the tray of the sheet.", 422);
     },
+    improve: () => live.start("improve", {}),
     "pack-all": () => doc.edit("pack", how()),
     hold: () => doc.edit("lock-shells", { faces: shellFaces(), locked: !areLocked() }),
     stack: () => live.start("stack", { faces: shellFaces() }, false),
@@ -176,10 +190,11 @@ export const sheet: Station = {
     "density-pack": async () => { at.andPack = !at.andPack; markTray(); },
     "like-all": like("all"), "like-invert": like("invert"),
   },
-  keys: { d: "lanes", ".": "turn-on", ",": "turn-back", a: "like-all", i: "like-invert", b: "to-rack", f: "into-room" },
+  keys: { d: "lanes", n: "improve", ".": "turn-on", ",": "turn-back", a: "like-all", i: "like-invert", b: "to-rack", f: "into-room" },
   clicks: { about: (v) => { at.about = v as typeof at.about; if (v === "density") planNeed(); } },
   inputs: Object.fromEntries(["size", "tiles", "padding", "margin", "turns", "grain", "repeats"].map((id) => [`sheet-${id}`, count])),
   changes: {
+    "arrange-from": (el) => { const from = el.value; el.value = ""; void attempt(() => live.start("arrange", { from }, false)); },
     "choose-like": (el) => { const what = el.value as Like; el.value = ""; void attempt(like(what)); },
     "place-unit": writeNumbers,
     "density-per": writeDensity,
@@ -188,12 +203,7 @@ export const sheet: Station = {
     ...Object.fromEntries(fields.map((f) => [`place-${f}`, () => void attempt(() => setNumber(f))])),
   },
   shown: () => { markTray(); if (at.about === "density") planNeed(); },
-  entered: () => {
-    if (at.whole || at.parts.size > 1) shells.takeParts(at.parts);
-    else if (at.face >= 0 && doc.layout.faceShell[at.face]! >= 0) shells.take([doc.layout.faceShell[at.face]!], "instead");
-    else shells.clear();
-    if (at.about !== "density") at.about = shells.ids().size ? "place" : "pack";
-  },
+  entered: takeChosen,
   left: () => { carry.settle(); fitNext(false); },
   drop: () => {
     if (fitNext(false)) return true;
