@@ -51,6 +51,23 @@ const pictures = {
     await page.keyboard.press("d"); await ghost(/this is what it gives/);
     return async () => { await page.keyboard.press("Escape"); for (let k = 0; k < 1; k++) { await page.keyboard.press("Control+z"); await settled(1200); } for (let k = 0; k < 3; k++) { await page.keyboard.press("Control+y"); await settled(1200); } };
   },
+  "bench-hand": async () => { // by hand: some chosen, one stacked, one on the rack
+    await lamp(); await station("Sheet");
+    await page.locator('[title^="cage rod 1 bar,"]').first().click(); await settled(500);
+    await page.locator("#choose-like").selectOption("size"); await page.locator("[data-do=stack]").click(); await ghost(); await page.keyboard.press("Enter"); await settled(1500);
+    const racked = await findOn(page, "#sheet-canvas", /part hood plate 2 /, [0.4, 0.4]);
+    await page.mouse.click(racked.x, racked.y); await settled(500); await page.keyboard.press("b"); await settled(1500);
+    const a = await findOn(page, "#sheet-canvas", /part base plate 2 /, [0.15, 0.35]); await page.mouse.click(a.x, a.y); await settled(400);
+    const b = await findOn(page, "#sheet-canvas", /part glass wall /, [0.3, 0.6]); await page.keyboard.down("Shift"); await page.mouse.click(b.x, b.y); await page.keyboard.up("Shift"); await page.keyboard.press("Home"); await settled(1200);
+    return async () => { for (let k = 0; k < 2; k++) { await page.keyboard.press("Control+z"); await settled(1200); } };
+  },
+  "bench-density": async () => {
+    await lamp(); await station("Sheet");
+    const s = await findOn(page, "#sheet-canvas", /part base plate 2 /, [0.15, 0.35]); await page.mouse.click(s.x, s.y); await settled(500);
+    await page.locator("[data-about=density]").click(); await page.locator("#density-set").fill("2400"); await page.locator("[data-do=density-set]").click(); await settled(1200);
+    await show("density");
+    return async () => { await page.keyboard.press("Control+z"); await settled(1200); };
+  },
   "bench-proof": async () => { await open("Survey case"); await station("Proof"); await page.locator("[data-finding]").nth(3).click(); await settled(); },
   "bench-maps": async () => {
     await lamp();

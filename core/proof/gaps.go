@@ -48,6 +48,11 @@ func (r *Report) gaps(in Input, c *change, was []int) (found findings) {
 		rim = min(rim, d)
 	}
 	r.Totals.MinGapPx = px * max(0, min(g.least, rim))
+	for i := range r.Shells {
+		if s := &r.Shells[i]; s.limbGap < limit && r.counts(i) {
+			found.find(Limbs, "look", s.limbGap*px, s.limbs)
+		}
+	}
 	for _, p := range g.pairs {
 		if p.distance < limit {
 			found.find(TooClose, "look", p.distance*px, slices.Concat(r.Shells[p.a].Faces, r.Shells[p.b].Faces))

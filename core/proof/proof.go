@@ -56,7 +56,9 @@ type Shell struct {
 
 	Box       planar.Box `json:"-"` // on the sheet
 	InStack   int        `json:"-"` // how many lie on each other where it does, 0 if it lies alone
-	closed    bool       // it has no border
+	limbGap   float64    // between limbs of it, sheet units, where that is below the padding
+	limbs     []mesh.FaceID
+	closed    bool // it has no border
 	collapsed []mesh.FaceID
 }
 
@@ -121,6 +123,7 @@ const (
 	Overlap   = "overlap"
 	Outside   = "outside"
 	TooClose  = "too-close"
+	Limbs     = "limbs-close" // places of one shell
 	Stretched = "stretched"
 	OffGrain  = "off-grain"
 	Density   = "density"

@@ -214,6 +214,7 @@ func (r *Report) measureShell(in Input, faces []mesh.FaceID) (Shell, *sums) {
 	out.GrainErrDeg, out.GrainOverDeg = s.degrees(s.grain), s.degrees(s.grainOver)
 	out.Straight = share(s.straight, s.edges)
 	out.Box = planar.Bounds(uv...)
+	out.limbGap, out.limbs = limbs(in, faces)
 	var middle float64
 	for _, q := range uv {
 		middle += q.X / float64(len(uv))

@@ -50,7 +50,7 @@ func foldFindings(list []proof.Finding, s *document.State) []findingView {
 var findingWords = map[string]string{
 	proof.Unmapped: "not mapped", proof.Mirrored: "mirrored", proof.NoArea: "without area on the sheet", proof.Overlap: "overlapping", proof.Outside: "outside the sheet",
 	proof.Wasted:   "hardly any of the sheet is used; ruled by",
-	proof.TooClose: "too close", proof.Stretched: "stretched", proof.OffGrain: "off the grain", proof.Density: "another density",
+	proof.TooClose: "too close", proof.Limbs: "limbs of it too close", proof.Stretched: "stretched", proof.OffGrain: "off the grain", proof.Density: "another density",
 	proof.NoOpening: "wall without opening", proof.InView: "seam across a smooth area in view", proof.Crooked: "crooked seam",
 	proof.LabelAskew: "label not upright", proof.LabelMirrored: "label mirrored", proof.LabelCut: "label cut apart",
 }
@@ -64,7 +64,7 @@ func findingValue(f proof.Finding, unit string) string {
 	switch f.Kind {
 	case proof.Overlap, proof.Wasted:
 		return fmt.Sprintf("%.1f %%", 100*f.Value)
-	case proof.TooClose:
+	case proof.TooClose, proof.Limbs:
 		return fmt.Sprintf("%.1f px", f.Value)
 	case proof.Stretched, proof.Density:
 		return words.Times(f.Value, 2)

@@ -69,10 +69,11 @@ export function drawDensities(g: CanvasRenderingContext2D, doc: Doc, sheet: Shee
     const x = shells.boxOf(i), [dx, dy] = sheet.carried(i), [l, t] = sheet.screen(x.l + dx, x.t + dy), [r, b] = sheet.screen(x.r + dx, x.b + dy);
     const words = s.density.toFixed(s.density < 10 ? 1 : 0) + (s.weight === 1 ? "" : ` ×${Number(s.weight.toFixed(2))}`), w = g.measureText(words).width;
     if (r - l < w + 4 || b - t < 13) return;
+    const [u, v] = shells.spot(i), [px, py] = sheet.screen(u + dx, v + dy);
     g.lineWidth = 3;
     g.strokeStyle = paper;
-    g.strokeText(words, (l + r) / 2, (t + b) / 2 + 4);
+    g.strokeText(words, px, py + 4);
     g.fillStyle = ink;
-    g.fillText(words, (l + r) / 2, (t + b) / 2 + 4);
+    g.fillText(words, px, py + 4);
   });
 }

@@ -70,6 +70,27 @@ export class Shells extends Watched {
   /** The box around the chosen shells. */
   box(): Box | null { return around([...this.ids()].map((s) => this.boxOf(s))); }
 
+  private readonly spots = new WeakMap<Index, Map<number, [number, number]>>();
+
+  /** A place on a shell, the one nearest to the middle of its box, to write on. */
+  spot(shell: number): [number, number] {
+    const known = this.spots.get(this.here) ?? new Map<number, [number, number]>();
+    this.spots.set(this.here, known);
+    const was = known.get(shell);
+    if (was) return was;
+    const x = this.boxOf(shell), mid = [(x.l + x.r) / 2, (x.b + x.t) / 2] as const, { uv } = this.doc.layout, { faceStart } = this.doc.mesh;
+    let best: [number, number] = [...mid], least = Infinity;
+    for (const f of this.facesOf(shell)) {
+      let u = 0, v = 0;
+      const lo = faceStart[f]!, n = faceStart[f + 1]! - lo;
+      for (let c = lo; c < lo + n; c++) { u += uv[2 * c]! / n; v += uv[2 * c + 1]! / n; }
+      const d = Math.hypot(u - mid[0], v - mid[1]);
+      if (d < least) { least = d; best = [u, v]; }
+    }
+    known.set(shell, best);
+    return best;
+  }
+
   /** Whether a shell waits below the sheet. */
   racked(shell: number): boolean { return this.boxOf(shell).t <= 0; }
 
