@@ -15,11 +15,14 @@ import (
 // beside a corner everything is near.
 const limbArc = 8
 
+// cornerPairs is how many pairs of corners are looked at in a shell.
+const cornerPairs = 40
+
 // limb is a border edge of a shell with its place along the border.
 type limb struct {
 	face       mesh.FaceID
 	loop       int
-	at, length float64 // from where the loop begins to its middle; of the whole loop
+	at, length float64 // from where the loop begins to where it does; of the whole loop
 	next       mesh.HalfedgeID
 }
 
@@ -37,20 +40,49 @@ func limbs(in Input, faces []mesh.FaceID) (least float64, at []mesh.FaceID) {
 		if a.loop != b.loop {
 			return true // the shell itself lies between
 		}
-		arc := math.Abs(a.at - b.at)
+		p, q, _ := nearestOf(segs[g.A], segs[g.B])
+		arc := math.Abs(a.at + r2.Norm(r2.Sub(p, segs[g.A].A)) - b.at - r2.Norm(r2.Sub(q, segs[g.B].A)))
 		return min(arc, a.length-arc) < limbArc*limit
 	})
 	slices.SortFunc(close, func(a, b planar.Gap) int {
 		return cmp.Or(cmp.Compare(a.Distance, b.Distance), cmp.Compare(a.A, b.A), cmp.Compare(a.B, b.B))
 	})
-	up := facing(in, faces)
+	out := outer{in: in, faces: faces, up: facing(in, faces)}
 	for _, g := range close {
-		p, q := nearestOf(segs[g.A], segs[g.B])
-		if beyond(segs[g.A], q, p, up) && beyond(segs[g.B], p, q, up) {
+		if out.between(segs[g.A], segs[g.B]) {
 			return g.Distance, []mesh.FaceID{list[g.A].face, list[g.B].face}
 		}
 	}
 	return math.Inf(1), nil
+}
+
+// outer tells what lies outside a shell.
+type outer struct {
+	in    Input
+	faces []mesh.FaceID
+	up    float64
+	tris  []planar.Triangle
+	asked int
+}
+
+// between tells whether the shortest way between two border edges leads outside the shell, which
+// lies on their left where it faces up. From corner to corner it is looked at, some times, whether
+// the middle of the way lies in a triangle.
+func (o *outer) between(a, b planar.Segment) bool {
+	p, q, on := nearestOf(a, b)
+	switch on {
+	case 1:
+		return o.up*r2.Cross(r2.Sub(a.B, a.A), r2.Sub(q, p)) < 0
+	case 2:
+		return o.up*r2.Cross(r2.Sub(b.B, b.A), r2.Sub(p, q)) < 0
+	}
+	if o.asked++; o.asked > cornerPairs {
+		return false
+	}
+	if o.tris == nil {
+		o.tris = o.in.Map.Triangles(o.faces)
+	}
+	return !covers(o.tris, r2.Scale(0.5, r2.Add(p, q)))
 }
 
 // facing is 1 for a shell that faces up, -1 for one that lies face down.
@@ -60,12 +92,6 @@ func facing(in Input, faces []mesh.FaceID) float64 {
 		area += t.Area()
 	}
 	return math.Copysign(1, area)
-}
-
-// beyond tells whether the way from a place of a border edge leads out of the shell, which lies on
-// the left of the edge where it faces up.
-func beyond(s planar.Segment, to, from r2.Vec, up float64) bool {
-	return up*r2.Cross(r2.Sub(s.B, s.A), r2.Sub(to, from)) < 0
 }
 
 // borderInOrder lists the border edges of a shell with their places along the loops they form.
@@ -96,7 +122,7 @@ func borderInOrder(in Input, faces []mesh.FaceID) (list []limb, segs []planar.Se
 		length := 0.
 		for i, ok := first, true; ok && list[i].loop < 0; i, ok = number[list[i].next] {
 			l := r2.Norm(r2.Sub(segs[i].B, segs[i].A))
-			list[i].loop, list[i].at = first, length+l/2
+			list[i].loop, list[i].at = first, length
 			length += l
 			loop = append(loop, i)
 		}
@@ -107,25 +133,44 @@ func borderInOrder(in Input, faces []mesh.FaceID) (list []limb, segs []planar.Se
 	return list, segs
 }
 
-// nearestOf are the places of two segments that are nearest to each other, where they do not cross.
-func nearestOf(a, b planar.Segment) (p, q r2.Vec) {
+// nearestOf are the places of two segments that are nearest to each other, where they do not cross,
+// and within which of them such a place lies: the first, the second, or 0 for two ends.
+func nearestOf(a, b planar.Segment) (p, q r2.Vec, within int) {
 	least := math.Inf(1)
-	try := func(at r2.Vec, s planar.Segment, swapped bool) {
+	try := func(at r2.Vec, s planar.Segment, number int) {
 		d := r2.Sub(s.B, s.A)
-		t := 0.
+		t, inner := 0., 0
 		if l := r2.Norm2(d); l > 0 {
-			t = max(0, min(1, r2.Dot(r2.Sub(at, s.A), d)/l))
+			if t = r2.Dot(r2.Sub(at, s.A), d) / l; t > 0 && t < 1 {
+				inner = number
+			}
+			t = max(0, min(1, t))
 		}
 		on := r2.Add(s.A, r2.Scale(t, d))
-		if away := r2.Norm(r2.Sub(on, at)); away < least {
-			if least, p, q = away, at, on; swapped {
-				p, q = on, at
-			}
+		away := r2.Norm(r2.Sub(on, at))
+		if away > least || away == least && inner == 0 {
+			return
+		}
+		least, within = away, inner
+		if p, q = at, on; number == 1 {
+			p, q = on, at
 		}
 	}
-	try(a.A, b, false)
-	try(a.B, b, false)
-	try(b.A, a, true)
-	try(b.B, a, true)
-	return p, q
+	try(a.A, b, 2)
+	try(a.B, b, 2)
+	try(b.A, a, 1)
+	try(b.B, a, 1)
+	return p, q, within
+}
+
+// covers tells whether a place lies in one of some triangles.
+func covers(tris []planar.Triangle, q r2.Vec) bool {
+	return slices.ContainsFunc(tris, func(t planar.Triangle) bool {
+		var up, down bool
+		for k := range 3 {
+			c := r2.Cross(r2.Sub(t[(k+1)%3], t[k]), r2.Sub(q, t[k]))
+			up, down = up || c > 0, down || c < 0
+		}
+		return !(up && down)
+	})
 }
