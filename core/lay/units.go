@@ -5,6 +5,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
+	"morvek/core/atlas"
 	"morvek/core/document"
 	"morvek/core/ids"
 	"morvek/core/mesh"
@@ -28,25 +29,32 @@ func Units(s *document.State) []Unit {
 	shells, _ := s.Map.Shells()
 	stacks := s.Stacks()
 	var out []Unit
-	for _, sh := range shells {
-		switch stack, above := stacks.Lying(sh.Faces[0]); {
-		case above: // with the lowest
-		case stack < 0:
-			out = append(out, Unit{Faces: sh.Faces, Box: s.Map.Box(sh.Faces), lowest: sh.Faces})
-		default:
-			u := Unit{Box: s.Map.Box(sh.Faces), lowest: sh.Faces, apart: map[mesh.FaceID]r2.Vec{}}
-			for _, k := range stacks.Shells(stack) {
-				u.Faces = append(u.Faces, shells[k].Faces...)
-				if by, _ := document.TilesApart(u.Box, s.Map.Box(shells[k].Faces)); by != (r2.Vec{}) {
-					for _, f := range shells[k].Faces {
-						u.apart[f] = by
-					}
-				}
-			}
-			out = append(out, u)
+	for k, sh := range shells {
+		if _, above := stacks.Lying(sh.Faces[0]); !above { // others come with the lowest
+			out = append(out, unitOf(s, shells, stacks, int32(k)))
 		}
 	}
 	return out
+}
+
+// unitOf is the unit that a shell belongs to.
+func unitOf(s *document.State, shells []atlas.Shell, stacks document.Stacks, k int32) Unit {
+	stack := stacks.Of(shells[k].Faces[0])
+	if stack < 0 {
+		return Unit{Faces: shells[k].Faces, Box: s.Map.Box(shells[k].Faces), lowest: shells[k].Faces}
+	}
+	list := stacks.Shells(stack)
+	lowest := shells[list[0]].Faces
+	u := Unit{Box: s.Map.Box(lowest), lowest: lowest, apart: map[mesh.FaceID]r2.Vec{}}
+	for _, k := range list {
+		u.Faces = append(u.Faces, shells[k].Faces...)
+		if by, _ := document.TilesApart(u.Box, s.Map.Box(shells[k].Faces)); by != (r2.Vec{}) {
+			for _, f := range shells[k].Faces {
+				u.apart[f] = by
+			}
+		}
+	}
+	return u
 }
 
 // UnitsOf lists what moves as one and has some of the faces, in the order of these. It refuses
@@ -55,24 +63,25 @@ func UnitsOf(s *document.State, faces []mesh.FaceID) ([]Unit, error) {
 	if err := document.CheckFaces(s.Map.Mesh(), faces); err != nil {
 		return nil, err
 	}
-	all := Units(s)
-	at := map[mesh.FaceID]int{}
-	for i, u := range all {
-		for _, f := range u.Faces {
-			at[f] = i
-		}
-	}
+	shells, of := s.Map.Shells()
+	stacks := s.Stacks()
 	var out []Unit
-	seen := map[int]bool{}
+	seen := map[int32]bool{}
 	for _, f := range faces {
-		i, ok := at[f]
-		if !ok {
+		k := of[f]
+		if k == mesh.None {
 			return nil, document.Refuse("face %d is not mapped; flatten it first", f)
 		}
-		if !seen[i] {
-			seen[i] = true
-			out = append(out, all[i])
+		if seen[k] {
+			continue
 		}
+		seen[k] = true
+		if i := stacks.Of(f); i >= 0 {
+			for _, k := range stacks.Shells(i) {
+				seen[k] = true
+			}
+		}
+		out = append(out, unitOf(s, shells, stacks, k))
 	}
 	if len(out) == 0 {
 		return nil, document.Refuse("no shell is picked")

@@ -258,8 +258,15 @@ func newPacker(shells []Shell, o Options) *packer {
 // fineCells chooses cells of about a quarter of the padding.
 func (p *packer) fineCells() int {
 	usable := float64(p.o.SizePx) - 2*p.o.MarginPx
-	return p.fitting(max(512, min(1536, usable/max(p.o.PaddingPx, 1e-9)*4)))
+	most := 1536.
+	if len(p.shells) > verySmall { // finer ones take longer than they bring
+		most = 1024
+	}
+	return p.fitting(max(512, min(most, usable/max(p.o.PaddingPx, 1e-9)*4)))
 }
+
+// verySmall is the number of shells from which on a sheet is filled by small ones.
+const verySmall = 2500
 
 // fitting returns about so many cells, but that the padding is a whole number of them: what
 // is touched in part is kept away from by a whole cell.
