@@ -55,7 +55,7 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 		fs.StringVar(&j.template, "template", "", "write a template for the painter to this .svg or .png `file`")
 		fs.StringVar(&turns, "turns", "180", "turns packing may use: `0|180|90|any`")
 		fs.Float64Var(&s.Dial, "dial", s.Dial, "0 fewer pieces … 1 less stretch")
-		fs.StringVar(&s.Repeats, "repeats", document.Spread, "equal parts: `spread|stack`")
+		fs.StringVar(&s.Repeats, "repeats", document.Spread, "equal parts: `spread|stack|stack-over`, over: mirrored ones too, turned over")
 		fs.BoolVar(&s.Undivided, "undivided", false, "divide no shell for the sheet's sake, however long it is")
 		fs.IntVar(&j.seed, "seed", 1, "accepted for scripts; every result is deterministic without it")
 		fs.BoolVar(&j.quiet, "quiet", false, "no progress")

@@ -4,6 +4,8 @@ import (
 	"maps"
 	"slices"
 
+	"gonum.org/v1/gonum/spatial/r2"
+
 	"morvek/core/ids"
 	"morvek/core/mesh"
 	"morvek/core/parts"
@@ -56,16 +58,20 @@ func (s *Tx) GiveMap(m *mesh.Mesh, faces [][]mesh.FaceID, a, b PartID, mirrored 
 	return pair, true
 }
 
-// StackRepeats lays parts onto others that they are equal to, with the same seams: each of their
-// shells comes to lie on one. It returns how many are so.
+// StackRepeats lays parts onto others that they are equal to, mirrored ones turned over, with the
+// same seams: each of their shells comes to lie on one. It returns how many are so.
 func (s *Tx) StackRepeats(m *mesh.Mesh, on map[PartID]PartID) (n int) {
 	faces := s.PartFaces()
 	var lies []Lie
 	for _, p := range slices.Sorted(maps.Keys(on)) {
 		base := on[p]
-		pair, ok := s.GiveMap(m, faces, base, p, false)
+		over := s.Parts[p].Mirrored != s.Parts[base].Mirrored
+		pair, ok := s.GiveMap(m, faces, base, p, over)
 		if !ok {
 			continue
+		}
+		if over {
+			s.Map.Transform(faces[p], func(q r2.Vec) r2.Vec { return r2.Vec{X: -q.X, Y: q.Y} })
 		}
 		s.ComeOff(m, faces[base], Others(base))
 		n++

@@ -29,7 +29,7 @@ type OnSheet struct {
 	Sheet    proof.Sheet `json:"sheet"`
 	Turns    sheet.Turns `json:"turns"`
 	GrainOnV bool        `json:"grain_on_v"`
-	Repeats  string      `json:"repeats"` // spread or stack; "" means spread
+	Repeats  string      `json:"repeats"` // spread, stack or stack-over; "" means spread
 }
 
 // DefaultSettings are those of the command line.
@@ -79,8 +79,8 @@ func (s Settings) Check() error {
 		return Refuse("the viewing sides need weights from 0 to 10, one of them above 0")
 	case !(s.CreaseDeg > 0 && s.CreaseDeg < 180):
 		return Refuse("a crease angle of %g° is not possible; choose more than 0 and less than 180", s.CreaseDeg)
-	case !slices.Contains([]string{"", Spread, Stack}, s.Repeats):
-		return Refuse("repeats %q are unknown; choose spread or stack", s.Repeats)
+	case !slices.Contains([]string{"", Spread, Stack, StackOver}, s.Repeats):
+		return Refuse("repeats %q are unknown; choose spread, stack or stack-over", s.Repeats)
 	case !(s.Finer >= -0.5 && s.Finer <= 0.5):
 		return Refuse("parts are read from 0.5 coarser to 0.5 finer than usual, not %g", s.Finer)
 	case !(s.Dial >= 0 && s.Dial <= 1):
@@ -96,6 +96,11 @@ const MostTiles = 10
 // is neither lost in rounding nor most of the sheet.
 func distance(px float64, size int) bool { return px == 0 || px >= 1e-3 && px <= float64(size)/4 }
 
+// Stacks tells whether repeats are stacked, and whether mirrored ones are too.
+func (s OnSheet) Stacks() (equal, mirrored bool) {
+	return s.Repeats == Stack || s.Repeats == StackOver, s.Repeats == StackOver
+}
+
 // Detail is the detail at which parts are cut out of the reading.
 func (s Settings) Detail() float64 { return parts.Default().Detail + s.Finer }
 
@@ -103,4 +108,6 @@ func (s Settings) Detail() float64 { return parts.Default().Detail + s.Finer }
 const (
 	Spread = "spread" // each has its own place on the sheet
 	Stack  = "stack"  // equal ones share the place of the first; mirrored ones do not
+
+	StackOver = "stack-over" // mirrored ones do too, turned over
 )

@@ -27,8 +27,8 @@ func PackAs(ctx context.Context, d *document.Document, how How, progress func(fl
 		return nil, err
 	}
 	s := d.Begin()
-	if s.Settings.Repeats == document.Stack {
-		stackRepeats(s, d.Mesh)
+	if equal, mirrored := s.Settings.Stacks(); equal {
+		stackRepeats(s, d.Mesh, mirrored)
 	}
 	locked := marked(s.Wishes.Locked)
 	var list, stay []Unit
@@ -238,12 +238,12 @@ func Grainless(s *document.State, shell []mesh.FaceID) bool {
 	return !slices.ContainsFunc(s.PartsOf(shell), func(p document.PartID) bool { return s.Grain(int(p)).Mode != flow.None })
 }
 
-// stackRepeats lays equal parts onto their first.
-func stackRepeats(s *document.Tx, m *mesh.Mesh) {
+// stackRepeats lays equal parts onto their first, mirrored ones if they are wanted too.
+func stackRepeats(s *document.Tx, m *mesh.Mesh, mirrored bool) {
 	faces := s.PartFaces()
 	on := map[document.PartID]document.PartID{}
 	for i, p := range s.Parts {
-		if p.RepeatOf != nil && !p.Mirrored && s.Map.IsMapped(faces[*p.RepeatOf][0]) {
+		if p.RepeatOf != nil && (mirrored || !p.Mirrored) && s.Map.IsMapped(faces[*p.RepeatOf][0]) {
 			on[document.PartID(i)] = *p.RepeatOf
 		}
 	}

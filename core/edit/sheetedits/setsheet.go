@@ -56,17 +56,19 @@ func (e *SetSheet) Preview(ctx context.Context, d *document.Document) (preview.P
 	return preview.Preview{State: s, Whole: true}, err
 }
 
-// change gives a state other settings: where repeats are to be spread, stacks of equal parts
-// come apart with the next packing.
+// change gives a state other settings: repeats that are no longer to be stacked come apart with
+// the next packing.
 func change(tx *document.Tx, set document.Settings) {
-	if tx.Settings.Repeats == document.Stack && set.Repeats != document.Stack {
-		var repeats []mesh.FaceID
-		for p, faces := range tx.PartFaces() {
-			if tx.Parts[p].RepeatOf != nil && !tx.Parts[p].Mirrored {
-				repeats = append(repeats, faces...)
-			}
+	wasEqual, wasMirrored := tx.Settings.Stacks()
+	isEqual, isMirrored := set.Stacks()
+	var loose []mesh.FaceID
+	for p, faces := range tx.PartFaces() {
+		if q := tx.Parts[p]; q.RepeatOf != nil && (wasEqual && !isEqual && !q.Mirrored || wasMirrored && !isMirrored && q.Mirrored) {
+			loose = append(loose, faces...)
 		}
-		tx.Unstack(repeats)
+	}
+	if len(loose) > 0 {
+		unstack(tx, loose)
 	}
 	tx.Settings = set
 }

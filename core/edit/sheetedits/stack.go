@@ -137,12 +137,7 @@ func (e *Unstack) Apply(ctx context.Context, d *document.Document, _ func(float6
 		return nil, document.Refuse("these shells lie in no stack")
 	}
 	s := d.Begin()
-	s.Unstack(firsts)
-	for _, faces := range loose {
-		if mirrored(s.State, faces) { // it was turned over to lie there
-			s.Map.Transform(faces, func(q r2.Vec) r2.Vec { return r2.Vec{X: -q.X, Y: q.Y} })
-		}
-	}
+	unstack(s, firsts)
 	s.Map.ToRack(loose...)
 	out := s.Done()
 	if !e.Spread {
@@ -150,6 +145,25 @@ func (e *Unstack) Apply(ctx context.Context, d *document.Document, _ func(float6
 	}
 	out, _, err := lay.Fill(ctx, d.With(out), firsts, lay.Fixed)
 	return out, err
+}
+
+// unstack takes the shells of some faces out of their stacks, and turns those back that were
+// turned over to lie there.
+func unstack(s *document.Tx, faces []mesh.FaceID) {
+	stacks := s.Stacks()
+	shells, of := s.Map.Shells()
+	seen := map[int32]bool{}
+	var over [][]mesh.FaceID
+	for _, f := range faces {
+		if _, above := stacks.Lying(f); above && !seen[of[f]] && mirrored(s.State, shells[of[f]].Faces) {
+			seen[of[f]] = true
+			over = append(over, shells[of[f]].Faces)
+		}
+	}
+	s.Unstack(faces)
+	for _, shell := range over {
+		s.Map.Transform(shell, func(q r2.Vec) r2.Vec { return r2.Vec{X: -q.X, Y: q.Y} })
+	}
 }
 
 // mirrored tells whether most of a shell lies face down.

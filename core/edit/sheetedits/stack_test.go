@@ -11,6 +11,7 @@ import (
 	"morvek/core/edit"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
+	"morvek/core/edit/partedits"
 	"morvek/core/edit/sheetedits"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
@@ -129,4 +130,33 @@ func TestStacksAreOffsetByWholeTilesAndTakenApart(t *testing.T) {
 	edittest.Refused(t, d, &sheetedits.Unstack{Faces: all}, "lie in no stack")
 	edittest.Refused(t, d, &sheetedits.OffsetStack{Faces: all, Tiles: 1}, "lie in no stack")
 	edittest.Refused(t, s, &sheetedits.OffsetStack{Faces: all, Tiles: 99}, "out of reach")
+}
+
+// Where repeats are stacked with the mirrored ones, a pair of wings takes the place of one, and comes
+// apart again facing up.
+func TestMirroredRepeatsAreStackedTurnedOver(t *testing.T) {
+	d := edittest.Apply(t, edittest.Wings(t), &partedits.Recognise{}, &flowedits.Flatten{})
+	set := d.State.Settings.OnSheet
+	set.Repeats = document.StackOver
+	s := edittest.Apply(t, d, &sheetedits.SetSheet{OnSheet: set, Pack: true})
+	r := edittest.Measure(s)
+	above := 0
+	for _, sh := range r.Shells {
+		if sh.StackedOn != nil {
+			above++
+		}
+	}
+	if above != 1 || r.Totals.Mirrored != 0 || r.Totals.OverlapShare != 0 || r.Totals.Unmapped != 0 {
+		t.Errorf("%d lie on another; %+v", above, r.Totals)
+	}
+	set.Repeats = document.Stack
+	apart := edittest.Measure(edittest.Apply(t, s, &sheetedits.SetSheet{OnSheet: set, Pack: true}))
+	for i, sh := range apart.Shells {
+		if sh.StackedOn != nil {
+			t.Errorf("shell %d still lies on %d", i, *sh.StackedOn)
+		}
+	}
+	if apart.Totals.Mirrored != 0 || apart.Totals.OverlapShare != 0 {
+		t.Errorf("apart: %+v", apart.Totals)
+	}
 }

@@ -78,7 +78,10 @@ func packingWords(s document.Settings) string {
 	if s.Sheet.Tiles > 1 {
 		words += fmt.Sprintf(", on %d tiles", s.Sheet.Tiles)
 	}
-	if s.Repeats == document.Stack {
+	switch equal, mirrored := s.Stacks(); {
+	case mirrored:
+		words += ", equal and mirrored parts stacked"
+	case equal:
 		words += ", equal parts stacked"
 	}
 	return words
