@@ -147,9 +147,9 @@ test("a click is not lost and focus stays while the card is shown anew", async (
   await page.mouse.up();
   await page.locator('.card tbody tr[data-part="2"].chosen').waitFor();
   await station(page, "Sheet");
-  await page.locator('[data-do="pack"]').focus();
+  await page.locator('[data-do="set-sheet"]').focus(); // packs anew whatever was laid by hand
   await changed(page, () => page.keyboard.press("Enter"));
-  await page.waitForFunction(() => document.activeElement?.dataset.do === "pack");
+  await page.waitForFunction(() => document.activeElement?.dataset.do === "set-sheet");
   assert.deepEqual(wrong, []);
   await context.close();
 });

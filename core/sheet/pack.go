@@ -218,6 +218,7 @@ type packer struct {
 	shells  []Shell
 	order   []int
 	alike   []int // an earlier shell of the same form in order, or -1
+	twin    []int // an earlier shell that is the same, or itself
 	total   float64
 	longest float64 // side of a box
 	boxes   []planar.Box
@@ -249,6 +250,7 @@ func newPacker(shells []Shell, o Options) *packer {
 		p.longest = max(p.longest, s.box.Size().X, s.box.Size().Y)
 		p.order = append(p.order, i)
 	}
+	p.findTwins()
 	// Long things first, then large ones: strips are the hardest to place late.
 	p.sortBy(longFirst)
 	p.relate()
@@ -324,7 +326,7 @@ func (p *packer) placeOn(ctx context.Context, scale float64, tiles []*occupancy)
 		if a := p.alike[i]; p.some && a >= 0 && !p.laid[a] { // its like found no room
 			continue
 		}
-		forms := level.get(p, i)
+		forms := level.get(p, p.twin[i])
 		best := spot{tile: -1}
 		if rank < len(known) {
 			best = known[rank]
@@ -344,7 +346,7 @@ func (p *packer) placeOn(ctx context.Context, scale float64, tiles []*occupancy)
 		grown, by := fm.grow(reach)
 		tiles[best.tile].add(grown, best.x-by, best.y-by)
 		p.top = max(p.top, best.y+fm.mask.h)
-		p.found[i], p.laid[i] = p.placed(fm, best, scale, cells), true
+		p.found[i], p.laid[i] = p.asTwin(i, p.placed(fm, best, scale, cells)), true
 	}
 	return true, nil
 }
