@@ -23,7 +23,6 @@ const pictures = {
   "bench-parts": async () => { await lamp(); await choose("hood cone"); },
   "bench-detail": async () => { await lamp(); await choose("body wall"); await page.locator("[data-do=split]").hover(); await page.waitForFunction(() => / parts/.test(document.querySelector("#detail-figures").textContent)); await settled(); },
   "bench-cloth": async () => { await lamp(); await choose("body wall"); await show("cloth"); },
-  "bench-words": async () => { await lamp(); await choose("body wall"); await show("cloth"); await page.locator("[data-cloth=words]").click(); await settled(1500); },
   "bench-seams": async () => {
     await lamp(); await choose("glass wall"); await station("Seams");
     const s = await findOn(page, "#piece-canvas", /part glass wall .*edge \d+ bend 0°/);

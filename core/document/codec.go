@@ -1,6 +1,7 @@
 package document
 
 import (
+	"bytes"
 	"encoding/json"
 	"fmt"
 
@@ -81,10 +82,14 @@ func decodeState(data []byte) (s stored, err error) {
 	r := blockReader{b: data}
 	_ = r.skip(stateHead) || r.skip(oneMapsState) // at first, it began with what follows
 	h := r.bytes()
-	for _, into := range []any{&s.head, &s.lying} {
-		if err := json.Unmarshal(h, into); err != nil && len(h) > 0 {
-			return s, fmt.Errorf("%w: settings and parts: %v", ErrCorrupt, err)
-		}
+	if len(h) > 0 {
+		err = json.Unmarshal(h, &s.head)
+	}
+	if err == nil && bytes.Contains(h, []byte(`"stacked_on"`)) {
+		err = json.Unmarshal(h, &s.lying)
+	}
+	if err != nil {
+		return s, fmt.Errorf("%w: settings and parts: %v", ErrCorrupt, err)
 	}
 	for range r.count(4) {
 		s.partOf = append(s.partOf, PartID(r.int()))

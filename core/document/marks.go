@@ -50,7 +50,7 @@ func CheckWeight(w float64) error {
 	return nil
 }
 
-// Without are the marks of all faces but some.
+// without are the marks of all faces but some.
 func (k Marks) without(m *mesh.Mesh, gone map[mesh.FaceID]bool) Marks {
 	is := func(f mesh.FaceID) bool { return gone[f] }
 	out := Marks{
@@ -64,14 +64,24 @@ func (k Marks) without(m *mesh.Mesh, gone map[mesh.FaceID]bool) Marks {
 	for _, w := range k.Weights {
 		out.Weights = append(out.Weights, FaceWeight{w.Weight, slices.DeleteFunc(slices.Clone(w.Faces), is)})
 	}
-	return out.tidy()
+	out.Stacks, out.Weights = tidyStacks(out.Stacks), tidyWeights(out.Weights)
+	return out
 }
 
-// tidy are the marks without those that say nothing.
-func (k Marks) tidy() Marks {
-	k.Stacks = slices.DeleteFunc(k.Stacks, func(s []mesh.FaceID) bool { return len(s) < 2 })
-	k.Weights = slices.DeleteFunc(k.Weights, func(w FaceWeight) bool { return w.Weight == 1 || len(w.Faces) == 0 })
-	return k
+// tidyStacks takes those that say nothing out of a list that is nobody else's.
+func tidyStacks(list [][]mesh.FaceID) [][]mesh.FaceID {
+	if list = slices.DeleteFunc(list, func(s []mesh.FaceID) bool { return len(s) < 2 }); len(list) == 0 {
+		return nil // as it is read back
+	}
+	return list
+}
+
+// tidyWeights takes those that say nothing out of a list that is nobody else's.
+func tidyWeights(list []FaceWeight) []FaceWeight {
+	if list = slices.DeleteFunc(list, func(w FaceWeight) bool { return w.Weight == 1 || len(w.Faces) == 0 }); len(list) == 0 {
+		return nil
+	}
+	return list
 }
 
 // MarksChange is how marks changed: of the long lists what is in one of two only, of the

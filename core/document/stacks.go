@@ -135,31 +135,25 @@ func (tx *Tx) Stack(list ...Lie) {
 		seeds[to] = append(seeds[to], l.Shell)
 		in[of[l.Shell]] = to
 	}
-	tx.Wishes.Marks = Marks{tx.Wishes.Pins, tx.Wishes.Placed, tx.Wishes.Locked, seeds, tx.Wishes.Weights}.tidy()
+	tx.Wishes.Stacks = tidyStacks(seeds)
 }
 
-// Unstack notes that the shells of some faces lie on no other on purpose. It tells whether any
-// did.
-func (tx *Tx) Unstack(faces []mesh.FaceID) bool {
-	if len(tx.Wishes.Stacks) == 0 {
-		return false
+// Unstack notes that the shells of some faces lie on no other on purpose.
+func (tx *Tx) Unstack(faces []mesh.FaceID) {
+	if len(tx.Wishes.Stacks) > 0 {
+		tx.unstack(tx.Map.ShellsOf(faces))
 	}
-	return tx.unstack(tx.Map.ShellsOf(faces))
 }
 
 // unstack takes those away whose mark lies in some faces.
-func (tx *Tx) unstack(faces []mesh.FaceID) bool {
+func (tx *Tx) unstack(faces []mesh.FaceID) {
 	if len(tx.Wishes.Stacks) == 0 {
-		return false
+		return
 	}
 	loose := ids.Set(faces)
-	found := false
 	var stacks [][]mesh.FaceID
 	for _, s := range tx.Wishes.Stacks {
-		kept := slices.DeleteFunc(slices.Clone(s), func(f mesh.FaceID) bool { return loose[f] })
-		found = found || len(kept) < len(s)
-		stacks = append(stacks, kept)
+		stacks = append(stacks, slices.DeleteFunc(slices.Clone(s), func(f mesh.FaceID) bool { return loose[f] }))
 	}
-	tx.Wishes.Stacks = slices.DeleteFunc(stacks, func(s []mesh.FaceID) bool { return len(s) < 2 })
-	return found
+	tx.Wishes.Stacks = tidyStacks(stacks)
 }

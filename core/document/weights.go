@@ -65,5 +65,5 @@ func (tx *Tx) WeighFaces(faces []mesh.FaceID, weight float64) {
 	out[at].Faces = append(out[at].Faces, faces...)
 	slices.Sort(out[at].Faces)
 	out[at].Faces = slices.Compact(out[at].Faces)
-	tx.Wishes.Weights = Marks{Weights: out}.tidy().Weights
+	tx.Wishes.Weights = tidyWeights(out)
 }

@@ -2,7 +2,6 @@ package lay
 
 import (
 	"context"
-	"errors"
 
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
@@ -62,16 +61,10 @@ func Arrange(ctx context.Context, d *document.Document, from View, progress func
 	in, size := packed(s.State, list, false)
 	placed, err := sheet.Arrange(ctx, in, at, Packing(s.Settings), progress)
 	if err != nil {
-		if ctx.Err() != nil {
-			return nil, err
-		}
-		if errors.Is(err, sheet.ErrTooMany) || errors.Is(err, sheet.ErrNoRoom) {
-			return nil, document.Refuse("%v", err)
-		}
-		return nil, err
+		return nil, refusal(ctx, err)
 	}
 	for i, u := range list {
-		u.Move(s, func(q r2.Vec) r2.Vec { return placed[i].Apply(r2.Scale(size[i], q)) })
+		u.layAs(s, size[i], placed[i])
 	}
 	s.Wishes.Placed = nil
 	return s.Done(), nil

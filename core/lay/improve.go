@@ -2,7 +2,6 @@ package lay
 
 import (
 	"context"
-	"errors"
 
 	"gonum.org/v1/gonum/spatial/r2"
 
@@ -47,13 +46,7 @@ func Improve(ctx context.Context, d *document.Document, rounds int, watch func(F
 	}
 	placed, err := sheet.Improve(ctx, in, Packing(s.Settings), rounds, seen)
 	if err != nil {
-		if ctx.Err() != nil {
-			return nil, err
-		}
-		if errors.Is(err, sheet.ErrTooMany) {
-			return nil, document.Refuse("%v", err)
-		}
-		return nil, err
+		return nil, refusal(ctx, err)
 	}
 	if !(placed[0].Scale > 1) {
 		return nil, document.Refuse("%d rounds found nothing better; what lies there is dense", rounds)

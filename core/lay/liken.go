@@ -146,7 +146,7 @@ func apart(to func(r2.Vec) r2.Vec, a, b []r2.Vec, from, onto []planar.Segment) (
 func nearest(q r2.Vec, border []planar.Segment) float64 {
 	least := math.Inf(1)
 	for _, g := range border {
-		least = min(least, planar.SegmentDistance(q, q, g.A, g.B))
+		least = min(least, planar.PointDistance(q, g.A, g.B))
 	}
 	return least
 }

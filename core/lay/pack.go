@@ -2,6 +2,7 @@ package lay
 
 import (
 	"context"
+	"errors"
 	"math"
 	"slices"
 
@@ -45,13 +46,10 @@ func PackAs(ctx context.Context, d *document.Document, how How, progress func(fl
 	in, size := packed(s.State, list, how.Sizes != Even)
 	placed, err := how.packOn(ctx, s, list, in, ground(s.State, stay), progress)
 	if err != nil {
-		if ctx.Err() != nil {
-			return nil, err
-		}
-		return nil, document.Refuse("%v", err)
+		return nil, refusal(ctx, err)
 	}
 	for i, u := range list {
-		u.Move(s, func(q r2.Vec) r2.Vec { return placed[i].Apply(r2.Scale(size[i], q)) })
+		u.layAs(s, size[i], placed[i])
 	}
 	s.Wishes.Placed = nil // now they lie where packing put them
 	return s.Done(), nil
@@ -131,10 +129,7 @@ func Fill(ctx context.Context, d *document.Document, faces []mesh.FaceID, z Size
 	}
 	placed, laid, err := sheet.Fill(ctx, in, ground(s.State, stay), Packing(s.Settings))
 	if err != nil {
-		if ctx.Err() != nil {
-			return nil, Filled{}, err
-		}
-		return nil, Filled{}, document.Refuse("%v", err)
+		return nil, Filled{}, refusal(ctx, err)
 	}
 	var result Filled
 	var toRack [][]mesh.FaceID
@@ -142,7 +137,7 @@ func Fill(ctx context.Context, d *document.Document, faces []mesh.FaceID, z Size
 		switch {
 		case laid[i]:
 			result.Laid++
-			u.Move(s, func(q r2.Vec) r2.Vec { return placed[i].Apply(r2.Scale(size[i], q)) })
+			u.layAs(s, size[i], placed[i])
 		case !u.OnRack():
 			toRack = append(toRack, u.Faces)
 			fallthrough
@@ -152,6 +147,20 @@ func Fill(ctx context.Context, d *document.Document, faces []mesh.FaceID, z Size
 	}
 	s.Map.ToRack(toRack...)
 	return s.Done(), result, nil
+}
+
+// refusal is what to say of an error of packing: all but the end of a context is about what was
+// asked.
+func refusal(ctx context.Context, err error) error {
+	if ctx.Err() != nil || errors.Is(err, document.ErrRefused) {
+		return err
+	}
+	return document.Refuse("%v", err)
+}
+
+// layAs moves a unit to where packing placed it, that much larger than it was.
+func (u Unit) layAs(s *document.Tx, size float64, at sheet.Placement) {
+	u.Move(s, func(q r2.Vec) r2.Vec { return at.Apply(r2.Scale(size, q)) })
 }
 
 // packed are shells as packing takes them, at a common density of 1 times their weight, or as

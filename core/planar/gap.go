@@ -96,16 +96,26 @@ func SegmentDistance(a, b, c, d r2.Vec) float64 {
 	if cross(a, b, c)*cross(a, b, d) < 0 && cross(c, d, a)*cross(c, d, b) < 0 {
 		return 0
 	}
-	return min(min(pointSegment(a, c, d), pointSegment(b, c, d)), min(pointSegment(c, a, b), pointSegment(d, a, b)))
+	return min(min(PointDistance(a, c, d), PointDistance(b, c, d)), min(PointDistance(c, a, b), PointDistance(d, a, b)))
 }
 
 func cross(a, b, c r2.Vec) float64 { return r2.Cross(r2.Sub(b, a), r2.Sub(c, a)) }
 
-func pointSegment(p, a, b r2.Vec) float64 {
+// PointDistance returns the distance of a point from the segment ab.
+func PointDistance(p, a, b r2.Vec) float64 {
+	at, _ := Nearest(p, a, b)
+	return r2.Norm(r2.Sub(p, at))
+}
+
+// Nearest returns the place of the segment ab that is nearest to a point, and whether it lies
+// within rather than at an end.
+func Nearest(p, a, b r2.Vec) (at r2.Vec, within bool) {
 	d := r2.Sub(b, a)
 	t := 0.0
 	if l := r2.Norm2(d); l > 0 {
-		t = max(0, min(1, r2.Dot(r2.Sub(p, a), d)/l))
+		t = r2.Dot(r2.Sub(p, a), d) / l
+		within = t > 0 && t < 1
+		t = max(0, min(1, t))
 	}
-	return r2.Norm(r2.Sub(p, r2.Add(a, r2.Scale(t, d))))
+	return r2.Add(a, r2.Scale(t, d)), within
 }

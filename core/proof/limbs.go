@@ -138,20 +138,14 @@ func borderInOrder(in Input, faces []mesh.FaceID) (list []limb, segs []planar.Se
 func nearestOf(a, b planar.Segment) (p, q r2.Vec, within int) {
 	least := math.Inf(1)
 	try := func(at r2.Vec, s planar.Segment, number int) {
-		d := r2.Sub(s.B, s.A)
-		t, inner := 0., 0
-		if l := r2.Norm2(d); l > 0 {
-			if t = r2.Dot(r2.Sub(at, s.A), d) / l; t > 0 && t < 1 {
-				inner = number
-			}
-			t = max(0, min(1, t))
-		}
-		on := r2.Add(s.A, r2.Scale(t, d))
+		on, inner := planar.Nearest(at, s.A, s.B)
 		away := r2.Norm(r2.Sub(on, at))
-		if away > least || away == least && inner == 0 {
+		if away > least || away == least && !inner {
 			return
 		}
-		least, within = away, inner
+		if least, within = away, 0; inner {
+			within = number
+		}
 		if p, q = at, on; number == 1 {
 			p, q = on, at
 		}

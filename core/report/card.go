@@ -2,10 +2,8 @@ package report
 
 import (
 	"fmt"
-	"slices"
 
 	"morvek/core/document"
-	"morvek/core/ids"
 	"morvek/core/mesh"
 	"morvek/core/proof"
 	"morvek/core/shape"
@@ -57,13 +55,16 @@ func CardOf(d *document.Document, r proof.Report) Card {
 	s := d.State
 	faces := s.PartFaces()
 	tallies := make([]tally, len(s.Parts))
-	placed := ids.Set(s.Wishes.Placed)
-	for _, sh := range r.Shells {
+	placed := map[int]bool{}
+	for _, f := range s.Wishes.Placed {
+		placed[int(r.ShellOf[f])] = true
+	}
+	for i, sh := range r.Shells {
 		b := sh.Box
 		for _, p := range s.PartsOf(sh.Faces) { // attached parts share a shell
 			t := &tallies[p]
 			t.shells = append(t.shells, sh)
-			t.placed = t.placed || slices.ContainsFunc(sh.Faces, func(f mesh.FaceID) bool { return placed[f] })
+			t.placed = t.placed || placed[i]
 			switch {
 			case s.Shown.Purpose == document.Tiling || sh.StackedOn != nil: // anywhere is in place
 			case b.Max.Y <= 0:

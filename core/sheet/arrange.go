@@ -44,7 +44,7 @@ func Arrange(ctx context.Context, shells []Shell, at []r2.Vec, o Options, progre
 		if best == nil {
 			from = p.atPlaces(u, v, scale)
 		}
-		found, err := p.localApart(ctx, from, scale)
+		found, err := p.movedApart(ctx, from, scale, p.fitting(searchCells), arrangeWords, func(s *separator) { s.local = true })
 		if err != nil {
 			return nil, err
 		}
@@ -104,19 +104,4 @@ func (p *packer) atPlaces(u, v []float64, scale float64) []Placement {
 		out[i] = Placement{Scale: scale, Tile: tile, Shift: r2.Sub(to, r2.Scale(scale, p.boxes[i].Middle()))}
 	}
 	return out
-}
-
-// localApart moves shells apart without sending any elsewhere, nil if that does not succeed.
-func (p *packer) localApart(ctx context.Context, from []Placement, to float64) ([]Placement, error) {
-	s := p.newSeparator(from, to, p.fitting(searchCells))
-	if s == nil {
-		return nil, nil
-	}
-	s.local = true
-	ok, err := s.run(ctx, arrangeWords+s.work)
-	if err != nil || !ok {
-		return nil, err
-	}
-	s.upright()
-	return s.placements(to), nil
 }

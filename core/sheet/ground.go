@@ -42,7 +42,7 @@ func (g *ground) across() *ground {
 	out := &ground{tiles: make([][]planar.Triangle, len(g.tiles)), made: map[int][]*occupancy{}}
 	for i, list := range g.tiles {
 		for _, t := range list {
-			out.tiles[i] = append(out.tiles[i], planar.Triangle{{X: t[0].Y, Y: t[0].X}, {X: t[2].Y, Y: t[2].X}, {X: t[1].Y, Y: t[1].X}})
+			out.tiles[i] = append(out.tiles[i], exchanged(t))
 		}
 	}
 	return out

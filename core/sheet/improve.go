@@ -42,7 +42,7 @@ func Improve(ctx context.Context, shells []Shell, o Options, rounds int, seen fu
 		if vain > 2 {
 			from = p.exchangedTwo(best, random)
 		}
-		larger, err := p.apart(ctx, from, best[0].Scale*step, random)
+		larger, err := p.movedApart(ctx, from, best[0].Scale*step, p.fineCells(), roundWords, func(s *separator) { s.random = random })
 		if err != nil {
 			return best, err
 		}
@@ -59,17 +59,18 @@ func Improve(ctx context.Context, shells []Shell, o Options, rounds int, seen fu
 	return best, nil
 }
 
-// apart lays shells out larger and moves them apart, nil if they stay in each other's way.
-func (p *packer) apart(ctx context.Context, from []Placement, to float64, random *rand.Rand) ([]Placement, error) {
+// movedApart lays shells out at another scale and moves them apart with so much work, nil if they
+// stay in each other's way. set changes how, before it begins.
+func (p *packer) movedApart(ctx context.Context, from []Placement, to float64, cells, words int, set func(*separator)) ([]Placement, error) {
 	if to > p.largest() {
 		return nil, nil
 	}
-	s := p.newSeparator(from, to, p.fineCells())
+	s := p.newSeparator(from, to, cells)
 	if s == nil {
 		return nil, nil
 	}
-	s.random = random
-	ok, err := s.run(ctx, roundWords+s.work)
+	set(s)
+	ok, err := s.run(ctx, words+s.work)
 	if err != nil || !ok {
 		return nil, err
 	}

@@ -146,11 +146,10 @@ func (p Placement) across() Placement {
 // across is the shell with its axes exchanged, so that a packing from below is one from the
 // left.
 func (s Shell) across() Shell {
-	swap := func(q r2.Vec) r2.Vec { return r2.Vec{X: q.Y, Y: q.X} }
 	out := s
 	out.Tris = make([]planar.Triangle, len(s.Tris))
 	for i, t := range s.Tris {
-		out.Tris[i] = planar.Triangle{swap(t[0]), swap(t[2]), swap(t[1])}
+		out.Tris[i] = exchanged(t)
 	}
 	if s.rim != nil {
 		out.rim = make([][2]r2.Vec, len(s.rim))
@@ -160,6 +159,13 @@ func (s Shell) across() Shell {
 	}
 	out.box = planar.Box{Min: swap(s.box.Min), Max: swap(s.box.Max)}
 	return out
+}
+
+func swap(q r2.Vec) r2.Vec { return r2.Vec{X: q.Y, Y: q.X} }
+
+// exchanged is a triangle with its axes exchanged, facing up again.
+func exchanged(t planar.Triangle) planar.Triangle {
+	return planar.Triangle{swap(t[0]), swap(t[2]), swap(t[1])}
 }
 
 // check fills in defaults.

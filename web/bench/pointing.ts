@@ -91,7 +91,7 @@ export function attend(canvas: HTMLElement, under: (x: number, y: number) => Poi
   canvas.addEventListener("dblclick", (e) => {
     const p = under(e.offsetX, e.offsetY);
     if (p && picksFaces()) pickFaces(facesOf(doc.layout.facePart[p.face]!), e);
-    else if (p && picksShells()) { chooseShells([doc.layout.faceShell[p.face]!], "besides", p.face); shells.takeLike("part"); }
+    else if (p && picksShells()) { chooseShells([doc.layout.faceShell[p.face]!], "besides", p.face); chooseShells(shells.like("part"), "instead"); }
     else if (p && p.edge >= 0 && !chain.active) void attempt(() => pickLoop(p.edge, e));
     else if (p) choose(doc.layout.facePart[p.face]!, p.face, true);
   });

@@ -3,6 +3,7 @@ package sheetedits_test
 import (
 	"math"
 	"slices"
+	"strings"
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r2"
@@ -117,7 +118,11 @@ func TestPackingKeepsSizesWhereAsked(t *testing.T) {
 	if n < 2 || r.Totals.Outside != 0 || r.Totals.OverlapShare != 0 || r.Totals.MinGapPx < 8-1e-6 {
 		t.Errorf("%d tiles, %+v", n, r.Totals)
 	}
-	edittest.Refused(t, edittest.Apply(t, d, &sheetedits.Density{PxPerUnit: 5000}), &sheetedits.Pack{How: lay.How{Sizes: lay.Fixed}}, "do not fit on 10 tiles")
+	huge := edittest.Apply(t, d, &sheetedits.Density{PxPerUnit: 5000})
+	edittest.Refused(t, huge, &sheetedits.Pack{How: lay.How{Sizes: lay.Fixed}}, "do not fit on 10 tiles")
+	if _, err := (&sheetedits.Pack{How: lay.How{Sizes: lay.Fixed}}).Apply(t.Context(), huge, nil); !strings.HasPrefix(document.Plainly(err), "so large") {
+		t.Errorf("people read %q", document.Plainly(err))
+	}
 }
 
 // Density is set, taken over, made equal; weights count each time, and twice they multiply.

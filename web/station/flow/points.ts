@@ -2,6 +2,7 @@
 // point is a corner that stands for all corners that lie with it.
 import { Watched } from "../../bench/store";
 import type { Doc, Ghost } from "../../bench/doc";
+import { drawGuides, type Guides } from "../../bench/view/guides";
 import type { Sheet } from "../../bench/view/sheet";
 
 export class Points extends Watched {
@@ -9,7 +10,7 @@ export class Points extends Watched {
   snap = true;
   ghost: Ghost | null = null;
   /** Lines along which a dragged point snapped, on the sheet: u or v. */
-  guides: { u?: number; v?: number } = {};
+  guides: Guides = {};
   onDrop: (corners: number[], shift: { X: number; Y: number }, reach: number) => Promise<void> = () => Promise.resolve();
   reach: () => number = () => 0;
   private drag: { corner: number; u: number; v: number; shift: { X: number; Y: number } } | null = null;
@@ -159,11 +160,6 @@ export class Points extends Watched {
       const [x, y] = i === undefined ? spot(c) : sheet.screen(this.ghost!.uv![2 * i]!, this.ghost!.uv![2 * i + 1]!);
       g.beginPath(); g.rect(x - 4.5, y - 4.5, 9, 9); g.fill(); g.stroke();
     }
-    g.strokeStyle = "#8A6412";
-    g.setLineDash([4, 4]);
-    g.lineWidth = 1;
-    if (this.guides.u !== undefined) { const [x] = sheet.screen(this.guides.u, 0); g.beginPath(); g.moveTo(x, 0); g.lineTo(x, 4000); g.stroke(); }
-    if (this.guides.v !== undefined) { const [, y] = sheet.screen(0, this.guides.v); g.beginPath(); g.moveTo(0, y); g.lineTo(4000, y); g.stroke(); }
-    g.setLineDash([]);
+    drawGuides(g, sheet, this.guides);
   }
 }

@@ -1,6 +1,7 @@
 // Moving chosen shells: by dragging, with something to snap to, and by arrow keys, whose steps
 // are one edit when they end.
 import type { Doc } from "../../bench/doc";
+import type { Guides } from "../../bench/view/guides";
 import type { Sheet } from "../../bench/view/sheet";
 import { around, type Box, type Shells } from "./shells";
 import { snapped, type Ground, type SnapTo } from "./snap";
@@ -11,7 +12,7 @@ export class Carry {
   snap: SnapTo = "borders";
   stepPx = 64;
   /** Lines to which a drag snapped. */
-  guides: { u?: number; v?: number } = {};
+  guides: Guides = {};
   private nudged: { dx: number; dy: number; timer: number } | null = null;
 
   constructor(private readonly doc: Doc, private readonly shells: Shells, private readonly sheet: () => Sheet, private readonly attempt: (what: () => Promise<unknown>) => Promise<void>) {}

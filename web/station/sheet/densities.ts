@@ -2,12 +2,13 @@
 import { chosenIn, shellFaces, value } from "../../bench/chosen";
 import { reload } from "../../bench/fragments";
 import { at, doc, shells } from "../../bench/state";
+import { chooseShells } from "./choose";
 
 /** A face of each shell that the tray says densities are for; none for all. */
 function meant(): number[] {
   const of = chosenIn("density-of");
   if (of === "all") return [];
-  if (of === "material") shells.takeLike("material");
+  if (of === "material") chooseShells(shells.like("material"), "instead");
   return shellFaces();
 }
 

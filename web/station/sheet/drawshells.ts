@@ -1,4 +1,4 @@
-// The chosen shells over the sheet: their borders with a halo, and what a drag snaps to.
+// Over the sheet: the borders of the chosen shells with a halo, stacks, densities.
 import { ink, paper, verdigris } from "../../bench/view/lines";
 import type { Doc } from "../../bench/doc";
 import type { Sheet } from "../../bench/view/sheet";
@@ -18,18 +18,6 @@ export function drawBorders(g: CanvasRenderingContext2D, doc: Doc, sheet: Sheet,
     g.lineWidth = width;
     g.stroke();
   }
-}
-
-/** Draws lines across the sheet at which a drag snapped. */
-export function drawGuides(g: CanvasRenderingContext2D, sheet: Sheet, at: { u?: number; v?: number }): void {
-  g.strokeStyle = "#8A6412";
-  g.lineWidth = 1;
-  g.setLineDash([4, 4]);
-  g.beginPath();
-  if (at.u !== undefined) { const [x] = sheet.screen(at.u, 0); g.moveTo(x, 0); g.lineTo(x, 4000); }
-  if (at.v !== undefined) { const [, y] = sheet.screen(0, at.v); g.moveTo(0, y); g.lineTo(4000, y); }
-  g.stroke();
-  g.setLineDash([]);
 }
 
 /** How many are chosen, and how large they are, in words. */

@@ -20,6 +20,7 @@ export const around = (list: Iterable<Box>): Box | null => {
 class Index {
   readonly faces: number[][] = [];
   readonly boxes: Box[] = [];
+  readonly spots = new Map<number, [number, number]>(); // found when they are asked for
 
   constructor(doc: Doc) {
     const { faceShell, uv } = doc.layout, { faceStart } = doc.mesh;
@@ -70,13 +71,9 @@ export class Shells extends Watched {
   /** The box around the chosen shells. */
   box(): Box | null { return around([...this.ids()].map((s) => this.boxOf(s))); }
 
-  private readonly spots = new WeakMap<Index, Map<number, [number, number]>>();
-
   /** A place on a shell, the one nearest to the middle of its box, to write on. */
   spot(shell: number): [number, number] {
-    const known = this.spots.get(this.here) ?? new Map<number, [number, number]>();
-    this.spots.set(this.here, known);
-    const was = known.get(shell);
+    const was = this.here.spots.get(shell);
     if (was) return was;
     const x = this.boxOf(shell), mid = [(x.l + x.r) / 2, (x.b + x.t) / 2] as const, { uv } = this.doc.layout, { faceStart } = this.doc.mesh;
     let best: [number, number] = [...mid], least = Infinity;
@@ -87,7 +84,7 @@ export class Shells extends Watched {
       const d = Math.hypot(u - mid[0], v - mid[1]);
       if (d < least) { least = d; best = [u, v]; }
     }
-    known.set(shell, best);
+    this.here.spots.set(shell, best);
     return best;
   }
 
@@ -114,8 +111,8 @@ export class Shells extends Watched {
 
   clear(): void { if (this.chosen.size) { this.chosen.clear(); this.changed(); } }
 
-  /** Chooses those that have something in common with the chosen ones. */
-  takeLike(like: Like): void {
+  /** Those that have something in common with the chosen ones. */
+  like(like: Like): number[] {
     const ids = this.ids(), { shells, parts } = this.doc.meta, all = shells.map((_, i) => i);
     const by = (key: (s: number) => string | number | undefined): number[] => {
       const keys = new Set([...ids].map(key));
@@ -126,12 +123,12 @@ export class Shells extends Watched {
       return d.map((v) => Math.round(Math.log(Math.max(v, 1e-9)) * 100)).join();
     };
     switch (like) {
-      case "all": this.take(all, "instead"); break;
-      case "part": this.take(by((s) => shells[s]!.part), "instead"); break;
-      case "material": this.take(by((s) => parts[shells[s]!.part]?.material), "instead"); break;
-      case "size": this.take(by(size), "instead"); break;
-      case "rack": this.take(all.filter((s) => this.racked(s)), "instead"); break;
-      case "invert": this.take(all.filter((s) => !ids.has(s)), "instead");
+      case "all": return all;
+      case "part": return by((s) => shells[s]!.part);
+      case "material": return by((s) => parts[shells[s]!.part]?.material);
+      case "size": return by(size);
+      case "rack": return all.filter((s) => this.racked(s));
+      case "invert": return all.filter((s) => !ids.has(s));
     }
   }
 

@@ -10,7 +10,6 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/document"
-	"morvek/core/lay"
 	"morvek/core/proof"
 	"morvek/core/segment"
 	"morvek/core/sheet"
@@ -55,7 +54,11 @@ func tray(_ context.Context, o *workspace.Opened, part document.PartID) (any, er
 		v.Sizes = append(v.Sizes, set.Sheet.Size)
 		slices.Sort(v.Sizes)
 	}
-	v.Waiting = len(slices.DeleteFunc(lay.Units(o.Doc.State), func(u lay.Unit) bool { return !u.OnRack() }))
+	for _, s := range o.Proof().Shells {
+		if s.StackedOn == nil && s.Box.Max.Y <= 0 {
+			v.Waiting++
+		}
+	}
 	if n := len(o.Doc.State.Wishes.Placed); n > 0 {
 		v.Stay = fmt.Sprintf("%s laid by hand: what lies on the sheet stays.", words.Count(n, "shell")+" "+words.Be(n))
 	}

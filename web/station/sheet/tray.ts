@@ -6,11 +6,12 @@ import { Refused } from "../../bench/doc";
 import { $, at, attempt, body, carry, dial, doc, live, shells, shellsMeant, views } from "../../bench/state";
 import type { Station } from "../../bench/station";
 import { effect } from "../../bench/store";
+import { drawGuides } from "../../bench/view/guides";
 import { verdigris } from "../../bench/view/lines";
 import { shownBox } from "./carry";
 import { chooseShells, fitNext } from "./choose";
 import { densityWords, planNeed, verbs as densities, writeDensity } from "./densities";
-import { chosenWords, drawBorders, drawGuides, drawStacks, drawDensities } from "./drawshells";
+import { chosenWords, drawBorders, drawDensities, drawStacks } from "./drawshells";
 import { fields, moveBy, read, shown, unitSize, type Field, type NumberUnit } from "./numbers";
 import type { Like } from "./shells";
 import type { SnapTo } from "./snap";
@@ -136,7 +137,7 @@ export function chosenOnCard(): void {
 
 const align = (by: string) => () => doc.edit("align", { faces: shellFaces(), by });
 const turned = (degrees: number) => () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, turn_deg: degrees, ...(at.each ? { each: true } : {}) });
-const like = (what: Like) => async () => { shells.takeLike(what); chooseShells(shells.ids(), "instead"); };
+const like = (what: Like) => async () => chooseShells(shells.like(what), "instead");
 const sizes = (): object => (chosenIn("pack-sizes") ? { sizes: chosenIn("pack-sizes") } : {});
 const how = (): object => {
   const blocks = chosenIn("pack-blocks");
