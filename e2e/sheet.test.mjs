@@ -78,6 +78,18 @@ test("settings of the sheet say what they cost, are set and packed by, and are o
   await page.waitForFunction(() => /margin of 5000 px does not go/.test(document.querySelector("#sheet-figures").textContent));
   await page.locator(".maplist button", { hasText: "Map 1" }).click();
   await page.waitForFunction(() => document.body.dataset.map === "1" && document.querySelector("#sheet-size")?.value === "2048");
+
+  // Twice as wide as high: packed onto both halves, written as a picture of its own.
+  await page.locator("#sheet-padding").fill("8");
+  await page.locator("#sheet-shape").selectOption("wide");
+  await page.waitForFunction(() => /fill .* px\/m/.test(document.querySelector("#sheet-figures")?.textContent ?? ""), null, { timeout: 60000 });
+  const before = await number(page, "revision");
+  await page.locator("[data-do=set-sheet]").click();
+  await page.waitForFunction((r) => Number(document.body.dataset.revision) > r && document.querySelector("#work").hidden, before, { timeout: 60000 });
+  await page.waitForFunction(() => /4096 × 2048 px/.test(document.querySelector("#sheet-note").textContent) && /4096 × 2048 px/.test(document.querySelector("#tray .lead")?.textContent));
+  const file = await (await page.request.get(`${page.url()}/deliver/model.obj`)).text();
+  const u = file.split("\n").filter((l) => l.startsWith("vt ")).map((l) => Number(l.split(" ")[1]));
+  assert.ok(u.length > 0 && u.every((x) => x >= 0 && x <= 1) && u.some((x) => x > 0.7), "the file holds places of 0 to 1");
   assert.deepEqual(wrong, []);
   await context.close();
 });

@@ -46,6 +46,7 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	fs.Float64Var(&s.Sheet.Padding, "padding", s.Sheet.Padding, "least gap between shells in `pixels`")
 	fs.Float64Var(&s.Sheet.Margin, "margin", s.Sheet.Margin, "least gap to the border in `pixels`")
 	fs.IntVar(&s.Sheet.Tiles, "tiles", s.Sheet.Tiles, "`number` of tiles side by side")
+	fs.BoolVar(&s.Sheet.Wide, "wide", false, "the sheet is twice as wide as high")
 	fs.StringVar(&j.grain, "grain", "u", "the grain runs along `u|v`")
 	fs.StringVar(&up, "up", "y", "the model's up is `y|z`")
 	fs.StringVar(&s.Unit, "unit", s.Unit, "the model's unit: `m|cm|mm|in`")

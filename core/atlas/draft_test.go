@@ -62,7 +62,7 @@ func TestDiffLeadsThereAndBack(t *testing.T) {
 	m := meshtest.Grid(t, 6, 5, func(u, v float64) r3.Vec { return r3.Vec{X: u, Y: v} })
 	for seed := range uint64(200) {
 		r := rand.New(rand.NewPCG(seed, 1))
-		first := atlas.FromSource(m)
+		first := atlas.FromSource(m, 1)
 		scribble(r, first)
 		old := first.Freeze()
 		kept := old.Draft()

@@ -50,8 +50,9 @@ func New(m *mesh.Mesh) *Map {
 }
 
 // FromSource returns a draft of the map that came with a mesh, cut where that is torn;
-// faces with a corner that has no coordinate are unmapped.
-func FromSource(m *mesh.Mesh) *Map {
+// faces with a corner that has no coordinate are unmapped. In files a picture goes from 0 to 1 both
+// ways; here it is so many units wide.
+func FromSource(m *mesh.Mesh, wide float64) *Map {
 	c := New(m)
 	for f := range m.NumFaces() {
 		lo, hi := m.Corners(mesh.FaceID(f))
@@ -60,7 +61,8 @@ func FromSource(m *mesh.Mesh) *Map {
 		}
 		c.mapped[f] = true
 		for h := lo; h < hi; h++ {
-			c.uv[h] = m.SourceUV[m.CornerUV[h]]
+			q := m.SourceUV[m.CornerUV[h]]
+			c.uv[h] = r2.Vec{X: wide * q.X, Y: q.Y}
 		}
 	}
 	for i := range c.cut {

@@ -138,12 +138,12 @@ func TestSourceMapLacksFacesWithAnOpenCorner(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if c := atlas.FromSource(m); c.IsMapped(0) || c.IsMapped(1) {
+	if c := atlas.FromSource(m, 1); c.IsMapped(0) || c.IsMapped(1) {
 		t.Error("a file without a map gives one")
 	}
 	m.SourceUV = []r2.Vec{{X: 0.25}, {X: 0.5}, {Y: 0.5}}
 	m.CornerUV = []int32{0, 1, 2, 0, 2, mesh.None}
-	c := atlas.FromSource(m)
+	c := atlas.FromSource(m, 1)
 	if !c.IsMapped(0) || c.IsMapped(1) || c.At(1) != (r2.Vec{X: 0.5}) {
 		t.Errorf("mapped %v, corner 1 at %v", c.Mapped(), c.At(1))
 	}

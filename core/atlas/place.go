@@ -18,12 +18,12 @@ type Placing struct {
 	shell []Shell
 	of    []int32
 	box   []planar.Box // per shell
-	tiles int
+	across int // width of the sheet
 }
 
-// Placing finds where all shells lie now, on the first so many tiles.
-func (c *Map) Placing(tiles int) *Placing {
-	p := &Placing{c: c, tiles: tiles}
+// Placing finds where all shells lie now, on a sheet so many units wide.
+func (c *Map) Placing(across int) *Placing {
+	p := &Placing{c: c, across: across}
 	p.shell, p.of = c.Shells()
 	p.box = make([]planar.Box, len(p.shell))
 	for i, s := range p.shell {
@@ -32,10 +32,10 @@ func (c *Map) Placing(tiles int) *Placing {
 	return p
 }
 
-// IsFree tells whether faces, whole shells of the map, lie on the tiles and on no others,
+// IsFree tells whether faces, whole shells of the map, lie on a sheet so wide and on no others,
 // with some padding and margin in units of the sheet. What waits on the rack always does.
-func (c *Map) IsFree(faces []mesh.FaceID, tiles int, pad, margin float64) bool {
-	return c.Placing(tiles).isFree(faces, pad, margin)
+func (c *Map) IsFree(faces []mesh.FaceID, across int, pad, margin float64) bool {
+	return c.Placing(across).isFree(faces, pad, margin)
 }
 
 func (p *Placing) isFree(faces []mesh.FaceID, pad, margin float64) bool {
@@ -45,7 +45,7 @@ func (p *Placing) isFree(faces []mesh.FaceID, pad, margin float64) bool {
 		return true
 	}
 	const slack = 1e-9
-	if own.Min.X < margin-slack || own.Min.Y < margin-slack || own.Max.X > float64(p.tiles)-margin+slack || own.Max.Y > 1-margin+slack {
+	if own.Min.X < margin-slack || own.Min.Y < margin-slack || own.Max.X > float64(p.across)-margin+slack || own.Max.Y > 1-margin+slack {
 		return false
 	}
 	mine, touched := ids.Set(faces), map[int32]bool{}

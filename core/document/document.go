@@ -57,7 +57,7 @@ func newDocument(source *mesh.Mesh, r *mesh.Reduced, s *State) *Document {
 
 // asItCame is the state of a mesh as it was brought in.
 func asItCame(m *mesh.Mesh, s Settings) *State {
-	st := &State{Settings: s, partOf: make([]PartID, m.NumFaces()), groups: &groups{}, Map: atlas.FromSource(m).Freeze(), Shown: firstMap}
+	st := &State{Settings: s, partOf: make([]PartID, m.NumFaces()), groups: &groups{}, Map: atlas.FromSource(m, s.Sheet.TileWidth()).Freeze(), Shown: firstMap}
 	piece, n := m.Components()
 	for f, p := range piece {
 		st.partOf[f] = PartID(p)

@@ -37,7 +37,7 @@ func stackedParts(c *atlas.Map, partOf []PartID, on []partOn) (stacks [][]mesh.F
 			if part(low) != *on[p].On {
 				continue
 			}
-			if _, ok := TilesApart(c.Box(low.Faces), c.Box(sh.Faces)); !ok {
+			if _, ok := tilesApart(c.Box(low.Faces), c.Box(sh.Faces), 1); !ok {
 				continue
 			}
 			i, known := at[low.Faces[0]]

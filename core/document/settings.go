@@ -67,6 +67,8 @@ func (s Settings) Check() error {
 		return Refuse("a padding of %g px does not go with a sheet of %d px", s.Sheet.Padding, s.Sheet.Size)
 	case !distance(s.Sheet.Margin, s.Sheet.Size):
 		return Refuse("a margin of %g px does not go with a sheet of %d px", s.Sheet.Margin, s.Sheet.Size)
+	case s.Sheet.Wide && s.Sheet.Tiles > 1:
+		return Refuse("a sheet twice as wide as high is one tile; choose one tile, or square ones")
 	case s.Sheet.Tiles < 1 || s.Sheet.Tiles > MostTiles:
 		return Refuse("%d tiles are not possible; choose 1 to %d", s.Sheet.Tiles, MostTiles)
 	case !slices.Contains([]string{"0", "180", "90", "any"}, string(s.Turns)):

@@ -8,13 +8,16 @@ import (
 	"morvek/core/mesh"
 )
 
-// UV returns the coordinates to be written with the source mesh.
+// UV returns the coordinates to be written with the source mesh: in those, a picture goes from 0
+// to 1 both ways, however wide it is.
 func (d *Document) UV() func(mesh.HalfedgeID) (r2.Vec, bool) {
+	wide := d.State.Settings.Sheet.TileWidth()
 	return func(c mesh.HalfedgeID) (r2.Vec, bool) {
 		if d.Reduced.From != nil {
 			c = d.Reduced.From[c]
 		}
-		return d.State.Map.At(c), d.State.Map.IsMapped(d.Mesh.FaceOf(c))
+		q := d.State.Map.At(c)
+		return r2.Vec{X: q.X / wide, Y: q.Y}, d.State.Map.IsMapped(d.Mesh.FaceOf(c))
 	}
 }
 

@@ -40,7 +40,7 @@ func (s *State) Stacks() Stacks {
 			b := s.Map.Box(shells[sh].Faces)
 			if len(list) == 0 {
 				box = b
-			} else if _, ok := TilesApart(box, b); !ok {
+			} else if _, ok := s.TilesApart(box, b); !ok {
 				continue
 			}
 			list = append(list, sh)
@@ -58,9 +58,13 @@ func (s *State) Stacks() Stacks {
 
 // TilesApart tells whether two boxes are one, but for rounding, when the second is moved by
 // whole tiles, and by how many it lies away.
-func TilesApart(a, b planar.Box) (r2.Vec, bool) {
+func (s *State) TilesApart(a, b planar.Box) (r2.Vec, bool) {
+	return tilesApart(a, b, s.Settings.Sheet.TileWidth())
+}
+
+func tilesApart(a, b planar.Box, wide float64) (r2.Vec, bool) {
 	by := r2.Sub(b.Min, a.Min)
-	by = r2.Vec{X: math.Round(by.X), Y: math.Round(by.Y)}
+	by = r2.Vec{X: wide * math.Round(by.X/wide), Y: math.Round(by.Y)}
 	off := r2.Norm(r2.Sub(r2.Sub(b.Min, by), a.Min)) + r2.Norm(r2.Sub(r2.Sub(b.Max, by), a.Max))
 	return by, off < 1e-5*(1e-2+r2.Norm(a.Size()))
 }

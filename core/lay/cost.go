@@ -64,5 +64,5 @@ func Cost(s *document.State, m *mesh.Mesh, faces []mesh.FaceID) (c ShellCost) {
 // HasRoom tells whether faces lie on the sheet, with the padding around them.
 func HasRoom(s *document.State, m *mesh.Mesh, faces []mesh.FaceID) bool {
 	sheet := s.Settings.Sheet
-	return s.Map.IsFree(faces, sheet.Tiles, sheet.Padding/float64(sheet.Size), sheet.Margin/float64(sheet.Size))
+	return s.Map.IsFree(faces, sheet.Across(), sheet.Padding/float64(sheet.Size), sheet.Margin/float64(sheet.Size))
 }

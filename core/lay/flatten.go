@@ -84,7 +84,7 @@ func Flatten(ctx context.Context, d *document.Document, e Options, progress func
 				SetPins(s, f.Patch, d.State.Map)
 				continue
 			}
-			if len(todo) > 1 || len(results[i]) > 1 || !s.Map.Placing(s.Settings.Sheet.Tiles).InItsPlace(d.State.Map, f.Patch, f.Uv) {
+			if len(todo) > 1 || len(results[i]) > 1 || !s.Map.Placing(s.Settings.Sheet.Across()).InItsPlace(d.State.Map, f.Patch, f.Uv) {
 				rack.Put(f.Uv)
 				s.Map.Set(f.Patch, f.Uv)
 			}

@@ -95,7 +95,7 @@ type Turner struct {
 
 // NewTurner is for the shells as they are now.
 func NewTurner(tx *document.Tx, d *document.Document) *Turner {
-	return &Turner{tx, d.State.Map, tx.Map.Placing(tx.Settings.Sheet.Tiles), tx.Map.NewRack()}
+	return &Turner{tx, d.State.Map, tx.Map.Placing(tx.Settings.Sheet.Across()), tx.Map.NewRack()}
 }
 
 // Turn turns a shell by what f does to its map in model units.

@@ -14,6 +14,7 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/planar"
 	"morvek/core/sheet"
+	"morvek/core/words"
 )
 
 // Pack lays all shells on the sheet at one texel density, as large as it finds; locked ones stay
@@ -65,13 +66,18 @@ func (how How) packOn(ctx context.Context, s *document.Tx, list []Unit, in []she
 	if how.Sizes != Fixed {
 		return sheet.PackAround(ctx, in, around, o, progress)
 	}
-	o.Tiles = document.MostTiles
+	if !o.Wide {
+		o.Tiles = document.MostTiles
+	}
 	placed, laid, err := sheet.Fill(ctx, in, around, o)
 	if err != nil {
 		return nil, err
 	}
 	if slices.Contains(laid, false) {
-		return nil, document.Refuse("so large, the shells do not fit on %d tiles; make them smaller or the sheet larger", document.MostTiles)
+		return nil, document.Refuse("so large, the shells do not fit on %s; make them smaller or the sheet larger", words.Count(o.Tiles, "tile"))
+	}
+	if o.Wide {
+		return placed, nil
 	}
 	s.Settings.Sheet.Tiles = 1
 	for _, p := range placed {
@@ -239,7 +245,7 @@ func UsualDensity(s *document.State) float64 {
 
 // Packing is what these settings ask of a packing.
 func Packing(s document.Settings) sheet.Options {
-	return sheet.Options{SizePx: s.Sheet.Size, PaddingPx: s.Sheet.Padding, MarginPx: s.Sheet.Margin, Turns: s.Turns, Tiles: s.Sheet.Tiles}
+	return sheet.Options{SizePx: s.Sheet.Size, PaddingPx: s.Sheet.Padding, MarginPx: s.Sheet.Margin, Turns: s.Turns, Tiles: s.Sheet.Tiles, Wide: s.Sheet.Wide}
 }
 
 // Grainless tells whether the part of a shell has no grain, so that it may lie any way.

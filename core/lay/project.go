@@ -74,7 +74,7 @@ func Project(ctx context.Context, d *document.Document, e Projecting, progress f
 		case e.InPlace:
 			byWholeTiles(uv)
 			s.Map.Set(p, uv)
-		case len(groups) > 1 || !s.Map.Placing(s.Settings.Sheet.Tiles).InItsPlace(d.State.Map, p, uv):
+		case len(groups) > 1 || !s.Map.Placing(s.Settings.Sheet.Across()).InItsPlace(d.State.Map, p, uv):
 			rack.Put(uv)
 			s.Map.Set(p, uv)
 		}

@@ -48,7 +48,7 @@ func unitOf(s *document.State, shells []atlas.Shell, stacks document.Stacks, k i
 	u := Unit{Box: s.Map.Box(lowest), lowest: lowest, apart: map[mesh.FaceID]r2.Vec{}}
 	for _, k := range list {
 		u.Faces = append(u.Faces, shells[k].Faces...)
-		if by, _ := document.TilesApart(u.Box, s.Map.Box(shells[k].Faces)); by != (r2.Vec{}) {
+		if by, _ := s.TilesApart(u.Box, s.Map.Box(shells[k].Faces)); by != (r2.Vec{}) {
 			for _, f := range shells[k].Faces {
 				u.apart[f] = by
 			}

@@ -23,7 +23,7 @@ func (r *Report) coverage(in Input, c *change, was []int) (found findings) {
 	if r.Totals.Outside > 0 || r.Totals.OverlapShare > 0 {
 		sum = r.union(in, c, was)
 	}
-	r.Totals.Coverage = sum / float64(in.Sheet.Tiles)
+	r.Totals.Coverage = sum / float64(in.Sheet.Across())
 	if r.Totals.Unmapped > 0 || r.Totals.Coverage >= leastCoverage || len(r.Shells) == 0 {
 		return found
 	}
@@ -60,7 +60,7 @@ func (r *Report) union(in Input, c *change, was []int) float64 {
 		}
 	}
 	r.known.masks = masks
-	n := in.Sheet.Tiles * raster / 64
+	n := in.Sheet.Across() * raster / 64
 	tiles := make([]uint64, n*raster)
 	for _, m := range masks {
 		for k, w := range m.bits {
@@ -75,7 +75,7 @@ func (r *Report) union(in Input, c *change, was []int) float64 {
 }
 
 func (in Input) mask(s Shell) *mask {
-	last := float64(in.Sheet.Tiles*raster - 1)
+	last := float64(in.Sheet.Across()*raster - 1)
 	x0, x1 := max(0, math.Ceil(s.Box.Min.X*raster-0.5)), min(last, math.Floor(s.Box.Max.X*raster-0.5))
 	y0, y1 := max(0, math.Ceil(s.Box.Min.Y*raster-0.5)), min(raster-1, math.Floor(s.Box.Max.Y*raster-0.5))
 	if x0 > x1 || y0 > y1 {

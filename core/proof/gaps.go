@@ -75,7 +75,7 @@ func (g *gaps) all(in Input, r *Report, limit float64) {
 	for i := range r.Shells {
 		if g.rims[i] = math.Inf(1); r.counts(i) {
 			own := in.Map.Border(r.Shells[i].Faces, int32(i))
-			g.rims[i] = toRim(own, in.Sheet.Tiles)
+			g.rims[i] = toRim(own, in.Sheet)
 			segs = append(segs, own...)
 		}
 	}
@@ -106,7 +106,7 @@ func (g *gaps) again(in Input, r *Report, c *change, was []int, limit float64) b
 			now[was[i]], g.rims[i] = i, before.rims[was[i]]
 		case r.counts(i):
 			borders[i] = in.Map.Border(r.Shells[i].Faces, int32(i))
-			g.rims[i] = toRim(borders[i], in.Sheet.Tiles)
+			g.rims[i] = toRim(borders[i], in.Sheet)
 			b := r.Shells[i].Box
 			if !fresh {
 				box = b
@@ -163,12 +163,14 @@ func sortGaps(list []gap) {
 }
 
 // toRim is the least distance of a border to the rim of the tile it lies on.
-func toRim(segs []planar.Segment, tiles int) float64 {
+func toRim(segs []planar.Segment, on Sheet) float64 {
+	wide := on.TileWidth()
+	last := float64(on.Across()) - wide // where the last tile begins
 	rim := math.Inf(1)
 	for _, s := range segs {
 		for _, q := range []r2.Vec{s.A, s.B} {
-			x := q.X - min(max(math.Floor(q.X), 0), float64(tiles-1))
-			rim = min(rim, x, 1-x, q.Y, 1-q.Y)
+			x := q.X - min(max(wide*math.Floor(q.X/wide), 0), last)
+			rim = min(rim, x, wide-x, q.Y, 1-q.Y)
 		}
 	}
 	return rim

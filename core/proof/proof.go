@@ -15,10 +15,28 @@ import (
 
 // Sheet is what the map was made for.
 type Sheet struct {
-	Size    int     `json:"size"` // px
+	Size    int     `json:"size"` // px, of the shorter side
 	Padding float64 `json:"padding"`
 	Margin  float64 `json:"margin"`
 	Tiles   int     `json:"tiles"`
+	Wide    bool    `json:"wide,omitempty"` // one tile, twice as wide as high
+}
+
+// Across is how many units the sheet is wide, where it is one high: a unit is a square tile, or
+// half a wide one.
+func (s Sheet) Across() int {
+	if s.Wide {
+		return 2
+	}
+	return max(1, s.Tiles)
+}
+
+// TileWidth is how many units a tile is wide.
+func (s Sheet) TileWidth() float64 {
+	if s.Wide {
+		return 2
+	}
+	return 1
 }
 
 // Input is a map to be measured.

@@ -102,7 +102,7 @@ func (r *Report) outside(in Input) (found findings) {
 		lo, hi := in.Mesh.Corners(f)
 		for h := lo; h < hi; h++ {
 			q := in.Map.At(h)
-			if !(q.X >= -slack && q.X <= float64(in.Sheet.Tiles)+slack && q.Y >= -slack && q.Y <= 1+slack) {
+			if !(q.X >= -slack && q.X <= float64(in.Sheet.Across())+slack && q.Y >= -slack && q.Y <= 1+slack) {
 				out = append(out, f)
 				break
 			}

@@ -13,7 +13,7 @@ import (
 func Template(d *document.Document) template.Sheet {
 	s := d.State
 	m := d.Mesh
-	out := template.Sheet{Tiles: s.Settings.Sheet.Tiles}
+	out := template.Sheet{Tiles: s.Settings.Sheet.Tiles, Wide: s.Settings.Sheet.Wide}
 	shells, of := s.Map.Shells()
 	for i, sh := range shells {
 		t := template.Shell{Part: int(s.PartOf(sh.Faces[0]))}

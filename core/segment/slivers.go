@@ -19,7 +19,7 @@ const (
 // however their union lies, as long as it does and stretches little.
 func (a *attacher) slivers() error {
 	set := a.state.Settings.Sheet
-	px := float64(set.Size) * math.Sqrt(0.7*float64(max(set.Tiles, 1))/max(a.total, 1e-300))
+	px := float64(set.Size) * math.Sqrt(0.7*float64(set.Across())/max(a.total, 1e-300))
 	a.worth, a.longest, a.stretch = math.Inf(1), math.Inf(1), 1.05
 	for _, g := range a.groups {
 		g.fill = unknown

@@ -37,7 +37,7 @@ func Arrange(ctx context.Context, shells []Shell, at []r2.Vec, o Options, progre
 	u := p.evened(func(i int) float64 { return at[i].X })
 	v := p.evened(func(i int) float64 { return at[i].Y })
 	usable := 1 - 2*p.o.MarginPx/float64(p.o.SizePx)
-	scale := min(usable*math.Sqrt(arrangeFill*float64(p.o.Tiles)/p.total), 0.98*p.largest())
+	scale := min(usable*math.Sqrt(arrangeFill*p.o.area()/p.total), 0.98*p.largest())
 	var best []Placement
 	for round := range arrangeRounds {
 		from := best
@@ -100,7 +100,7 @@ func (p *packer) atPlaces(u, v []float64, scale float64) []Placement {
 	for i := range out {
 		tile := min(p.o.Tiles-1, int(u[i]*float64(p.o.Tiles)))
 		within := u[i]*float64(p.o.Tiles) - float64(tile)
-		to := r2.Vec{X: float64(tile) + margin + within*(1-2*margin), Y: margin + v[i]*(1-2*margin)}
+		to := r2.Vec{X: float64(tile) + margin + within*(p.o.width()-2*margin), Y: margin + v[i]*(1-2*margin)}
 		out[i] = Placement{Scale: scale, Tile: tile, Shift: r2.Sub(to, r2.Scale(scale, p.boxes[i].Middle()))}
 	}
 	return out

@@ -36,7 +36,7 @@ func PackBlocks(ctx context.Context, shells []Shell, groups []int, around []plan
 	}
 	members := gathered(groups)
 	usable := 1 - 2*o.MarginPx/float64(o.SizePx)
-	low, high := 0., min(usable*math.Sqrt(float64(o.Tiles)/p.total), p.largest())
+	low, high := 0., min(usable*math.Sqrt(o.area()/p.total), p.largest())
 	var best []Placement
 	for try := 0; try < blockTries || best == nil; try++ {
 		scale := (low + high) / 2
@@ -104,7 +104,7 @@ func (p *packer) blocksAt(ctx context.Context, scale float64, members [][]int, a
 			blocks[g] = rectangle(chosen[g].size)
 			area += chosen[g].size.X * chosen[g].size.Y
 		}
-		if area > float64(o.Tiles) {
+		if area > o.area() {
 			continue
 		}
 		placed, laid, err := Fill(ctx, blocks, around, o)
@@ -135,7 +135,7 @@ func (p *packer) waysToLay(ctx context.Context, list []int, scale float64) (out 
 		if err != nil {
 			return nil, err
 		}
-		if b.placed != nil && b.size.X <= usable && b.size.Y <= usable && !slices.ContainsFunc(out, func(c lot) bool { return c.size == b.size }) {
+		if b.placed != nil && b.size.X <= usable+p.o.width()-1 && b.size.Y <= usable && !slices.ContainsFunc(out, func(c lot) bool { return c.size == b.size }) {
 			out = append(out, b)
 		}
 	}
@@ -162,7 +162,7 @@ func (p *packer) layBlock(ctx context.Context, list []int, scale, wide float64) 
 	}
 	width := math.Ceil(px*max(wide*math.Sqrt(area), longest*(1+2./blockCells))) + 1 // px
 	room := p.o
-	room.SizePx, room.MarginPx, room.Tiles = int(min(max(width, 16), 4*px)), 0, 1
+	room.SizePx, room.MarginPx, room.Tiles, room.Wide = int(min(max(width, 16), 4*px)), 0, 1, false
 	q := newPacker(shells, room)
 	q.high = blockHigh
 	unit := float64(room.SizePx) / px // of the block in sheet units
@@ -170,7 +170,7 @@ func (p *packer) layBlock(ctx context.Context, list []int, scale, wide float64) 
 		q.sortBy(by)
 		q.relate()
 		q.top = 0
-		ok, err := q.placeOn(ctx, scale/unit, []*occupancy{newOccupancy(blockCells, blockHigh*blockCells)})
+		ok, err := q.placeOn(ctx, scale/unit, blockCells, []*occupancy{newOccupancy(blockCells, blockHigh*blockCells)})
 		if err != nil {
 			return lot{}, err
 		}

@@ -33,11 +33,11 @@ func Estimate(ctx context.Context, shells []Shell, o Options) (float64, error) {
 		q.sortBy(w.by)
 		q.relate()
 		q.stride = searchStride
-		scale := min(usable*math.Sqrt(0.7*high/p.total), p.largest())
+		scale := min(usable*math.Sqrt(0.7*o.area()/p.total), p.largest())
 		for range estimateTries {
 			q.top = 0
-			strip := newOccupancy(estimateCells, int(estimateHigh*high*estimateCells))
-			ok, err := q.placeOn(ctx, scale, []*occupancy{strip})
+			strip := newOccupancy(int(o.width()*estimateCells), int(estimateHigh*high*estimateCells))
+			ok, err := q.placeOn(ctx, scale, estimateCells, []*occupancy{strip})
 			if err != nil {
 				return 0, err
 			}

@@ -166,7 +166,7 @@ type searcher struct {
 func (p *packer) searcher() *searcher {
 	usable := 1 - 2*p.o.MarginPx/float64(p.o.SizePx)
 	s := &searcher{packer: p.copy(), cells: searchCells, step: wideStep, shrink: 0.92,
-		base: min(usable*math.Sqrt(0.6*float64(p.o.Tiles)/p.total), p.largest())}
+		base: min(usable*math.Sqrt(0.6*p.o.area()/p.total), p.largest())}
 	if len(p.shells) > manyShells {
 		s.cells = p.fitting(manyCells)
 	}

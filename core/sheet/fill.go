@@ -14,7 +14,7 @@ func Fill(ctx context.Context, shells []Shell, around []planar.Triangle, o Optio
 		return nil, nil, err
 	}
 	p := newPacker(shells, o)
-	p.ground = newGround(around, p.o.Tiles)
+	p.ground = newGround(around, p.o)
 	p.sortBy(boxFirst)
 	p.relate()
 	p.some = true

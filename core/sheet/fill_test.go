@@ -61,7 +61,7 @@ func apart(t *testing.T, shells []Shell, placed []Placement, laid []bool, around
 			for k, c := range tri {
 				q[k] = placed[i].Apply(c)
 				x := q[k].X - float64(placed[i].Tile)
-				if m := o.MarginPx/size - 1e-9; x < m || x > 1-m || q[k].Y < m || q[k].Y > 1-m {
+				if m := o.MarginPx/size - 1e-9; x < m || x > o.width()-m || q[k].Y < m || q[k].Y > 1-m {
 					t.Fatalf("shell %d lies in the margin: %v", i, q[k])
 				}
 			}

@@ -19,14 +19,14 @@ type ground struct {
 }
 
 // newGround sorts triangles in sheet units by the tiles they touch; nil for none.
-func newGround(tris []planar.Triangle, tiles int) *ground {
+func newGround(tris []planar.Triangle, o Options) *ground {
 	if len(tris) == 0 {
 		return nil
 	}
-	g := &ground{tiles: make([][]planar.Triangle, tiles), made: map[int][]*occupancy{}}
+	g := &ground{tiles: make([][]planar.Triangle, o.Tiles), made: map[int][]*occupancy{}}
 	for _, t := range tris {
 		b := planar.Bounds(t[:]...)
-		for at := max(0, int(math.Floor(b.Min.X))-1); at < tiles && float64(at) <= b.Max.X+1; at++ { // what lies beside a tile keeps others away too
+		for at := max(0, int(math.Floor(b.Min.X/o.width()))-1); at < o.Tiles && float64(at) <= b.Max.X/o.width()+1; at++ { // what lies beside a tile keeps others away too
 			by := r2.Vec{X: float64(at)}
 			g.tiles[at] = append(g.tiles[at], planar.Triangle{r2.Sub(t[0], by), r2.Sub(t[1], by), r2.Sub(t[2], by)})
 		}
@@ -53,7 +53,7 @@ func (p *packer) occupied(cells int) []*occupancy {
 	out := make([]*occupancy, p.o.Tiles)
 	if p.ground == nil {
 		for i := range out {
-			out[i] = newOccupancy(cells, cells)
+			out[i] = newOccupancy(p.grid(cells))
 		}
 		return out
 	}
@@ -76,7 +76,8 @@ func (p *packer) occupied(cells int) []*occupancy {
 
 // laidOut is a tile on which triangles lie, grown by the padding.
 func (p *packer) laidOut(tris []planar.Triangle, cells int) *occupancy {
-	o := newOccupancy(cells, cells)
+	across, up := p.grid(cells)
+	o := newOccupancy(across, up)
 	if len(tris) == 0 {
 		return o
 	}
@@ -84,7 +85,7 @@ func (p *packer) laidOut(tris []planar.Triangle, cells int) *occupancy {
 	beside := int(math.Ceil(reach)) + 1 // cells around those of the tile, for what lies in its margin
 	low := margin - float64(beside)*cell
 	box := planar.Box{Min: r2.Vec{X: low, Y: low}}
-	box.Max = r2.Add(box.Min, r2.Vec{X: float64(cells+2*beside) * cell, Y: float64(cells+2*beside) * cell})
+	box.Max = r2.Add(box.Min, r2.Vec{X: float64(across+2*beside) * cell, Y: float64(up+2*beside) * cell})
 	near := slices.DeleteFunc(slices.Clone(tris), func(t planar.Triangle) bool { return !planar.Bounds(t[:]...).Within(box, 0) })
 	grown, by := rasterise(near, box, cell).dilate(reach)
 	o.add(grown, -beside-by, -beside-by)

@@ -29,7 +29,8 @@ type Options struct {
 	PaddingPx float64
 	MarginPx  float64 // least distance to the border of the sheet
 	Turns     Turns
-	Tiles     int // number of sheets, 0 means 1
+	Tiles     int  // number of sheets, 0 means 1
+	Wide      bool // the sheet is twice as wide as high; it is one tile then
 }
 
 // Shell is what packing needs to know: its triangles in model units.
@@ -101,7 +102,7 @@ func PackAround(ctx context.Context, shells []Shell, around []planar.Triangle, o
 		return nil, nil
 	}
 	p := newPacker(shells, o)
-	p.ground = newGround(around, p.o.Tiles)
+	p.ground = newGround(around, p.o)
 	if p.total == 0 {
 		return p.allAtMargin(), nil
 	}
@@ -173,6 +174,9 @@ func (o *Options) check() error {
 	if o.Tiles <= 0 {
 		o.Tiles = 1
 	}
+	if o.Wide && o.Tiles > 1 {
+		return errors.New("a sheet twice as wide as high is one tile; choose one tile, or square ones")
+	}
 	if o.Tiles > 1 { // shells on either side of a border between tiles keep the padding too
 		o.MarginPx = max(o.MarginPx, o.PaddingPx/2)
 	}
@@ -180,6 +184,17 @@ func (o *Options) check() error {
 		return fmt.Errorf("a sheet of %d px with %g px padding and %g px margin is not possible", o.SizePx, o.PaddingPx, o.MarginPx)
 	}
 	return nil
+}
+
+// area is that of all tiles, in sheet units.
+func (o Options) area() float64 { return float64(o.Tiles) * o.width() }
+
+// width is that of a tile in sheet units: it is as high as one.
+func (o Options) width() float64 {
+	if o.Wide {
+		return 2
+	}
+	return 1
 }
 
 // enlarge finds the largest scale at which the order of the packer fits on a fine
@@ -293,11 +308,10 @@ const hair = 1e-6
 // place tries to put every shell on the tiles at a scale (sheet units per model
 // unit) with a raster of cells² per tile.
 func (p *packer) place(ctx context.Context, scale float64, cells int) (bool, error) {
-	return p.placeOn(ctx, scale, p.occupied(cells))
+	return p.placeOn(ctx, scale, cells, p.occupied(cells))
 }
 
-func (p *packer) placeOn(ctx context.Context, scale float64, tiles []*occupancy) (bool, error) {
-	cells := tiles[0].n
+func (p *packer) placeOn(ctx context.Context, scale float64, cells int, tiles []*occupancy) (bool, error) {
 	_, _, reach := p.raster(cells)
 	level := p.cache.level(p, scale, cells)
 	p.found, p.laid = make([]Placement, len(p.shells)), make([]bool, len(p.shells))
@@ -421,11 +435,24 @@ func (p *packer) largest() float64 { return p.room() / p.longest }
 
 // room is the longest side that a box of a shell, as it came, may have on a tile.
 func (p *packer) room() float64 {
-	usable := 1 - 2*p.o.MarginPx/float64(p.o.SizePx)
+	usable := p.o.width() - 2*p.o.MarginPx/float64(p.o.SizePx)
 	if p.o.Turns == AnyTurns {
 		usable *= math.Sqrt2
 	}
 	return usable
+}
+
+// grid is how many cells a tile has across and up, where its shorter side has so many.
+func (p *packer) grid(cells int) (across, up int) {
+	if !p.o.Wide {
+		return cells, cells
+	}
+	margin, cell, _ := p.raster(cells)
+	long := int((2-2*margin)/cell + hair)
+	if p.across {
+		return cells, long
+	}
+	return long, cells
 }
 
 // raster returns the margin and the size of a cell in sheet units, and the

@@ -39,7 +39,7 @@ func checkPlaced(t *testing.T, shells []Shell, placed []Placement, o Options) {
 			for k, c := range tri {
 				q[k] = placed[i].Apply(c)
 				tile := float64(placed[i].Tile)
-				if q[k].X < tile+m || q[k].X > tile+1-m || q[k].Y < m || q[k].Y > 1-m {
+				if q[k].X < tile+m || q[k].X > tile+o.width()-m || q[k].Y < m || q[k].Y > 1-m {
 					t.Fatalf("shell %d lies in the margin: %v", i, q[k])
 				}
 			}

@@ -15,6 +15,7 @@ import (
 type separator struct {
 	*packer
 	cells  int
+	grid   [2]int // cells across and up
 	reach  float64
 	forms  [][]*form // of each shell, none for those without triangles
 	at     []spot
@@ -56,6 +57,7 @@ func (p *packer) newSeparator(from []Placement, scale float64, cells int) *separ
 	n := len(p.shells)
 	s := &separator{packer: p, cells: cells, reach: reach, forms: make([][]*form, n), at: make([]spot, n),
 		zones: make([]zone, n), weight: make([]float32, n*n), random: rand.New(rand.NewPCG(1, uint64(n)))}
+	s.grid[0], s.grid[1] = p.grid(cells)
 	for i := range s.weight {
 		s.weight[i] = 1
 	}
@@ -63,7 +65,7 @@ func (p *packer) newSeparator(from []Placement, scale float64, cells int) *separ
 		if len(sh.Tris) == 0 {
 			continue // its zone has no cells, nothing comes near it
 		}
-		s.forms[i] = slices.DeleteFunc(p.shapes(i, scale, cell), func(f *form) bool { return f.mask.w > cells || f.mask.h > cells })
+		s.forms[i] = slices.DeleteFunc(p.shapes(i, scale, cell), func(f *form) bool { return f.mask.w > s.grid[0] || f.mask.h > s.grid[1] })
 		if len(s.forms[i]) == 0 {
 			return nil
 		}
@@ -99,8 +101,8 @@ func (s *separator) placements(scale float64) []Placement {
 // inside is the spot nearest to one at which a shell lies on the tile.
 func (s *separator) inside(i int, at spot) spot {
 	m := s.forms[i][at.form].mask
-	at.x = max(0, min(at.x, s.cells-m.w))
-	at.y = max(0, min(at.y, s.cells-m.h))
+	at.x = max(0, min(at.x, s.grid[0]-m.w))
+	at.y = max(0, min(at.y, s.grid[1]-m.h))
 	return at
 }
 
@@ -242,7 +244,7 @@ func (s *separator) elsewhere(i int) spot {
 		return s.inside(i, at)
 	}
 	m := s.forms[i][f].mask
-	return spot{tile: s.random.IntN(s.o.Tiles), form: f, x: s.random.IntN(max(1, s.cells-m.w+1)), y: s.random.IntN(max(1, s.cells-m.h+1))}
+	return spot{tile: s.random.IntN(s.o.Tiles), form: f, x: s.random.IntN(max(1, s.grid[0]-m.w+1)), y: s.random.IntN(max(1, s.grid[1]-m.h+1))}
 }
 
 // centred is the spot of another form of a shell about the same middle.

@@ -19,9 +19,9 @@ func PNG(w io.Writer, s Sheet, size int) error {
 	return png.Encode(w, Picture(s, size))
 }
 
-// Picture draws the template, size pixels a tile.
+// Picture draws the template, size pixels high.
 func Picture(s Sheet, size int) *image.RGBA {
-	img := image.NewRGBA(image.Rect(0, 0, size*max(1, s.Tiles), size))
+	img := image.NewRGBA(image.Rect(0, 0, size*s.across(), size))
 	draw.Draw(img, img.Bounds(), image.NewUniform(color.RGBA{0xFD, 0xFC, 0xF8, 0xff}), image.Point{}, draw.Src)
 	p := pen{img: img, size: float64(size)}
 	ink := color.RGBA{0x1F, 0x2A, 0x33, 0xff}

@@ -13,12 +13,12 @@ import (
 // fill, inner lines, border and name.
 func SVG(w io.Writer, s Sheet, size int) error {
 	b := bufio.NewWriter(w)
-	tiles := max(1, s.Tiles)
+	across := s.across()
 	px := func(v float64) float64 { return math.Round(v*float64(size)*1000) / 1000 }
 	y := func(v float64) float64 { return px(1 - v) }
-	fmt.Fprintf(b, `<svg xmlns="http://www.w3.org/2000/svg" width="%d" height="%d" viewBox="0 0 %d %d">`+"\n", size*tiles, size, size*tiles, size)
+	fmt.Fprintf(b, `<svg xmlns="http://www.w3.org/2000/svg" width="%d" height="%d" viewBox="0 0 %d %d">`+"\n", size*across, size, size*across, size)
 	fmt.Fprintf(b, `<rect width="100%%" height="100%%" fill="#FDFCF8"/>`+"\n")
-	for i := 1; i < tiles; i++ {
+	for i := 1; i < s.Tiles; i++ {
 		fmt.Fprintf(b, `<path d="M%d 0V%d" stroke="#D8D2C3"/>`+"\n", i*size, size)
 	}
 	path := func(lines []Line) string {

@@ -31,6 +31,15 @@ type Shell struct {
 type Sheet struct {
 	Shells []Shell
 	Tiles  int
+	Wide   bool // one tile, twice as wide as high
+}
+
+// across is the width of the sheet in its heights.
+func (s Sheet) across() int {
+	if s.Wide {
+		return 2
+	}
+	return max(1, s.Tiles)
 }
 
 // tints are muted fills; parts take them in turn.
@@ -57,12 +66,12 @@ func Known(name string) bool {
 // most bounds the pixels of a picture: four bytes each are held in memory.
 const most = 8192 * 8192
 
-// Fits tells whether a template of so many pixels a tile can be drawn.
+// Fits tells whether a template of so many pixels height can be drawn.
 func Fits(s Sheet, size int) bool {
-	return size > 0 && size <= 1<<16 && size*size*max(1, s.Tiles) <= most
+	return size > 0 && size <= 1<<16 && size*size*s.across() <= most
 }
 
-// Write writes the template in the format of the file name, size pixels a tile.
+// Write writes the template in the format of the file name, size pixels high.
 func Write(w io.Writer, name string, s Sheet, size int) error {
 	switch strings.ToLower(filepath.Ext(name)) {
 	case ".svg":

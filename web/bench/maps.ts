@@ -41,6 +41,7 @@ export function listenMaps(): void {
 /** Shows a map in both views. */
 export async function showMap(map: number): Promise<void> {
   if (map === doc.meta.map) return;
+  for (const el of document.querySelectorAll<HTMLInputElement>("#tray input:not([type=checkbox])")) el.value = el.defaultValue; // what was typed was meant for the other map
   await doc.show(map);
   views.sheet.frame();
 }

@@ -9,6 +9,9 @@ export const times = (x: number, digits = 3): string => (x >= endless ? "endless
 
 const short = (x: number, digits: number): string => String(Number(x.toPrecision(digits)));
 
+/** How many units the sheet is wide, where it is one high. */
+export const across = (sheet: { tiles: number; wide?: boolean }): number => (sheet.wide ? 2 : sheet.tiles);
+
 export function lengthText(x: number, unit: string): string {
   const mm = x * (metres[unit] ?? 1) * 1000;
   return mm < 1000 ? `${short(mm, 3)} mm` : `${(mm / 1000).toFixed(2)} m`;

@@ -181,7 +181,7 @@ function sayFigures(): void {
   $<HTMLButtonElement>("redo").disabled = !m.next_edit;
   $("worklog-count").textContent = String(m.head);
   $("saved").textContent = `saved ${m.saved}`;
-  $("sheet-note").textContent = m.shells.length ? `${m.shells.length} shells · ${m.density.toFixed(0)} px/${m.unit} · ${m.maps.find((x) => x.id === m.map)!.purpose === "tiling" ? "tiling" : `fill ${(100 * m.coverage).toFixed(0)} %`} · ${m.size} px` : "nothing is mapped yet";
+  $("sheet-note").textContent = m.shells.length ? `${m.shells.length} shells · ${m.density.toFixed(0)} px/${m.unit} · ${m.maps.find((x) => x.id === m.map)!.purpose === "tiling" ? "tiling" : `fill ${(100 * m.coverage).toFixed(0)} %`} · ${m.settings.sheet.wide ? `${2 * m.size} × ` : ""}${m.size} px` : "nothing is mapped yet";
   body.dataset.revision = String(m.revision);
   body.dataset.shells = String(m.shells.length);
 }

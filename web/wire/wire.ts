@@ -54,6 +54,7 @@ export interface Sheet {
   padding: number;
   margin: number;
   tiles: number;
+  wide?: boolean;
 }
 
 export interface Settings {

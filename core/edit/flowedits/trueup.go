@@ -143,7 +143,7 @@ func (e *TrueUp) Plan(ctx context.Context, d *document.Document, progress func(f
 		case len(lay.PinsOf(s.State, f.Patch, 1)) > 0:
 			s.Map.Set(f.Patch, f.Uv)
 			lay.SetPins(s, f.Patch, d.State.Map)
-		case all && s.Map.InItsBox(d.State.Map, f.Patch, f.Uv) || !all && s.Map.Placing(s.Settings.Sheet.Tiles).InItsPlace(d.State.Map, f.Patch, f.Uv):
+		case all && s.Map.InItsBox(d.State.Map, f.Patch, f.Uv) || !all && s.Map.Placing(s.Settings.Sheet.Across()).InItsPlace(d.State.Map, f.Patch, f.Uv):
 		default:
 			rack.Put(f.Uv)
 			s.Map.Set(f.Patch, f.Uv)

@@ -47,7 +47,7 @@ func (e *Align) Apply(_ context.Context, d *document.Document, _ func(float64)) 
 	}
 	to := common(list)
 	if len(list) == 1 {
-		to = usable(d.State, tileOf(d.State, to))
+		to = usable(d.State, to)
 	}
 	s := d.Begin()
 	for _, u := range list {

@@ -36,7 +36,7 @@ func (e *FitInto) Apply(_ context.Context, d *document.Document, _ func(float64)
 		return nil, err
 	}
 	from := common(list)
-	into := usable(d.State, tileOf(d.State, from))
+	into := usable(d.State, from)
 	if e.Box != nil {
 		into = *e.Box
 	}

@@ -89,7 +89,7 @@ func inTheWay(s *document.State, list []lay.Unit) (away []mesh.FaceID) {
 	}
 	gone := make([]bool, len(order))
 	for i, u := range order {
-		room := usable(s, tileOf(s, u.Box))
+		room := usable(s, u.Box)
 		const slack = 1e-9
 		gone[i] = u.Box.Min.X < room.Min.X-slack || u.Box.Min.Y < room.Min.Y-slack || u.Box.Max.X > room.Max.X+slack || u.Box.Max.Y > room.Max.Y+slack
 		for k := range i {

@@ -37,6 +37,9 @@ func (e *SetSheet) Apply(ctx context.Context, d *document.Document, progress fun
 	if err := set.Check(); err != nil {
 		return nil, err
 	}
+	if set.Sheet.Wide && d.State.Shown.Purpose == document.Tiling {
+		return nil, document.Refuse("a tiling map has square tiles; a sheet of 2:1 is for a map of its own places")
+	}
 	tx := d.Begin()
 	turned := set.GrainOnV != tx.Settings.GrainOnV
 	change(tx, set)

@@ -1,6 +1,7 @@
 package sheetedits_test
 
 import (
+	"bytes"
 	"context"
 	"math"
 	"testing"
@@ -10,6 +11,8 @@ import (
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/mapedits"
 	"morvek/core/edit/sheetedits"
+	"morvek/core/meshio"
+	"morvek/core/planar"
 	"morvek/core/sheet"
 )
 
@@ -57,4 +60,46 @@ func TestTheGrainGoesAlongVWhereThatIsSet(t *testing.T) {
 	if back := edittest.Measure(edittest.Apply(t, v, &sheetedits.SetSheet{OnSheet: set})).Totals.GrainOverDeg; back > 1e-6 {
 		t.Errorf("set back it is %g° off", back)
 	}
+}
+
+// A sheet of 2:1 is packed as one of its width, measured by it, and written so that a picture goes
+// from 0 to 1 both ways; read again for such a sheet, everything lies where it lay.
+func TestASheetTwiceAsWideAsHigh(t *testing.T) {
+	d := edittest.Attached(t, edittest.Cuboid(t, 3, 1, 2), 0.5)
+	set := d.State.Settings.OnSheet
+	set.Sheet.Wide = true
+	wide := edittest.Apply(t, d, &sheetedits.SetSheet{OnSheet: set, Pack: true})
+	box := planar.Bounds(wide.State.Map.UV()...)
+	if box.Max.X < 1.5 || box.Max.Y > 1 {
+		t.Errorf("the shells span %v", box)
+	}
+	was := edittest.Measure(wide).Totals
+	if was.Outside != 0 || was.OverlapShare != 0 || was.MinGapPx < set.Sheet.Padding-1e-6 || was.L2 > 1+1e-6 {
+		t.Errorf("packed it measures %+v", was)
+	}
+	var file bytes.Buffer
+	if err := meshio.Write(&file, "wide.obj", wide.Source, wide.UV()); err != nil {
+		t.Fatal(err)
+	}
+	m, err := meshio.Read(context.Background(), "wide.obj", &file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, q := range m.SourceUV {
+		if q.X > 1 {
+			t.Fatalf("written is %v", q)
+		}
+	}
+	settings := document.DefaultSettings()
+	settings.Sheet.Wide = true
+	is := edittest.Measure(document.New(m, settings)).Totals
+	for what, pair := range map[string][2]float64{"coverage": {was.Coverage, is.Coverage}, "L2": {was.L2, is.L2}, "density": {was.MeanDensity, is.MeanDensity}, "gap": {was.MinGapPx, is.MinGapPx}} {
+		if math.Abs(pair[0]-pair[1]) > 1e-6*pair[0] {
+			t.Errorf("%s is %g, read again %g", what, pair[0], pair[1])
+		}
+	}
+	edittest.Refused(t, wide, &sheetedits.SetSheet{OnSheet: func() document.OnSheet { s := set; s.Sheet.Tiles = 2; return s }()}, "one tile")
+	tiling := edittest.Apply(t, d, &mapedits.Make{Name: "Boards", Purpose: document.Tiling, All: true})
+	two, _ := tiling.State.Through(2)
+	edittest.Refused(t, d.With(two), &sheetedits.SetSheet{OnSheet: set}, "tiling")
 }

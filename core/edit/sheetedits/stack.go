@@ -214,8 +214,8 @@ func (e *OffsetStack) Apply(_ context.Context, d *document.Document, _ func(floa
 		list := stacks.Shells(i)
 		low := d.State.Map.Box(shells[list[0]].Faces)
 		for _, k := range list[1:] {
-			by, _ := document.TilesApart(low, d.State.Map.Box(shells[k].Faces))
-			by = r2.Vec{X: float64(e.Tiles) - by.X, Y: -by.Y}
+			by, _ := d.State.TilesApart(low, d.State.Map.Box(shells[k].Faces))
+			by = r2.Vec{X: float64(e.Tiles)*d.State.Settings.Sheet.TileWidth() - by.X, Y: -by.Y}
 			s.Map.Transform(shells[k].Faces, func(q r2.Vec) r2.Vec { return r2.Add(q, by) })
 		}
 	}

@@ -1,6 +1,8 @@
 package sheetedits
 
 import (
+	"math"
+
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/document"
@@ -31,14 +33,10 @@ func shift(s *document.Tx, u lay.Unit, by r2.Vec) {
 	}
 }
 
-// usable is the part of a tile that shells may lie on.
-func usable(s *document.State, tile int) planar.Box {
-	m := s.Settings.Sheet.Margin / float64(s.Settings.Sheet.Size)
-	at := float64(tile)
-	return planar.Box{Min: r2.Vec{X: at + m, Y: m}, Max: r2.Vec{X: at + 1 - m, Y: 1 - m}}
-}
-
-// tileOf is the tile that the middle of a box lies on, the nearest there is.
-func tileOf(s *document.State, b planar.Box) int {
-	return max(0, min(s.Settings.Sheet.Tiles-1, int(b.Middle().X)))
+// usable is the part that shells may lie on of the tile nearest to the middle of a box.
+func usable(s *document.State, b planar.Box) planar.Box {
+	on := s.Settings.Sheet
+	m, wide := on.Margin/float64(on.Size), on.TileWidth()
+	at := wide * max(0, min(float64(max(1, on.Tiles)-1), math.Floor(b.Middle().X/wide)))
+	return planar.Box{Min: r2.Vec{X: at + m, Y: m}, Max: r2.Vec{X: at + wide - m, Y: 1 - m}}
 }

@@ -6,6 +6,7 @@ import type { Doc } from "../doc";
 import type { Pointed } from "./piece";
 import { rectangle, showOutline, type Outline } from "./region";
 import { Faces, nearestEdge } from "./scene";
+import { across } from "../units";
 
 /** Shells on their way to another place. */
 interface Away { shells: ReadonlySet<number>; dx: number; dy: number }
@@ -22,6 +23,7 @@ export class Sheet {
   private y = 0.5;
   private scale = 300; // pixels per sheet unit
   private framed = false;
+  private framedWide = 1;
   private dirty = true;
   private dirtyOver = true;
   private away: Away | null = null;
@@ -55,7 +57,7 @@ export class Sheet {
     this.away = null; // what was on its way is there, or must be dragged on
     this.faces.setPlaces((f) => this.doc.layout.mapped[f] === 0);
     this.bvh = new MeshBVH(this.faces.geometry, { indirect: true });
-    if (!this.framed && this.canvas.clientWidth > 0) this.frame();
+    if ((!this.framed || this.framedWide !== across(this.doc.meta.settings.sheet)) && this.canvas.clientWidth > 0) this.frame();
     this.touch();
   }
 
@@ -91,9 +93,10 @@ export class Sheet {
     let low = 0;
     for (let c = 0; c < uv.length / 2; c++) if (mapped[this.doc.cornerFace[c]!]) low = Math.min(low, uv[2 * c + 1]!);
     low = Math.max(low, -1.5);
-    const { tiles } = this.doc.meta.settings.sheet;
-    this.scale = Math.min((w - 66) / (tiles + 0.02), (h - 44) / (1.02 - low));
-    this.x = tiles / 2 - 14 / this.scale; // room for the ruler
+    const wide = across(this.doc.meta.settings.sheet);
+    this.framedWide = wide;
+    this.scale = Math.min((w - 66) / (wide + 0.02), (h - 44) / (1.02 - low));
+    this.x = wide / 2 - 14 / this.scale; // room for the ruler
     this.y = (1 + low) / 2;
     this.framed = true;
     this.touch();
@@ -187,8 +190,8 @@ export class Sheet {
     const [ink, rule, soft] = ["--ink", "--rule", "--soft"].map((n) => css.getPropertyValue(n).trim());
     g.setTransform(this.over.width / w, 0, 0, this.over.height / h, 0, 0);
     g.clearRect(0, 0, w, h);
-    const { tiles } = this.doc.meta.settings.sheet;
-    const [x0, y1] = this.screen(0, 0), [x1, y0] = this.screen(tiles, 1);
+    const { tiles } = this.doc.meta.settings.sheet, wide = across(this.doc.meta.settings.sheet);
+    const [x0, y1] = this.screen(0, 0), [x1, y0] = this.screen(wide, 1);
     g.strokeStyle = ink!;
     g.lineWidth = 1.4;
     g.strokeRect(x0, y0, x1 - x0, y1 - y0);
@@ -209,7 +212,7 @@ export class Sheet {
       g.textAlign = "center"; g.fillText(String(Math.round(t * size)), x, y1 + 15);
       g.textAlign = "right"; if (t > 0 && t <= 1) g.fillText(String(Math.round(t * size)), x0 - 7, y + 4);
     };
-    for (let i = 0; i * step <= tiles + 1e-9; i++) tick(i * step);
+    for (let i = 0; i * step <= wide + 1e-9; i++) tick(i * step);
     const waiting = this.doc.layout.uv.some((v, i) => i % 2 === 1 && v < -1e-6);
     if (waiting) { g.textAlign = "right"; g.fillStyle = ink!; g.font = "600 13px 'Barlow Condensed', sans-serif"; const y = y1 + Math.min(30, 0.085 * this.scale); g.fillText("Rack", x0 - 7, y); g.strokeStyle = rule!; g.beginPath(); g.moveTo(x0, y - 4); g.lineTo(x1, y - 4); g.stroke(); }
   }

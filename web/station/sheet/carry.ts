@@ -1,5 +1,6 @@
 // Moving chosen shells: by dragging, with something to snap to, and by arrow keys, whose steps
 // are one edit when they end.
+import { across } from "../../bench/units";
 import type { Doc } from "../../bench/doc";
 import type { Guides } from "../../bench/view/guides";
 import type { Sheet } from "../../bench/view/sheet";
@@ -65,7 +66,7 @@ export class Carry {
   private ground(away: ReadonlySet<number>): Ground {
     const { size, settings } = this.doc.meta, boxes: Box[] = [];
     for (let s = 0; s < this.shells.count; s++) if (!away.has(s)) boxes.push(this.shells.boxOf(s));
-    return { boxes, padding: settings.sheet.padding / size, margin: settings.sheet.margin / size, pixel: 1 / size, step: this.stepPx / size, tiles: settings.sheet.tiles };
+    return { boxes, padding: settings.sheet.padding / size, margin: settings.sheet.margin / size, pixel: 1 / size, step: this.stepPx / size, across: across(settings.sheet) };
   }
 }
 

@@ -5,7 +5,7 @@ import type { Box } from "./shells";
 export type SnapTo = "borders" | "pixels" | "raster" | "nothing";
 
 /** What there is to snap to, in sheet units. */
-export interface Ground { boxes: Box[]; padding: number; margin: number; pixel: number; step: number; tiles: number }
+export interface Ground { boxes: Box[]; padding: number; margin: number; pixel: number; step: number; across: number }
 
 /** The shift nearest to the given one at which a box snaps; near is how far it may jump. */
 export function snapped(to: SnapTo, box: Box, shift: [number, number], near: number, on: Ground): { shift: [number, number]; u?: number; v?: number } {
@@ -17,7 +17,7 @@ export function snapped(to: SnapTo, box: Box, shift: [number, number], near: num
   }
   const sides = (low: keyof Box, high: keyof Box, ends: number[]): number[] => [...ends, ...on.boxes.flatMap((x) => [x[low], x[high]])];
   const pads = (low: keyof Box, high: keyof Box): { after: number[]; before: number[] } => ({ after: on.boxes.map((x) => x[high] + on.padding), before: on.boxes.map((x) => x[low] - on.padding) });
-  const u = along(box.l, box.r, du, near, sides("l", "r", [on.margin, on.tiles - on.margin]), pads("l", "r"));
+  const u = along(box.l, box.r, du, near, sides("l", "r", [on.margin, on.across - on.margin]), pads("l", "r"));
   const v = along(box.b, box.t, dv, near, sides("b", "t", [on.margin, 1 - on.margin]), pads("b", "t"));
   return { shift: [u.d, v.d], ...(u.at === undefined ? {} : { u: u.at }), ...(v.at === undefined ? {} : { v: v.at }) };
 }

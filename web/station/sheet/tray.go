@@ -6,6 +6,7 @@ import (
 	"embed"
 	"fmt"
 	"slices"
+	"strconv"
 
 	"gonum.org/v1/gonum/spatial/r3"
 
@@ -77,7 +78,11 @@ const rulesFrom = 0.85
 // packingWords says what packing keeps to.
 func packingWords(s document.Settings) string {
 	turned := turns[slices.IndexFunc(turns, func(t turnsView) bool { return t.Turns == s.Turns })].Words
-	words := fmt.Sprintf("%d px, shells %g px apart and %g px from the border, %s", s.Sheet.Size, s.Sheet.Padding, s.Sheet.Margin, turned)
+	size := strconv.Itoa(s.Sheet.Size)
+	if s.Sheet.Wide {
+		size = fmt.Sprintf("%d × %d", 2*s.Sheet.Size, s.Sheet.Size)
+	}
+	words := fmt.Sprintf("%s px, shells %g px apart and %g px from the border, %s", size, s.Sheet.Padding, s.Sheet.Margin, turned)
 	if s.Sheet.Tiles > 1 {
 		words += fmt.Sprintf(", on %d tiles", s.Sheet.Tiles)
 	}

@@ -1,5 +1,6 @@
 // The tray of the Sheet station: what the sheet is made for, with what that costs; shells laid
 // by hand; density. Packing is a verb of all stations.
+import { across } from "../../bench/units";
 import { chosenIn, shellFaces, value } from "../../bench/chosen";
 import { sheetFigures } from "../../bench/dial";
 import { Refused } from "../../bench/doc";
@@ -19,7 +20,7 @@ import type { SnapTo } from "./snap";
 /** The settings of the sheet as the tray says them. */
 function settings(pack: boolean): object {
   return {
-    sheet: { size: value("sheet-size"), padding: value("sheet-padding"), margin: value("sheet-margin"), tiles: value("sheet-tiles") },
+    sheet: { size: value("sheet-size"), padding: value("sheet-padding"), margin: value("sheet-margin"), tiles: value("sheet-tiles"), wide: chosenIn("sheet-shape") === "wide" },
     turns: chosenIn("sheet-turns"), grain_on_v: chosenIn("sheet-grain") === "v", repeats: chosenIn("sheet-repeats"), pack,
   };
 }
@@ -145,7 +146,7 @@ const how = (): object => {
 };
 const aside = (): Promise<void> => {
   const list = [...shells.ids()].map((s) => doc.meta.shells[s]!), boxes = [...shells.ids()].map((s) => shells.boxOf(s));
-  const apart = list.some((s, i) => s.above && boxes[i]!.l >= doc.meta.settings.sheet.tiles);
+  const apart = list.some((s, i) => s.above && boxes[i]!.l >= across(doc.meta.settings.sheet));
   return doc.edit("offset-stack", { faces: shellFaces(), tiles: apart ? 0 : doc.meta.settings.sheet.tiles });
 };
 
@@ -193,7 +194,7 @@ export const sheet: Station = {
   },
   keys: { d: "lanes", n: "improve", ".": "turn-on", ",": "turn-back", a: "like-all", i: "like-invert", b: "to-rack", f: "into-room" },
   clicks: { about: (v) => { at.about = v as typeof at.about; if (v === "density") planNeed(); } },
-  inputs: Object.fromEntries(["size", "tiles", "padding", "margin", "turns", "grain", "repeats"].map((id) => [`sheet-${id}`, count])),
+  inputs: Object.fromEntries(["size", "shape", "tiles", "padding", "margin", "turns", "grain", "repeats"].map((id) => [`sheet-${id}`, count])),
   changes: {
     "arrange-from": (el) => { const from = el.value; el.value = ""; void attempt(() => live.start("arrange", { from }, false)); },
     "choose-like": (el) => { const what = el.value as Like; el.value = ""; void attempt(like(what)); },
