@@ -63,10 +63,10 @@ func newDocument(ctx context.Context, m models.Model) (n store.NewDocument, d *d
 	junk := models.JunkMap(built)
 	var file bytes.Buffer
 	name := m.Slug + ".obj"
-	if err := meshio.Write(&file, name, built, func(c mesh.HalfedgeID) (r2.Vec, bool) { return junk.At(c), true }); err != nil {
+	if err := meshio.Write(&file, name, built, []meshio.Map{{Name: "junk", UV: func(c mesh.HalfedgeID) (r2.Vec, bool) { return junk.At(c), true }}}); err != nil {
 		return n, nil, err
 	}
-	read, err := meshio.Read(ctx, name, bytes.NewReader(file.Bytes()))
+	read, err := meshio.Read(ctx, name, file.Bytes(), nil)
 	if err != nil {
 		return n, nil, err
 	}

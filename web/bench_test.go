@@ -53,11 +53,11 @@ func newMast(b *testing.B, n int) *mast {
 		b.Fatal(err)
 	}
 	var file bytes.Buffer
-	if err := meshio.Write(&file, "mast.obj", m, meshio.SourceUV(m)); err != nil {
+	if err := meshio.Write(&file, "mast.obj", m, meshio.SourceMaps(m)); err != nil {
 		b.Fatal(err)
 	}
 	ctx := context.Background()
-	if m, err = meshio.Read(ctx, "mast.obj", bytes.NewReader(file.Bytes())); err != nil {
+	if m, err = meshio.Read(ctx, "mast.obj", file.Bytes(), nil); err != nil {
 		b.Fatal(err)
 	}
 	r, err := pipeline.Run(ctx, document.New(m, document.DefaultSettings()), nil)

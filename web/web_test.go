@@ -136,7 +136,7 @@ func lamp(t *testing.T) string {
 		t.Fatal(err)
 	}
 	var obj bytes.Buffer
-	if err := meshio.Write(&obj, "any.obj", m, meshio.SourceUV(m)); err != nil {
+	if err := meshio.Write(&obj, "any.obj", m, meshio.SourceMaps(m)); err != nil {
 		t.Fatal(err)
 	}
 	code, b := upload(t, "lamp.obj", obj.Bytes())

@@ -3,7 +3,6 @@
 package workspace
 
 import (
-	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -86,7 +85,7 @@ func (d *Documents) load(ctx context.Context, id int64, m *mesh.Mesh) (*Opened, 
 		if err != nil {
 			return nil, err
 		}
-		if m, err = meshio.Read(ctx, st.FileName, bytes.NewReader(src)); err != nil {
+		if m, err = meshio.Read(ctx, st.FileName, src, nil); err != nil {
 			return nil, fmt.Errorf("the stored model: %w", err)
 		}
 	}

@@ -92,7 +92,7 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 
 // load reads the input; errors are one line with the file.
 func (j *jobFlags) load(ctx context.Context) (*mesh.Mesh, error) {
-	f, err := os.Open(j.in)
+	data, err := os.ReadFile(j.in)
 	if err != nil {
 		var pe *os.PathError
 		if errors.As(err, &pe) {
@@ -100,8 +100,9 @@ func (j *jobFlags) load(ctx context.Context) (*mesh.Mesh, error) {
 		}
 		return nil, fmt.Errorf("%s: %v", j.in, err)
 	}
-	defer f.Close()
-	m, err := meshio.Read(ctx, j.in, f)
+	m, err := meshio.Read(ctx, j.in, data, func(name string) ([]byte, error) {
+		return os.ReadFile(filepath.Join(filepath.Dir(j.in), filepath.FromSlash(name)))
+	})
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", j.in, err)
 	}
@@ -200,7 +201,10 @@ func (j *jobFlags) deliver(ctx context.Context, d *document.Document, seconds ma
 			err = writeWhole(name, f)
 		}
 	}
-	write(j.out, func(w io.Writer) error { return meshio.Write(w, j.out, d.Source, d.UV()) })
+	write(j.out, func(w io.Writer) error {
+		f, _ := meshio.Of(j.out)
+		return f.Write(w, d.Source, d.Written(f))
+	})
 	write(j.template, func(w io.Writer) error {
 		return template.Write(w, j.template, report.Template(d), d.State.Settings.Sheet.Size)
 	})

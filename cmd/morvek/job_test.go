@@ -17,6 +17,7 @@ import (
 
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
+	"morvek/core/meshio/format"
 	"morvek/core/meshio/obj"
 )
 
@@ -37,12 +38,11 @@ func write(t *testing.T, name, text string) string {
 
 func load(t *testing.T, name string) *mesh.Mesh {
 	t.Helper()
-	f, err := os.Open(name)
+	data, err := os.ReadFile(name)
 	if err != nil {
 		t.Fatal(err)
 	}
-	defer f.Close()
-	m, err := obj.Read(context.Background(), f)
+	m, err := obj.Read(context.Background(), format.Input{Data: data})
 	if err != nil {
 		t.Fatal(err)
 	}

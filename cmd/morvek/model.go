@@ -10,6 +10,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/mesh"
+	"morvek/core/meshio/format"
 	"morvek/core/meshio/obj"
 	"morvek/models"
 )
@@ -47,7 +48,7 @@ func runModel(_ context.Context, args []string, stdout, stderr io.Writer) (int, 
 	}
 	junk := models.JunkMap(m)
 	uv := func(c mesh.HalfedgeID) (r2.Vec, bool) { return junk.At(c), true }
-	write := func(w io.Writer) error { return obj.Write(w, m, uv) }
+	write := func(w io.Writer) error { return obj.Write(w, m, []format.Map{{UV: uv}}) }
 	if *out == "" {
 		return exitDone, write(stdout)
 	}

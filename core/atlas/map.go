@@ -52,16 +52,23 @@ func New(m *mesh.Mesh) *Map {
 // FromSource returns a draft of the map that came with a mesh, cut where that is torn;
 // faces with a corner that has no coordinate are unmapped. In files a picture goes from 0 to 1 both
 // ways; here it is so many units wide.
-func FromSource(m *mesh.Mesh, wide float64) *Map {
+func FromSource(m *mesh.Mesh, wide float64) *Map { return fromLayer(m, m.SourceUV, m.CornerUV, wide) }
+
+// FromLayer is FromSource of a further map that came along.
+func FromLayer(m *mesh.Mesh, k int, wide float64) *Map {
+	return fromLayer(m, m.Layers[k].UV, m.Layers[k].Corner, wide)
+}
+
+func fromLayer(m *mesh.Mesh, uv []r2.Vec, corner []int32, wide float64) *Map {
 	c := New(m)
 	for f := range m.NumFaces() {
 		lo, hi := m.Corners(mesh.FaceID(f))
-		if m.CornerUV == nil || slices.Contains(m.CornerUV[lo:hi], mesh.None) {
+		if corner == nil || slices.Contains(corner[lo:hi], mesh.None) {
 			continue
 		}
 		c.mapped[f] = true
 		for h := lo; h < hi; h++ {
-			q := m.SourceUV[m.CornerUV[h]]
+			q := uv[corner[h]]
 			c.uv[h] = r2.Vec{X: wide * q.X, Y: q.Y}
 		}
 	}

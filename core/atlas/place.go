@@ -14,11 +14,11 @@ import (
 // shells lie, so that each takes time in proportion to what lies near it; other changes of
 // the map in between are not for it to see.
 type Placing struct {
-	c     *Map
-	shell []Shell
-	of    []int32
-	box   []planar.Box // per shell
-	across int // width of the sheet
+	c      *Map
+	shell  []Shell
+	of     []int32
+	box    []planar.Box // per shell
+	across int          // width of the sheet
 }
 
 // Placing finds where all shells lie now, on a sheet so many units wide.

@@ -58,6 +58,10 @@ func newDocument(source *mesh.Mesh, r *mesh.Reduced, s *State) *Document {
 // asItCame is the state of a mesh as it was brought in.
 func asItCame(m *mesh.Mesh, s Settings) *State {
 	st := &State{Settings: s, partOf: make([]PartID, m.NumFaces()), groups: &groups{}, Map: atlas.FromSource(m, s.Sheet.TileWidth()).Freeze(), Shown: firstMap}
+	for k, l := range m.Layers[:min(len(m.Layers), mostMaps-1)] {
+		head := AwayHead{MapHead{MapID(k + 2), l.Name, Unique}, s.OnSheet}
+		st.others = append(st.others, &away{AwayHead: head, Map: atlas.FromLayer(m, k, s.Sheet.TileWidth()).Freeze(), Lays: []Lay{}})
+	}
 	piece, n := m.Components()
 	for f, p := range piece {
 		st.partOf[f] = PartID(p)

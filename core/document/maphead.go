@@ -34,6 +34,9 @@ type MapHead struct {
 // could be several.
 var firstMap = MapHead{1, "Map 1", Unique}
 
+// mostMaps bounds the maps of a document: each takes as much memory as the first.
+const mostMaps = 12
+
 // longestMapName bounds the name of a map, in letters.
 const longestMapName = 60
 

@@ -27,9 +27,6 @@ func (s *State) WithMap(name string, purpose Purpose) (*State, error) {
 	return tx.Done(), nil
 }
 
-// mostMaps bounds the maps of a document: each takes as much memory as the first.
-const mostMaps = 12
-
 // WithoutMap returns the state without a map it is not seen through.
 func (s *State) WithoutMap(id MapID) (*State, error) {
 	if s.Shown.ID == id {

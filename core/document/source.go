@@ -6,18 +6,31 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/mesh"
+	"morvek/core/meshio/format"
 )
 
-// UV returns the coordinates to be written with the source mesh: in those, a picture goes from 0
-// to 1 both ways, however wide it is.
-func (d *Document) UV() func(mesh.HalfedgeID) (r2.Vec, bool) {
-	wide := d.State.Settings.Sheet.TileWidth()
+// Written are the maps to be written with the source mesh: all, or for a format that holds one the
+// one that is shown. In files a picture goes from 0 to 1 both ways, however wide it is.
+func (d *Document) Written(f format.Format) (out []format.Map) {
+	if f.Maps == 1 {
+		return []format.Map{{Name: d.State.Shown.Name, UV: d.written(d.State)}}
+	}
+	for _, h := range d.State.Maps() {
+		if s, ok := d.State.Through(h.ID); ok {
+			out = append(out, format.Map{Name: h.Name, UV: d.written(s)})
+		}
+	}
+	return out
+}
+
+func (d *Document) written(s *State) format.UV {
+	wide := s.Settings.Sheet.TileWidth()
 	return func(c mesh.HalfedgeID) (r2.Vec, bool) {
 		if d.Reduced.From != nil {
 			c = d.Reduced.From[c]
 		}
-		q := d.State.Map.At(c)
-		return r2.Vec{X: q.X / wide, Y: q.Y}, d.State.Map.IsMapped(d.Mesh.FaceOf(c))
+		q := s.Map.At(c)
+		return r2.Vec{X: q.X / wide, Y: q.Y}, s.Map.IsMapped(d.Mesh.FaceOf(c))
 	}
 }
 

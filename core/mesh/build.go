@@ -58,6 +58,53 @@ func (b *Builder) UV(p r2.Vec) int32 {
 	return int32(len(b.m.SourceUV) - 1)
 }
 
+// Color adds a colour and returns its index.
+func (b *Builder) Color(c [4]float32) int32 {
+	b.m.Colors = append(b.m.Colors, c)
+	return int32(len(b.m.Colors) - 1)
+}
+
+// Paint gives the corner added last a colour.
+func (b *Builder) Paint(color int32) {
+	for len(b.m.CornerColor) < len(b.m.CornerPoint)-1 {
+		b.m.CornerColor = append(b.m.CornerColor, None)
+	}
+	b.m.CornerColor = append(b.m.CornerColor, color)
+}
+
+// LayerUV gives the corner added last a coordinate in a further map, the first of which is 0; the
+// maps are made as they are asked for.
+func (b *Builder) LayerUV(layer int, uv r2.Vec) {
+	for len(b.m.Layers) <= layer {
+		b.m.Layers = append(b.m.Layers, Layer{Name: fmt.Sprintf("Map %d", len(b.m.Layers)+2)})
+	}
+	l := &b.m.Layers[layer]
+	for len(l.Corner) < len(b.m.CornerPoint)-1 {
+		l.Corner = append(l.Corner, None)
+	}
+	l.UV = append(l.UV, uv)
+	l.Corner = append(l.Corner, int32(len(l.UV)-1))
+}
+
+// Baked notes what reading did to the points, Lost what is not written again; each once.
+func (b *Builder) Baked(words string) { b.m.Baked = once(b.m.Baked, words) }
+
+// Lost notes what the file held that is not written again.
+func (b *Builder) Lost(words string) { b.m.Lost = once(b.m.Lost, words) }
+
+func once(list []string, words string) []string {
+	if slices.Contains(list, words) {
+		return list
+	}
+	return append(list, words)
+}
+
+// Keep keeps what the format of the file needs to write the rest of it again.
+func (b *Builder) Keep(kept any) { b.m.Kept = kept }
+
+// NumCorners counts the corners added so far.
+func (b *Builder) NumCorners() int { return len(b.m.CornerPoint) }
+
 // Tail keeps what stood behind the coordinates of the point added last.
 func (b *Builder) Tail(text []byte) {
 	if b.m.Tails == nil {
@@ -82,6 +129,9 @@ func (b *Builder) Group(name string) { b.group = b.intern(1, &b.m.Groups, name) 
 
 // Material sets the material of the following faces.
 func (b *Builder) Material(name string) { b.mat = b.intern(2, &b.m.Materials, name) }
+
+// NoMaterial says that the following faces have none.
+func (b *Builder) NoMaterial() { b.mat = None }
 
 // Smoothing sets the smoothing group of the following faces.
 func (b *Builder) Smoothing(name string) { b.smooth = b.intern(3, &b.m.Smoothing, name) }
@@ -165,12 +215,43 @@ func (b *Builder) Build() (*Mesh, error) {
 	}
 	if !b.anyUV {
 		m.CornerUV = nil
+		if len(m.Layers) > 0 { // the first that has something is the first
+			first := m.Layers[0]
+			m.SourceUV, m.CornerUV, m.Layers = first.UV, first.Corner, m.Layers[1:]
+			for len(m.CornerUV) < len(m.CornerPoint) {
+				m.CornerUV = append(m.CornerUV, None)
+			}
+		}
 	}
 	if !b.anyNorm {
 		m.CornerNormal = nil
 	}
+	fill := func(of []int32) []int32 {
+		for of != nil && len(of) < len(m.CornerPoint) {
+			of = append(of, None)
+		}
+		return of
+	}
+	m.CornerColor = fill(m.CornerColor)
+	for i := range m.Layers {
+		m.Layers[i].Corner = fill(m.Layers[i].Corner)
+		for _, q := range m.Layers[i].UV {
+			if !finite(q) {
+				return nil, fmt.Errorf("%s has a coordinate that is not a finite number", m.Layers[i].Name)
+			}
+		}
+	}
+	for i, q := range m.SourceUV {
+		if !finite(q) {
+			return nil, fmt.Errorf("map coordinate %d is not a finite number", i+1)
+		}
+	}
 	m.connect()
 	return m, nil
+}
+
+func finite(q r2.Vec) bool {
+	return math.Abs(q.X) <= math.MaxFloat64 && math.Abs(q.Y) <= math.MaxFloat64
 }
 
 // connect pairs halfedges into edges. Points at one place count as one within

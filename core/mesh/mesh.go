@@ -47,7 +47,14 @@ type Mesh struct {
 	Normals      []r3.Vec
 	CornerNormal []int32 // index into Normals, or None; nil if the file had none
 	SourceUV     []r2.Vec
-	CornerUV     []int32 // index into SourceUV, or None; nil if the file had none
+	CornerUV     []int32      // index into SourceUV, or None; nil if the file had none
+	Layers       []Layer      // further maps that came along
+	Colors       [][4]float32 // red, green, blue and opacity, 0 to 1
+	CornerColor  []int32      // index into Colors, or None; nil if the file had none
+
+	Baked []string // what reading did to the points, in words: scales of nodes and the like
+	Lost  []string // what the file held besides that is not written again, in words
+	Kept  any      // what its own format needs to write the rest of the file again; nil for nothing
 
 	cornerFace []FaceID
 	twin       []HalfedgeID
@@ -75,6 +82,13 @@ type Mesh struct {
 	star        []EdgeID
 	starStart   []int32
 	scratch     sync.Pool
+}
+
+// Layer is a map that came with a mesh beside the first.
+type Layer struct {
+	Name   string
+	UV     []r2.Vec
+	Corner []int32 // index into UV, or None, for each corner
 }
 
 // Aside is a line of a file that is no part of the mesh, such as a comment or a wire, and

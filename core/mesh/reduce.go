@@ -38,6 +38,9 @@ func Reduce(m *Mesh) *Reduced {
 	}
 	w := &Mesh{Points: m.Points, Objects: m.Objects, Groups: m.Groups, Materials: m.Materials, Smoothing: m.Smoothing,
 		Libraries: m.Libraries, Tails: m.Tails, Asides: m.Asides, Normals: m.Normals, SourceUV: m.SourceUV, FaceStart: []int32{0}}
+	for _, l := range m.Layers {
+		w.Layers = append(w.Layers, Layer{Name: l.Name, UV: l.UV})
+	}
 	r := &Reduced{Mesh: w, From: make([]HalfedgeID, m.NumCorners()), Folded: folded, Double: double}
 	for i := range r.From {
 		r.From[i] = None
@@ -55,6 +58,9 @@ func Reduce(m *Mesh) *Reduced {
 			w.CornerPoint = append(w.CornerPoint, m.CornerPoint[h])
 			if m.CornerUV != nil {
 				w.CornerUV = append(w.CornerUV, m.CornerUV[h])
+			}
+			for i, l := range m.Layers {
+				w.Layers[i].Corner = append(w.Layers[i].Corner, l.Corner[h])
 			}
 			if m.CornerNormal != nil {
 				w.CornerNormal = append(w.CornerNormal, m.CornerNormal[h])

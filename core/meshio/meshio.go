@@ -5,7 +5,6 @@
 package meshio
 
 import (
-	"bufio"
 	"bytes"
 	"context"
 	"fmt"
@@ -16,14 +15,22 @@ import (
 
 	"morvek/core/mesh"
 	"morvek/core/meshio/format"
+	"morvek/core/meshio/gltf"
 	"morvek/core/meshio/obj"
+	"morvek/core/meshio/ply"
+	"morvek/core/meshio/stl"
 )
 
 // Formats are all that files come and go in.
-var Formats = []format.Format{obj.Format}
+var Formats = []format.Format{obj.Format, gltf.Binary, gltf.Text, ply.Format, stl.Format}
+
+func init() { Formats = append(Formats, archive) } // which reads the others
 
 // Error is a file that cannot be read.
 type Error = format.Error
+
+// Map is a map to be written.
+type Map = format.Map
 
 // UV gives the map coordinate of a corner.
 type UV = format.UV
@@ -68,33 +75,29 @@ func listed(written bool, of func(format.Format) []string) string {
 	return strings.Join(all, "")
 }
 
-// headBytes is how much of a file is looked at to tell what it is.
-const headBytes = 512
-
-// Read reads a mesh in the format the file name says. A context that ends
-// stops it.
-func Read(ctx context.Context, name string, r io.Reader) (*mesh.Mesh, error) {
+// Read reads a mesh in the format the file name says. Files beside it, that it names, are asked
+// for by beside, which may be nil. A context that ends stops it.
+func Read(ctx context.Context, name string, data []byte, beside func(string) ([]byte, error)) (*mesh.Mesh, error) {
 	f, ok := Of(name)
 	if !ok || f.Read == nil {
 		return nil, unknown(name, false)
 	}
-	br := bufio.NewReaderSize(r, 1<<16)
-	head, _ := br.Peek(headBytes)
 	for _, other := range Formats {
-		if other.Name != f.Name && slices.ContainsFunc(other.Magic, func(m []byte) bool { return bytes.HasPrefix(head, m) }) {
+		if other.Name != f.Name && slices.ContainsFunc(other.Magic, func(m []byte) bool { return bytes.HasPrefix(data, m) }) {
 			return nil, &Error{What: fmt.Sprintf("the name says %s, but the file is %s", f.Name, other.Name), Hint: "rename it to end in " + other.Extensions[0]}
 		}
 	}
-	return f.Read(ctx, br)
+	return f.Read(ctx, format.Input{Data: data, Beside: beside})
 }
 
-// Write writes a mesh with a map in the format the file name says.
-func Write(w io.Writer, name string, m *mesh.Mesh, uv UV) error {
+// Write writes a mesh with maps in the format the file name says: the first is the one that is
+// shown.
+func Write(w io.Writer, name string, m *mesh.Mesh, maps []Map) error {
 	if !Writable(name) {
 		return unknown(name, true)
 	}
 	f, _ := Of(name)
-	return f.Write(w, m, uv)
+	return f.Write(w, m, maps)
 }
 
 func unknown(name string, written bool) error {
@@ -109,5 +112,8 @@ func unknown(name string, written bool) error {
 	return &Error{What: fmt.Sprintf("cannot tell the format of a file with %s", ext), Hint: fmt.Sprintf("%s as %s (%s)", verb, Names(written), Endings(written))}
 }
 
-// SourceUV returns the map that came with a mesh.
+// SourceUV returns the first map that came with a mesh, SourceMaps all.
 func SourceUV(m *mesh.Mesh) UV { return format.SourceUV(m) }
+
+// SourceMaps returns all maps that came with a mesh.
+func SourceMaps(m *mesh.Mesh) []Map { return format.SourceMaps(m) }

@@ -9,13 +9,14 @@ import (
 	"testing"
 
 	"morvek/core/meshio"
+	"morvek/core/meshio/format"
 )
 
 const square = "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nf 1/1 2/2 3/3 4/4\n"
 
 // Every row of the table says what a format needs, and what it writes it reads again.
 func TestFormatsAreWhole(t *testing.T) {
-	m, err := meshio.Read(context.Background(), "square.obj", strings.NewReader(square))
+	m, err := meshio.Read(context.Background(), "square.obj", []byte(square), nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -41,11 +42,11 @@ func TestFormatsAreWhole(t *testing.T) {
 			continue
 		}
 		var b bytes.Buffer
-		if err := f.Write(&b, m, meshio.SourceUV(m)); err != nil {
+		if err := f.Write(&b, m, meshio.SourceMaps(m)); err != nil {
 			t.Errorf("%s: %v", f.Name, err)
 			continue
 		}
-		if again, err := f.Read(context.Background(), &b); err != nil || again.NumFaces() != 1 || again.NumPoints() != 4 {
+		if again, err := f.Read(context.Background(), format.Input{Data: b.Bytes()}); err != nil || len(again.Triangles().Corner) != 2 || again.NumPoints() != 4 {
 			t.Errorf("%s: what was written is read as %v, %v", f.Name, again, err)
 		}
 	}
@@ -54,7 +55,7 @@ func TestFormatsAreWhole(t *testing.T) {
 // A file of no known format is refused with what would do.
 func TestUnknownFormat(t *testing.T) {
 	var bad *meshio.Error
-	if _, err := meshio.Read(context.Background(), "x.step", strings.NewReader("")); !errors.As(err, &bad) || !strings.Contains(bad.Hint, meshio.Endings(false)) {
+	if _, err := meshio.Read(context.Background(), "x.step", nil, nil); !errors.As(err, &bad) || !strings.Contains(bad.Hint, meshio.Endings(false)) {
 		t.Errorf("an unknown ending gave %v", err)
 	}
 	if err := meshio.Write(&bytes.Buffer{}, "x", nil, nil); !errors.As(err, &bad) || !strings.Contains(err.Error(), "no ending") {

@@ -13,10 +13,7 @@ import (
 	"strconv"
 	"testing"
 
-	"gonum.org/v1/gonum/spatial/r2"
-
 	"morvek/core/document"
-	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/meshio"
 	"morvek/core/parallel"
@@ -70,7 +67,7 @@ func anything(r *rand.Rand) []byte {
 func wholeJob(data []byte) error {
 	return parallel.Catch(func() error {
 		ctx := context.Background()
-		m, err := meshio.Read(ctx, "any.obj", bytes.NewReader(data))
+		m, err := meshio.Read(ctx, "any.obj", data, nil)
 		var bad *meshio.Error
 		if errors.As(err, &bad) {
 			return nil
@@ -178,7 +175,7 @@ func TestNothingBreaksOnBrokenModels(t *testing.T) {
 	wholes := [][]byte{meshtest.CanFile(6), meshtest.CanFile(14), meshtest.CanFile(40)}
 	for _, slug := range []string{"survey-case"} {
 		var b bytes.Buffer
-		if err := meshio.Write(&b, "any.obj", modeltest.Mesh(t, slug), func(mesh.HalfedgeID) (r2.Vec, bool) { return r2.Vec{}, false }); err != nil {
+		if err := meshio.Write(&b, "any.obj", modeltest.Mesh(t, slug), nil); err != nil {
 			t.Fatal(err)
 		}
 		wholes = append(wholes, b.Bytes())

@@ -54,7 +54,7 @@ func (p *Pages) deliver(c *echo.Context) error {
 		}
 		f, _ := meshio.Of(file)
 		kind, name = f.Media, base+filepath.Ext(file)
-		err = f.Write(&b, o.Doc.Source, o.Doc.UV())
+		err = f.Write(&b, o.Doc.Source, o.Doc.Written(f))
 	}
 	if err != nil {
 		return err

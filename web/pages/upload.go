@@ -1,7 +1,6 @@
 package pages
 
 import (
-	"bytes"
 	"errors"
 	"fmt"
 	"io"
@@ -62,7 +61,7 @@ func (p *Pages) upload(c *echo.Context) error {
 	if name == "" {
 		return echo.NewHTTPError(http.StatusBadRequest, "no file came along; choose one that ends in "+meshio.Endings(false))
 	}
-	m, err := meshio.Read(ctx, name, bytes.NewReader(data))
+	m, err := meshio.Read(ctx, name, data, nil)
 	if err != nil {
 		return echo.NewHTTPError(http.StatusUnprocessableEntity, name+": "+workspace.Words(err))
 	}

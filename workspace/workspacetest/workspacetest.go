@@ -2,7 +2,6 @@
 package workspacetest
 
 import (
-	"bytes"
 	"context"
 	"testing"
 
@@ -17,7 +16,7 @@ func NewCan(t testing.TB, db *store.Store, n int) int64 {
 	t.Helper()
 	ctx := context.Background()
 	src := meshtest.CanFile(n)
-	m, err := meshio.Read(ctx, "can.obj", bytes.NewReader(src))
+	m, err := meshio.Read(ctx, "can.obj", src, nil)
 	if err != nil {
 		t.Fatal(err)
 	}

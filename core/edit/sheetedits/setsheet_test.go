@@ -78,10 +78,11 @@ func TestASheetTwiceAsWideAsHigh(t *testing.T) {
 		t.Errorf("packed it measures %+v", was)
 	}
 	var file bytes.Buffer
-	if err := meshio.Write(&file, "wide.obj", wide.Source, wide.UV()); err != nil {
+	f, _ := meshio.Of("wide.obj")
+	if err := meshio.Write(&file, "wide.obj", wide.Source, wide.Written(f)); err != nil {
 		t.Fatal(err)
 	}
-	m, err := meshio.Read(context.Background(), "wide.obj", &file)
+	m, err := meshio.Read(context.Background(), "wide.obj", file.Bytes(), nil)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -21,14 +21,34 @@ type Format struct {
 	// Magic are the first bytes of a file, one of them, none where it has none.
 	Magic [][]byte
 
-	// Read reads a mesh. Errors about the file are *Error; a context that ends stops it.
-	Read func(ctx context.Context, r io.Reader) (*mesh.Mesh, error)
+	// Read reads a mesh; nil for what is only written. Errors about the file are *Error; a context
+	// that ends stops it. What it allocates is bounded by what the file holds.
+	Read func(ctx context.Context, in Input) (*mesh.Mesh, error)
 
-	// Write writes a mesh with a map; nil for what is only read.
-	Write func(w io.Writer, m *mesh.Mesh, uv UV) error
+	// Write writes a mesh with maps, the first of which is the one that is shown; nil for what is
+	// only read.
+	Write func(w io.Writer, m *mesh.Mesh, maps []Map) error
 
 	// Keeps says what of a mesh comes through, in the words of a dialog.
 	Keeps string
+
+	// Maps is how many maps a file can hold, 0 for any number.
+	Maps int
+}
+
+// Input is a file that is read.
+type Input struct {
+	Data []byte
+
+	// Beside returns a file that lies beside it, by its relative path; nil where none can. It is not
+	// called with paths that lead out of the folder.
+	Beside func(path string) ([]byte, error)
+}
+
+// Map is a map to be written.
+type Map struct {
+	Name string
+	UV   UV
 }
 
 // UV gives the map coordinate of a corner; ok is false where there is none.
@@ -53,12 +73,30 @@ func (e *Error) Error() string {
 	return s
 }
 
-// SourceUV returns the map that came with a mesh.
-func SourceUV(m *mesh.Mesh) UV {
+// SourceUV returns the first map that came with a mesh.
+func SourceUV(m *mesh.Mesh) UV { return layerUV(m.SourceUV, m.CornerUV) }
+
+// SourceMaps returns all maps that came with a mesh.
+func SourceMaps(m *mesh.Mesh) []Map {
+	if m.CornerUV == nil {
+		return nil
+	}
+	out := []Map{{Name: "Map 1", UV: SourceUV(m)}}
+	for _, l := range m.Layers {
+		out = append(out, Map{l.Name, layerUV(l.UV, l.Corner)})
+	}
+	return out
+}
+
+func layerUV(uv []r2.Vec, corner []int32) UV {
 	return func(c mesh.HalfedgeID) (r2.Vec, bool) {
-		if m.CornerUV == nil || m.CornerUV[c] == mesh.None {
+		if corner == nil || corner[c] == mesh.None {
 			return r2.Vec{}, false
 		}
-		return m.SourceUV[m.CornerUV[c]], true
+		return uv[corner[c]], true
 	}
 }
+
+// MostFaces bounds what is read from one file: more do not fit into the memory of a usual machine
+// while they are worked on.
+const MostFaces = 8_000_000

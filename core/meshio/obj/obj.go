@@ -11,5 +11,6 @@ var Format = format.Format{
 	Media:      "text/plain; charset=utf-8",
 	Read:       Read,
 	Write:      Write,
+	Maps:       1,
 	Keeps:      "points, polygons and their order, objects, groups, materials, smoothing, normals, comments, wires, and one map",
 }

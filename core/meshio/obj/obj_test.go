@@ -14,7 +14,7 @@ import (
 
 func read(t testing.TB, s string) (*mesh.Mesh, error) {
 	t.Helper()
-	return Read(context.Background(), strings.NewReader(s))
+	return Read(context.Background(), format.Input{Data: []byte(s)})
 }
 
 const sample = "# made up\r\nmtllib fenn.mtl\r\no box\r\ng side a\r\nusemtl ash\r\ns 1\r\n" +
@@ -52,7 +52,7 @@ func TestWriteAndReadBackIsTheSame(t *testing.T) {
 		t.Fatal(err)
 	}
 	var out bytes.Buffer
-	if err := Write(&out, a, format.SourceUV(a)); err != nil {
+	if err := Write(&out, a, format.SourceMaps(a)); err != nil {
 		t.Fatal(err)
 	}
 	b, err := read(t, out.String())
@@ -118,7 +118,7 @@ func TestWhatIsNoFaceIsKept(t *testing.T) {
 		t.Fatal(err)
 	}
 	var out bytes.Buffer
-	if err := Write(&out, m, format.SourceUV(m)); err != nil {
+	if err := Write(&out, m, format.SourceMaps(m)); err != nil {
 		t.Fatal(err)
 	}
 	want := "# Fennhollow, sheet 3\n#\n# a wire before the faces\nv 0 0 0 0.25 0.5 1\nv 1 0 0\nv 1 1 0 1\nv 0 1 0 0.1 0.2 0.3\nl 1 3 2\nf 1 2 3\n# between\np 4 1\nl 1 2\nf 1 3 4\n# the end\n"
@@ -149,7 +149,7 @@ func TestTextsOfAllEncodingsAreRead(t *testing.T) {
 func TestReadingIsCancelled(t *testing.T) {
 	ctx, cancel := context.WithCancel(context.Background())
 	cancel()
-	if _, err := Read(ctx, strings.NewReader(sample)); !errors.Is(err, context.Canceled) {
+	if _, err := Read(ctx, format.Input{Data: []byte(sample)}); !errors.Is(err, context.Canceled) {
 		t.Errorf("cancelled read gave %v", err)
 	}
 }
@@ -167,7 +167,7 @@ func FuzzRead(f *testing.F) {
 		}
 		m.Health()
 		var out bytes.Buffer
-		if err := Write(&out, m, format.SourceUV(m)); err != nil {
+		if err := Write(&out, m, format.SourceMaps(m)); err != nil {
 			t.Fatal(err)
 		}
 		n, err := read(t, out.String())

@@ -25,11 +25,11 @@ const maxElements = math.MaxInt32 / 2
 // Read reads the polygon part of a Wavefront OBJ file: v, vt, vn, f with
 // absolute and relative indices, o, g, s, usemtl, mtllib, continuation lines, LF and CRLF,
 // in UTF-8 with or without a mark, or UTF-16 with one. Comments, wires (l, p) and what
-// stands behind the coordinates of points are kept as they are; curves and free-form
-// statements are passed over. Errors are *format.Error with the line.
-func Read(ctx context.Context, r io.Reader) (*mesh.Mesh, error) {
+// stands behind the coordinates of points are kept as they are; curves, free-form
+// surfaces and display statements are named as lost. Errors are *format.Error with the line.
+func Read(ctx context.Context, in format.Input) (*mesh.Mesh, error) {
 	p := objReader{b: mesh.NewBuilder()}
-	br := bufio.NewReaderSize(plain(r), 1<<20)
+	br := bufio.NewReaderSize(plain(bytes.NewReader(in.Data)), 1<<20)
 	if head, _ := br.Peek(512); bytes.IndexByte(head, 0) >= 0 || bytes.HasPrefix(head, []byte("\x89PNG")) {
 		return nil, &format.Error{What: "this is a binary file, not Wavefront OBJ text", Hint: reexport}
 	}
@@ -156,6 +156,10 @@ func (p *objReader) statement(text []byte) error {
 		p.b.Material(joinFields(args))
 	case "mtllib":
 		p.b.Library(joinFields(args))
+	case "vp", "cstype", "deg", "bmat", "step", "curv", "curv2", "surf", "parm", "trim", "hole", "scrv", "sp", "end", "con":
+		p.b.Lost("free-form curves and surfaces")
+	case "mg", "bevel", "c_interp", "d_interp", "lod", "shadow_obj", "trace_obj", "ctech", "stech", "usemap", "maplib", "call", "csh":
+		p.b.Lost("display statements such as " + string(p.fields[0]))
 	}
 	return nil
 }

@@ -15,16 +15,24 @@ import (
 
 // Write writes a mesh as Wavefront OBJ: points, faces, corner order,
 // objects, groups, materials, smoothing and normals as they were read, and the
-// map as vt. Corners of one point that share a coordinate share a vt.
-func Write(w io.Writer, m *mesh.Mesh, uv format.UV) error {
+// first map as vt: a file holds one. Corners of one point that share a coordinate share a vt.
+func Write(w io.Writer, m *mesh.Mesh, maps []format.Map) error {
+	uv := func(mesh.HalfedgeID) (r2.Vec, bool) { return r2.Vec{}, false }
+	if len(maps) > 0 {
+		uv = maps[0].UV
+	}
 	o := objWriter{w: bufio.NewWriterSize(w, 1<<20)}
 	asides := m.Asides
 	asides = o.asides(asides, 0)
 	for _, l := range m.Libraries {
 		o.words("mtllib", l)
 	}
+	tails := m.Tails.Of
+	if m.Tails == nil && m.CornerColor != nil {
+		tails = colorTails(m)
+	}
 	for i, p := range m.Points {
-		o.coords("v", -1, m.Tails.Of(mesh.PointID(i)), p.X, p.Y, p.Z)
+		o.coords("v", -1, tails(mesh.PointID(i)), p.X, p.Y, p.Z)
 	}
 	for _, n := range m.Normals {
 		o.coords("vn", -1, nil, n.X, n.Y, n.Z)
@@ -152,4 +160,33 @@ func (o *objWriter) mapCoords(m *mesh.Mesh, uv format.UV) []int32 {
 		vt[c] = i
 	}
 	return vt
+}
+
+// colorTails are the colours of points of another format, as they stand behind coordinates: that
+// of the first corner that has one.
+func colorTails(m *mesh.Mesh) func(mesh.PointID) []byte {
+	of := make([]int32, m.NumPoints())
+	for i := range of {
+		of[i] = mesh.None
+	}
+	for h, c := range m.CornerColor {
+		if p := m.CornerPoint[h]; of[p] == mesh.None {
+			of[p] = c
+		}
+	}
+	var buf []byte
+	return func(p mesh.PointID) []byte {
+		c := [4]float32{1, 1, 1, 1}
+		if of[p] != mesh.None {
+			c = m.Colors[of[p]]
+		}
+		buf = buf[:0]
+		for i, v := range c[:3] {
+			if i > 0 {
+				buf = append(buf, ' ')
+			}
+			buf = strconv.AppendFloat(buf, float64(v), 'g', 6, 32)
+		}
+		return buf
+	}
 }
