@@ -29,7 +29,8 @@ type again struct {
 }
 
 // written lays out the file a mesh was read from with other maps: vertices are divided where
-// the maps ask for it and have all attributes they had, but tangents, which follow from the maps.
+// the maps ask for it and have all attributes they had, but tangents where the first map is another,
+// since they follow from it.
 func (k *kept) written(m *mesh.Mesh, list []format.Map) *out {
 	a := &again{out: &out{files: k.source.files}, kept: k, m: m, list: list, accessor: map[int]int{}, viewed: map[int]int{}}
 	d := json.NewDecoder(bytes.NewReader(k.source.text))
@@ -277,7 +278,7 @@ func (a *again) primitive(p any, was primitive, s *split) any {
 	x = maps.Clone(x)
 	attr := object{}
 	for name, at := range was.Attributes {
-		if strings.HasPrefix(name, "TEXCOORD_") || name == "TANGENT" {
+		if strings.HasPrefix(name, "TEXCOORD_") || name == "TANGENT" && !a.unchanged(was, s) {
 			continue
 		}
 		if n, ok := a.divided(at, s, name == "POSITION"); ok {
@@ -310,6 +311,21 @@ func (a *again) primitive(p any, was primitive, s *split) any {
 		}
 	}
 	return x
+}
+
+// unchanged tells whether vertices have the coordinates they had in the first map.
+func (a *again) unchanged(was primitive, s *split) bool {
+	at, ok := was.Attributes["TEXCOORD_0"]
+	r, err := a.source.elements(at)
+	if !ok || err != nil || r.n != 2 || len(s.uv) == 0 {
+		return false
+	}
+	for i, v := range s.old {
+		if int(v[0]) >= r.count || s.uv[0][i].X != r.number(int(v[0]), 0) || s.uv[0][i].Y != float64(float32(1-(1-r.number(int(v[0]), 1)))) {
+			return false
+		}
+	}
+	return true
 }
 
 // divided writes the elements of an accessor for vertices as they are now.

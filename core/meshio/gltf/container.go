@@ -45,10 +45,18 @@ func open(in format.Input) (*source, error) {
 	}
 	text = exact(text)
 	s := &source{text: text, files: map[string][]byte{}}
+	var head struct {
+		Asset struct {
+			Version string `json:"version"`
+		} `json:"asset"`
+	}
+	if err := json.Unmarshal(text, &head); err == nil && strings.HasPrefix(head.Asset.Version, "1") {
+		return nil, otherVersion(head.Asset.Version)
+	}
 	if err := json.Unmarshal(text, &s.doc); err != nil {
 		var kind *json.UnmarshalTypeError
 		if errors.As(err, &kind) {
-			return nil, fail("%s in the description of the scene is a %s, which it cannot be", kind.Field, kind.Value)
+			return nil, fail("%s in the description of the scene cannot be: it is %q", kind.Field, kind.Value)
 		}
 		return nil, fail("the description of the scene is no JSON: %v", err)
 	}
@@ -78,6 +86,10 @@ func open(in format.Input) (*source, error) {
 	return s, nil
 }
 
+func otherVersion(v string) error {
+	return &format.Error{What: fmt.Sprintf("this is glTF %s; version 2.0 is read", v), Hint: "export the model as glTF 2.0"}
+}
+
 // chunks takes a binary file apart; a text file is its JSON.
 func chunks(data []byte) (text, bin []byte, err error) {
 	le := binary.LittleEndian
@@ -92,7 +104,7 @@ func chunks(data []byte) (text, bin []byte, err error) {
 		return nil, nil, fail("the file is cut off within its head")
 	}
 	if v := le.Uint32(data[4:]); v != 2 {
-		return nil, nil, fail("this is glTF binary of version %d; version 2 is read", v)
+		return nil, nil, otherVersion(fmt.Sprintf("binary %d", v))
 	}
 	if n := le.Uint32(data[8:]); uint64(n) > uint64(len(data)) {
 		return nil, nil, fail("the file says it has %d bytes and holds %d; it is cut off", n, len(data))
@@ -125,7 +137,7 @@ func (s *source) check() error {
 		if v == "" {
 			return fail("the file does not say which version of glTF it is")
 		}
-		return &format.Error{What: fmt.Sprintf("this is glTF %s; version 2.0 is read", v), Hint: "export the model as glTF 2.0"}
+		return otherVersion(v)
 	}
 	for _, x := range d.ExtensionsRequired {
 		if what, ok := squeezed[x]; ok {

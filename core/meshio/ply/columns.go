@@ -188,8 +188,11 @@ func (f *file) says(words []string, text string) *format.Error {
 			return bad("more properties than can be, or %s twice", p.name)
 		}
 		e.props = append(e.props, p)
-	default:
-		return bad("the header says %q, which is unknown", words[0])
+	default: // some programs forget to say that it is a comment
+		if len(f.elements) > 0 {
+			return bad("the header says %q, which is unknown", words[0])
+		}
+		f.notes = append(f.notes, "comment "+text)
 	}
 	return nil
 }

@@ -188,6 +188,7 @@ func TestRefused(t *testing.T) {
 		"prose":         {"hello\nthere\n", "not \"ply\"", 0},
 		"no format":     {change("format ascii 1.0\n", ""), "ascii or binary", 0},
 		"another":       {change("format ascii", "format packed"), "unknown", 2},
+		"a word in it":  {change("property short wear", "properly short wear"), "\"properly\", which is unknown", 15},
 		"a type":        {change("property short", "property quad"), "unknown type", 15},
 		"no vertices":   {change("element vertex", "element corner"), "no vertices", 0},
 		"no z":          {change("double z", "double zz"), "lack x, y or z", 0},
