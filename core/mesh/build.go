@@ -5,6 +5,8 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"math/bits"
+	"math/rand/v2"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
@@ -38,6 +40,17 @@ func NewBuilder() *Builder {
 		b.names[i] = map[string]int32{}
 	}
 	return b
+}
+
+// Reserve sets memory aside for about so many points, coordinates, normals and faces of four corners.
+func (b *Builder) Reserve(points, uvs, normals, faces int) {
+	m := &b.m
+	m.Points, m.SourceUV, m.Normals = slices.Grow(m.Points, points), slices.Grow(m.SourceUV, uvs), slices.Grow(m.Normals, normals)
+	m.FaceStart, m.CornerPoint = slices.Grow(m.FaceStart, faces), slices.Grow(m.CornerPoint, 4*faces)
+	m.CornerUV, m.CornerNormal = slices.Grow(m.CornerUV, 4*faces), slices.Grow(m.CornerNormal, 4*faces)
+	for _, of := range []*[]int32{&m.FaceObject, &m.FaceGroup, &m.FaceMaterial, &m.FaceSmoothing} {
+		*of = slices.Grow(*of, faces)
+	}
 }
 
 // Point adds a point and returns its number.
@@ -332,17 +345,38 @@ func (m *Mesh) connect() {
 // places returns for each point the first point at the same position.
 func (m *Mesh) places() []PointID {
 	place := make([]PointID, len(m.Points))
-	first := make(map[r3.Vec]PointID, len(m.Points))
+	size := 1 << bits.Len(uint(len(m.Points))) // of a table that is half full at most, probed one by one
+	size *= 2
+	table := make([]PointID, size)
+	for i := range table {
+		table[i] = None
+	}
 	for i, p := range m.Points {
 		p = plus0(p)
-		f, ok := first[p]
-		if !ok {
-			f = PointID(i)
-			first[p] = f
+		at := int(hashed(p)) & (size - 1)
+		for table[at] != None && plus0(m.Points[table[at]]) != p {
+			at = (at + 1) & (size - 1)
 		}
-		place[i] = f
+		if table[at] == None {
+			table[at] = PointID(i)
+		}
+		place[i] = table[at]
 	}
 	return place
+}
+
+// seed keeps others from knowing which points fall together.
+var seed = rand.Uint64() | 1
+
+// hashed is a number that equal points have in common and others hardly ever.
+func hashed(p r3.Vec) uint64 {
+	h := seed
+	for _, x := range [3]float64{p.X, p.Y, p.Z} {
+		h ^= math.Float64bits(x)
+		h *= 0x9e3779b97f4a7c15
+		h ^= h >> 29
+	}
+	return h * 0xbf58476d1ce4e5b9 >> 16
 }
 
 // span returns the places of the ends of a halfedge, lower first.

@@ -1,12 +1,9 @@
 package obj
 
 import (
-	"bufio"
 	"bytes"
 	"context"
-	"errors"
 	"fmt"
-	"io"
 	"math"
 	"strconv"
 
@@ -19,8 +16,8 @@ import (
 
 const reexport = "export the model again as Wavefront OBJ"
 
-// maxElements keeps corner numbers within int32.
-const maxElements = math.MaxInt32 / 2
+// maxElements keeps what is read within the memory of a usual machine.
+const maxElements = 2 * format.MostFaces
 
 // Read reads the polygon part of a Wavefront OBJ file: v, vt, vn, f with
 // absolute and relative indices, o, g, s, usemtl, mtllib, continuation lines, LF and CRLF,
@@ -29,22 +26,27 @@ const maxElements = math.MaxInt32 / 2
 // surfaces and display statements are named as lost. Errors are *format.Error with the line.
 func Read(ctx context.Context, in format.Input) (*mesh.Mesh, error) {
 	p := objReader{b: mesh.NewBuilder()}
-	br := bufio.NewReaderSize(plain(bytes.NewReader(in.Data)), 1<<20)
-	if head, _ := br.Peek(512); bytes.IndexByte(head, 0) >= 0 || bytes.HasPrefix(head, []byte("\x89PNG")) {
+	rest, err := plain(in.Data)
+	if err != nil {
+		return nil, fail(0, "the text is no UTF-16: %v", err)
+	}
+	if head := rest[:min(len(rest), 512)]; bytes.IndexByte(head, 0) >= 0 || bytes.HasPrefix(head, []byte("\x89PNG")) {
 		return nil, &format.Error{What: "this is a binary file, not Wavefront OBJ text", Hint: reexport}
 	}
+	p.b.Reserve(counted(rest))
 	var joined []byte
-	for {
+	for end := false; !end; {
 		if p.line&0xfff == 0 && ctx.Err() != nil {
 			return nil, ctx.Err()
 		}
-		line, err := readLine(br)
-		if err != nil && !errors.Is(err, io.EOF) {
-			return nil, fmt.Errorf("reading line %d: %w", p.line+1, err)
+		line := rest
+		if k := bytes.IndexByte(rest, '\n'); k >= 0 {
+			line, rest = rest[:k], rest[k+1:]
+		} else {
+			end = true
 		}
-		end := err != nil
 		p.line++
-		text := bytes.TrimRight(line, "\r\n \t")
+		text := bytes.TrimRight(line, "\r \t")
 		if n := len(text); n > 0 && text[n-1] == '\\' && !end {
 			joined = append(append(joined, text[:n-1]...), ' ')
 			continue
@@ -57,9 +59,6 @@ func Read(ctx context.Context, in format.Input) (*mesh.Mesh, error) {
 			return nil, err
 		}
 		joined = joined[:0]
-		if end {
-			break
-		}
 	}
 	if p.b.NumFaces() == 0 {
 		what := "the file is empty"
@@ -78,18 +77,29 @@ func Read(ctx context.Context, in format.Input) (*mesh.Mesh, error) {
 	return m, nil
 }
 
-// readLine returns a line of any length; the slice is valid until the next call.
-func readLine(br *bufio.Reader) ([]byte, error) {
-	line, err := br.ReadSlice('\n')
-	if !errors.Is(err, bufio.ErrBufferFull) {
-		return line, err
+// counted is about how many points, coordinates, normals and faces there are.
+func counted(text []byte) (points, uvs, normals, faces int) {
+	whole := len(text)
+	for len(text) > 2 {
+		switch {
+		case text[0] == 'f':
+			faces++
+		case text[0] != 'v':
+		case text[1] == 't':
+			uvs++
+		case text[1] == 'n':
+			normals++
+		case text[1] == ' ':
+			points++
+		}
+		k := bytes.IndexByte(text, '\n')
+		if k < 0 {
+			break
+		}
+		text = text[k+1:]
 	}
-	long := bytes.Clone(line)
-	for errors.Is(err, bufio.ErrBufferFull) {
-		line, err = br.ReadSlice('\n')
-		long = append(long, line...)
-	}
-	return long, err
+	most := min(whole/8, format.MostFaces) // a face takes eight letters at least
+	return min(points, most), min(uvs, most), min(normals, most), min(faces, most)
 }
 
 type objReader struct {
@@ -100,8 +110,10 @@ type objReader struct {
 	fields [][]byte
 }
 
-func (p *objReader) fail(text string, args ...any) error {
-	return &format.Error{Line: p.line, What: fmt.Sprintf(text, args...), Hint: reexport}
+func (p *objReader) fail(text string, args ...any) error { return fail(p.line, text, args...) }
+
+func fail(line int, text string, args ...any) error {
+	return &format.Error{Line: line, What: fmt.Sprintf(text, args...), Hint: reexport}
 }
 
 func (p *objReader) statement(text []byte) error {
@@ -208,8 +220,8 @@ func (p *objReader) face(args [][]byte) error {
 	if len(args) < 3 {
 		return p.fail("a face needs at least 3 corners, found %d", len(args))
 	}
-	if p.b.NumFaces() >= maxElements/4 {
-		return p.fail("more than %d faces", maxElements/4)
+	if p.b.NumFaces() >= format.MostFaces {
+		return p.fail("more than %d faces", format.MostFaces)
 	}
 	for _, a := range args {
 		var idx [3]int32
@@ -264,10 +276,31 @@ func (p *objReader) wire(key string, args [][]byte) error {
 	return nil
 }
 
+// number reads a whole number, as most words of a file are.
+func number(word []byte) (n int, ok bool) {
+	digits := word
+	if len(digits) > 0 && (digits[0] == '-' || digits[0] == '+') {
+		digits = digits[1:]
+	}
+	if len(digits) == 0 || len(digits) > 18 {
+		return 0, false
+	}
+	for _, c := range digits {
+		if c < '0' || c > '9' {
+			return 0, false
+		}
+		n = 10*n + int(c-'0')
+	}
+	if word[0] == '-' {
+		n = -n
+	}
+	return n, true
+}
+
 // index turns a 1-based or negative relative index into a 0-based one.
 func (p *objReader) index(what string, word []byte, count int) (int32, error) {
-	i, err := strconv.Atoi(string(word))
-	if err != nil {
+	i, ok := number(word)
+	if !ok {
 		return 0, p.fail("%q is not a %s index", clip(word), what)
 	}
 	k := i - 1
