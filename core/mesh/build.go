@@ -277,7 +277,7 @@ func (m *Mesh) connect() {
 			m.cornerFace[c] = FaceID(f)
 		}
 	}
-	place := m.places()
+	place := m.Places()
 	m.twin = make([]HalfedgeID, n)
 	for i := range m.twin {
 		m.twin[i] = None
@@ -342,8 +342,8 @@ func (m *Mesh) connect() {
 	slices.Sort(m.crowded)
 }
 
-// places returns for each point the first point at the same position.
-func (m *Mesh) places() []PointID {
+// Places returns for each point the first point at the same position.
+func (m *Mesh) Places() []PointID {
 	place := make([]PointID, len(m.Points))
 	size := 1 << bits.Len(uint(len(m.Points))) // of a table that is half full at most, probed one by one
 	size *= 2

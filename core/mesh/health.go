@@ -98,7 +98,7 @@ func (m *Mesh) Health() []Ailment {
 		used[p] = true
 	}
 	unused, doubled := 0, 0
-	for i, p := range m.places() {
+	for i, p := range m.Places() {
 		if !used[i] {
 			unused++
 		} else if int(p) != i {

@@ -1,0 +1,174 @@
+// Package mend repairs meshes that come in: each repair finds what it would change, and changes
+// that and nothing else. Nothing is repaired unless somebody asks for it.
+package mend
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"morvek/core/mesh"
+	"morvek/core/words"
+)
+
+// Repair is one thing that can be done.
+type Repair struct {
+	Kind string // as it is asked for
+	Says string // what it does, in words
+	find func(m *mesh.Mesh, o Options) plan
+}
+
+// Repairs are all of them, in the order in which they are done: points first, what lies double
+// before what is turned over.
+func Repairs() []Repair {
+	return []Repair{
+		{"weld", "points of an object that lie within a distance become one", weld},
+		{"folded", "faces that repeat corners lose these, or go where nothing is left", folded},
+		{"doubled", "faces that lie on another one go", doubled},
+		{"slivers", "pieces of next to no area go", slivers},
+		{"winding", "faces that are wound against their neighbours are turned over, closed pieces face outward", winding},
+		{"flat", "polygons that are not flat or cross themselves become triangles", flat},
+		{"unused", "points no face uses go", unused},
+	}
+}
+
+// Options of repairs.
+type Options struct {
+	Weld float64 // distance, in model units; 0 means DefaultWeld of the diagonal
+}
+
+// DefaultWeld is the distance within which points are welded, as a share of the diagonal.
+const DefaultWeld = 1e-6
+
+// Change is what a repair does or would do to a mesh.
+type Change struct {
+	Kind          string
+	Says          string
+	Count         int           // faces, or points where it is about these
+	Faces         []mesh.FaceID // that it changes, of the mesh before
+	Faced, Points int           // by how many faces and points there are less (more: below 0)
+}
+
+// plan is what a repair would do: the faces it concerns, and the mesh it makes.
+type plan struct {
+	count int
+	faces []mesh.FaceID
+	make  func() (*mesh.Mesh, error)
+}
+
+// Find tells what each repair would change in a mesh, those that would change nothing left out.
+func Find(m *mesh.Mesh, o Options) (out []Change) {
+	for _, r := range Repairs() {
+		if p := r.find(m, o.of(m)); p.count > 0 {
+			out = append(out, Change{Kind: r.Kind, Says: r.Says, Count: p.count, Faces: p.faces})
+		}
+	}
+	return out
+}
+
+// Do makes the repairs that are asked for, in their order; unknown ones are refused. all asks for
+// every one. The mesh is returned as it is where there is nothing to do.
+func Do(ctx context.Context, m *mesh.Mesh, kinds []string, o Options) (*mesh.Mesh, []Change, error) {
+	if err := Check(kinds); err != nil {
+		return nil, nil, err
+	}
+	var done []Change
+	for _, r := range Repairs() {
+		if ctx.Err() != nil {
+			return nil, nil, ctx.Err()
+		}
+		if !slices.Contains(kinds, r.Kind) && !slices.Contains(kinds, "all") {
+			continue
+		}
+		p := r.find(m, o.of(m))
+		if p.count == 0 {
+			continue
+		}
+		w, err := p.make()
+		if err != nil {
+			return nil, nil, fmt.Errorf("repairing %s: %w", r.Kind, err)
+		}
+		done = append(done, Change{r.Kind, r.Says, p.count, p.faces, m.NumFaces() - w.NumFaces(), m.NumPoints() - w.NumPoints()})
+		m = w
+	}
+	return m, done, nil
+}
+
+// Check refuses repairs that there are not.
+func Check(kinds []string) error {
+	var names []string
+	for _, r := range Repairs() {
+		names = append(names, r.Kind)
+	}
+	for _, k := range kinds {
+		if k != "all" && !slices.Contains(names, k) {
+			return fmt.Errorf("the repair %q is unknown; choose %s or all", k, strings.Join(names, ", "))
+		}
+	}
+	return nil
+}
+
+func (o Options) of(m *mesh.Mesh) Options {
+	if !(o.Weld > 0) {
+		o.Weld = DefaultWeld * m.Diagonal()
+	}
+	return o
+}
+
+// Words is a change in a sentence.
+func (c Change) Words() string {
+	of := "face"
+	if c.Kind == "weld" || c.Kind == "unused" {
+		of = "point"
+	}
+	return fmt.Sprintf("%s: %s", c.Kind, words.Count(c.Count, of))
+}
+
+// same is the numbering of points that all stay.
+func same(m *mesh.Mesh) (points, to []mesh.PointID) {
+	points = make([]mesh.PointID, m.NumPoints())
+	for i := range points {
+		points[i] = mesh.PointID(i)
+	}
+	return points, points
+}
+
+// whole is a face as it is.
+func whole(m *mesh.Mesh, f mesh.FaceID) mesh.Recut {
+	lo, hi := m.Corners(f)
+	r := mesh.Recut{Of: f}
+	for h := lo; h < hi; h++ {
+		r.Corners = append(r.Corners, h)
+	}
+	return r
+}
+
+// recut makes a mesh in which each face is what cut says of it: none, one or several.
+func recut(m *mesh.Mesh, cut func(f mesh.FaceID) []mesh.Recut) (*mesh.Mesh, error) {
+	points, to := same(m)
+	var faces []mesh.Recut
+	for f := range mesh.FaceID(m.NumFaces()) {
+		faces = append(faces, cut(f)...)
+	}
+	return m.Rebuilt(points, to, faces)
+}
+
+// without is a plan by which some faces go.
+func without(m *mesh.Mesh, gone []mesh.FaceID) plan {
+	if len(gone) == m.NumFaces() { // then there is nothing left, and nothing to do
+		return plan{}
+	}
+	out := make([]bool, m.NumFaces())
+	for _, f := range gone {
+		out[f] = true
+	}
+	return plan{len(gone), gone, func() (*mesh.Mesh, error) {
+		return recut(m, func(f mesh.FaceID) []mesh.Recut {
+			if out[f] {
+				return nil
+			}
+			return []mesh.Recut{whole(m, f)}
+		})
+	}}
+}
