@@ -9,12 +9,14 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
 	"morvek/core/document"
 	"morvek/core/edit/partedits"
 	"morvek/core/edit/sheetedits"
+	"morvek/core/mend"
 	"morvek/core/mesh"
 	"morvek/core/meshio"
 	"morvek/core/pipeline"
@@ -30,6 +32,9 @@ type jobFlags struct {
 	in, out, report, template string
 	settings                  document.Settings
 	grain                     string
+	repair                    []string
+	weld                      float64
+	repaired                  []string // what was done to the model
 	seed                      int
 	quiet                     bool
 }
@@ -38,7 +43,7 @@ type jobFlags struct {
 func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	j := &jobFlags{settings: document.DefaultSettings()}
 	s := &j.settings
-	var turns, up string
+	var turns, up, repair string
 	fs := flag.NewFlagSet("morvek "+name, flag.ContinueOnError)
 	fs.SetOutput(stderr)
 	fs.StringVar(&j.report, "report", "", "write the report as JSON to this `file`")
@@ -51,6 +56,8 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	fs.StringVar(&up, "up", "y", "the model's up is `y|z`")
 	fs.StringVar(&s.Unit, "unit", s.Unit, "the model's unit: `m|cm|mm|in`")
 	fs.Float64Var(&s.CreaseDeg, "crease", s.CreaseDeg, "bends above this many `degrees` are creases")
+	fs.StringVar(&repair, "repair", "", "repairs of the model before anything else, with commas: `weld,folded,doubled,slivers,winding,flat,unused` or all")
+	fs.Float64Var(&j.weld, "weld", 0, "points within this `distance` are welded, in model units; 0: a millionth of the diagonal")
 	if name == "run" {
 		fs.StringVar(&j.out, "o", "", "write the mesh with its map to this `file`")
 		fs.StringVar(&j.template, "template", "", "write a template for the painter to this .svg or .png `file`")
@@ -79,7 +86,15 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	if turns == "" {
 		s.Turns = sheet.HalfTurns
 	}
+	if repair != "" {
+		j.repair = strings.Split(repair, ",")
+	}
+	if err := mend.Check(j.repair); err != nil {
+		return nil, err
+	}
 	switch {
+	case !(j.weld >= 0):
+		return nil, fmt.Errorf("a distance of %g is not possible", j.weld)
 	case j.grain != "u" && j.grain != "v":
 		return nil, fmt.Errorf("grain %q is unknown; choose u or v", j.grain)
 	case j.out != "" && !meshio.Writable(j.out):
@@ -106,6 +121,13 @@ func (j *jobFlags) load(ctx context.Context) (*mesh.Mesh, error) {
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", j.in, err)
 	}
+	m, done, err := mend.Do(ctx, m, j.repair, mend.Options{Weld: j.weld})
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", j.in, err)
+	}
+	for _, c := range done {
+		j.repaired = append(j.repaired, c.Words())
+	}
 	return m, nil
 }
 
@@ -121,6 +143,12 @@ func begin(ctx context.Context, name string, args []string, stderr io.Writer) (*
 	m, err := j.load(ctx)
 	if err != nil {
 		return nil, nil, exitRefused, err
+	}
+	for _, words := range slices.Concat(m.Baked, j.repaired) {
+		if j.quiet {
+			break
+		}
+		fmt.Fprintf(stderr, "morvek: %s: %s\n", filepath.Base(j.in), words)
 	}
 	return j, document.New(m, j.settings), exitDone, nil
 }
@@ -162,7 +190,8 @@ func runParts(ctx context.Context, args []string, stdout, stderr io.Writer) (int
 	}
 	d = d.With(s)
 	r := report.Report{Version: report.Version, Sheet: s.Settings.Sheet, Parts: report.PartReports(d), Health: report.HealthReports(d),
-		Model: report.ModelReport{File: j.in, Faces: d.Source.NumFaces(), Points: d.Mesh.NumPoints(), Unit: s.Settings.Unit, Diagonal: d.Mesh.Diagonal()}}
+		Model: report.ModelOf(d, j.in)}
+	r.Model.Repaired = j.repaired
 	for _, p := range r.Parts {
 		fmt.Fprintf(stdout, "%-28s %-9s %6d faces", p.Name, p.Shape, len(p.Faces))
 		if p.Radius > 0 {
@@ -196,6 +225,7 @@ func (j *jobFlags) deliver(ctx context.Context, d *document.Document, seconds ma
 	seconds["proof"] = time.Since(from).Seconds()
 	seconds["total"] = time.Since(start).Seconds()
 	r.Totals.Seconds = seconds
+	r.Model.Repaired = j.repaired
 	write := func(name string, f func(io.Writer) error) {
 		if name != "" && err == nil {
 			err = writeWhole(name, f)

@@ -5,6 +5,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
+	"morvek/core/mend"
 	"morvek/core/mesh"
 	"morvek/core/meshio/format"
 )
@@ -64,6 +65,8 @@ func (d *Document) carried() map[mesh.FaceID][]mesh.FaceID {
 
 // Health lists what is odd about the mesh that came in, found once.
 func (d *Document) Health() []mesh.Ailment {
-	d.shared.healthOnce.Do(func() { d.shared.health = append(d.Source.Health(), d.Reduced.Health(d.Source)...) })
+	d.shared.healthOnce.Do(func() {
+		d.shared.health = slices.Concat(d.Reduced.Health(d.Source), mend.Health(d.Source), d.Source.Health())
+	})
 	return d.shared.health
 }

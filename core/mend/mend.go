@@ -172,3 +172,20 @@ func without(m *mesh.Mesh, gone []mesh.FaceID) plan {
 		})
 	}}
 }
+
+// Health lists what repairs would change that the mesh does not tell itself.
+func Health(m *mesh.Mesh) (out []mesh.Ailment) {
+	for _, x := range []struct {
+		kind, repair, note string
+		find               func(*mesh.Mesh, Options) plan
+	}{
+		{"flipped", "winding", "faces that are wound against their neighbours, or closed pieces that face inward; such edges are treated as cuts", winding},
+		{"bent-polygons", "flat", "polygons that are not flat or cross themselves", flat},
+		{"slivers", "slivers", "faces of pieces of next to no area", slivers},
+	} {
+		if p := x.find(m, Options{}); p.count > 0 {
+			out = append(out, mesh.Ailment{Kind: x.kind, Count: p.count, Faces: p.faces, Note: x.note, Repair: x.repair})
+		}
+	}
+	return out
+}

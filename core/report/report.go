@@ -44,6 +44,17 @@ type ModelReport struct {
 	Points   int     `json:"points"`
 	Unit     string  `json:"unit"`
 	Diagonal float64 `json:"diagonal"`
+
+	Triangles int      `json:"triangles"`
+	Repaired  []string `json:"repaired,omitempty"` // what was done to it, as it was asked for
+	Baked     []string `json:"baked,omitempty"`    // scales of nodes and the like that reading put into the points
+	Lost      []string `json:"lost,omitempty"`     // what its file held that is not written in every format
+}
+
+// ModelOf tells which model a document is of.
+func ModelOf(d *document.Document, file string) ModelReport {
+	return ModelReport{File: file, Faces: d.Source.NumFaces(), Points: d.Source.NumPoints(), Unit: d.State.Settings.Unit, Diagonal: d.Mesh.Diagonal(),
+		Triangles: len(d.Source.Triangles().Corner), Baked: d.Source.Baked, Lost: d.Source.Lost}
 }
 
 // PartReport is a part with its shape; half_angle is in degrees.
@@ -69,6 +80,8 @@ type HealthReport struct {
 	Count int           `json:"count"`
 	Note  string        `json:"note"`
 	Faces []mesh.FaceID `json:"faces"`
+
+	Repair string `json:"repair,omitempty"` // that does away with it
 }
 
 // PartReports describes the parts of a document.
@@ -104,7 +117,7 @@ func partReport(f shape.Fit, faces []mesh.FaceID, pieces []document.Piece) PartR
 func HealthReports(d *document.Document) []HealthReport {
 	out := []HealthReport{}
 	for _, a := range d.Health() {
-		h := HealthReport{a.Kind, a.Count, a.Note, a.Faces}
+		h := HealthReport{a.Kind, a.Count, a.Note, a.Faces, a.Repair}
 		if h.Faces == nil {
 			h.Faces = []mesh.FaceID{}
 		}
@@ -124,7 +137,7 @@ func Of(ctx context.Context, d *document.Document, file string) (Report, error) 
 	r := Report{
 		Version: Version, Sheet: d.State.Settings.Sheet, Parts: PartReports(d), Shells: p.Shells, Totals: p.Totals,
 		Health: HealthReports(d), Findings: p.Findings, Labels: p.Labels,
-		Model: ModelReport{file, d.Source.NumFaces(), d.Mesh.NumPoints(), d.State.Settings.Unit, d.Mesh.Diagonal()},
+		Model: ModelOf(d, file),
 	}
 	if r.Shells == nil {
 		r.Shells = []proof.Shell{}
