@@ -50,6 +50,20 @@ func Seed(ctx context.Context, s *store.Store, say func(string)) error {
 		}
 		all = append(all, n)
 	}
+	for _, m := range models.Revised() {
+		say("building " + m.Title)
+		n, _, err := newDocument(ctx, m)
+		if err != nil {
+			return fmt.Errorf("%s: %w", m.Title, err)
+		}
+		all = append(all, n)
+	}
+	say("building Careless winch")
+	n, err := careless(ctx)
+	if err != nil {
+		return fmt.Errorf("the careless winch: %w", err)
+	}
+	all = append(all, n)
 	_, err = s.CreateProject(ctx, ProjectTitle, all...)
 	return err
 }

@@ -28,9 +28,14 @@ func Models() []Model {
 	}
 }
 
+// Revised are later revisions of models, by which one tries how much of a map is kept.
+func Revised() []Model {
+	return []Model{{"line-winch-b", "Line winch, revision B", "The same with a longer drum, one more rib and two bolts fewer", winchB}}
+}
+
 // Find returns a model by its slug.
 func Find(slug string) (Model, error) {
-	for _, m := range Models() {
+	for _, m := range append(Models(), Revised()...) {
 		if m.Slug == slug {
 			return m, nil
 		}

@@ -3,10 +3,12 @@ package models_test
 import (
 	"math"
 	"slices"
+	"strings"
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/mend"
 	"morvek/core/mesh"
 	"morvek/core/parts"
 	"morvek/core/shape"
@@ -155,5 +157,32 @@ func TestJunkMapIsJunk(t *testing.T) {
 	}
 	if front == 0 || back == 0 {
 		t.Errorf("%d faces the right way, %d mirrored: both wanted", front, back)
+	}
+}
+
+// The revision is a sound mesh: another length, one part more, two bolts fewer.
+func TestTheRevisedWinch(t *testing.T) {
+	count := func(slug string) (m *mesh.Mesh, bolts int) {
+		model, err := models.Find(slug)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if m, err = model.Mesh(); err != nil {
+			t.Fatal(err)
+		}
+		for _, o := range m.Objects {
+			if strings.HasPrefix(o, "bolt_") && !strings.HasSuffix(o, "washer") {
+				bolts++
+			}
+		}
+		return m, bolts
+	}
+	first, bolts := count("line-winch")
+	m, left := count("line-winch-b")
+	if left != bolts-2 || len(m.Objects) != len(first.Objects)-4+1 || !slices.Contains(m.Objects, "rib") {
+		t.Errorf("%d bolts of %d, objects %q", left, bolts, m.Objects)
+	}
+	if found := mend.Find(m, mend.Options{}); len(found) > 0 {
+		t.Errorf("it would be repaired: %+v", found[0])
 	}
 }

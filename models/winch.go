@@ -12,15 +12,20 @@ import (
 	"morvek/core/shape"
 )
 
-// winch builds the Line winch: metres, Y up, drum along X.
-func winch(k *kit) {
+// winch builds the Line winch, winchB its revision.
+func winch(k *kit)  { winchOf(k, 0.16, false) }
+func winchB(k *kit) { winchOf(k, 0.172, true) }
+
+// winchOf builds a winch: metres, Y up, drum along X, so long to each side of its middle; a revised
+// one has a rib between its cheeks and two bolts fewer.
+func winchOf(k *kit, drumTo float64, revised bool) {
 	w := world()
 	v := func(x, y float64) r2.Vec { return r2.Vec{X: x, Y: y} }
 
 	k.boredPlate("base", "painted_steel", w.moved(-0.30, 0, -0.20), 12, 8, 0.05, 0.016, 0.011,
 		[][2]int{{0, 0}, {11, 0}, {0, 7}, {11, 7}, {5, 0}, {6, 7}, {0, 3}, {11, 4}})
 
-	drum := bevel([]r2.Vec{v(0.02, -0.16), v(0.105, -0.16), v(0.105, -0.148), v(0.06, -0.148), v(0.06, 0.148), v(0.105, 0.148), v(0.105, 0.16), v(0.02, 0.16)}, 0.002)
+	drum := bevel([]r2.Vec{v(0.02, -drumTo), v(0.105, -drumTo), v(0.105, 0.012-drumTo), v(0.06, 0.012-drumTo), v(0.06, drumTo-0.012), v(0.105, drumTo-0.012), v(0.105, drumTo), v(0.02, drumTo)}, 0.002)
 	axle := toward(r3.Vec{Y: 0.15}, r3.Vec{X: 1})
 	k.lathe("drum", "brushed_steel", axle, supported(drum, 0.02, 0.003), 64, true, true)
 	shaft := bevel([]r2.Vec{v(0.008, -0.225), v(0.014, -0.225), v(0.014, 0.225), v(0.008, 0.225)}, 0.0015)
@@ -71,6 +76,10 @@ func winch(k *kit) {
 		for _, z := range []float64{-0.12, -0.04, 0.04, 0.12} {
 			bolt(x, 0.0165, z)
 		}
+	}
+	if revised {
+		k.extrude("rib", "painted_steel", w.moved(0, 0.0165, -0.03), []r2.Vec{v(-0.17, -0.008), v(0.17, -0.008), v(0.17, 0.008), v(-0.17, 0.008)}, 0.02, 0.001, 2)
+		return
 	}
 	bolt(-0.06, 0.0165, -0.16)
 	bolt(0.06, 0.0165, 0.16)

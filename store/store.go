@@ -229,11 +229,54 @@ func (s *Store) Document(ctx context.Context, id int64) (Document, error) {
 	return d, found(err)
 }
 
-// Source returns the uploaded file of a model.
-func (s *Store) Source(ctx context.Context, hash string) ([]byte, error) {
-	var b []byte
-	if err := s.db.GetContext(ctx, &b, `select source from models where hash = $1`, hash); err != nil {
-		return nil, found(err)
+// Source returns the file of a model as it came, and what was done to it on arrival, "" for nothing.
+func (s *Store) Source(ctx context.Context, hash string) (source []byte, repairs string, err error) {
+	var row struct {
+		Source  []byte `db:"source"`
+		Repairs string `db:"repairs"`
 	}
-	return s.unpack(b)
+	if err := s.db.GetContext(ctx, &row, `select coalesce(m.source, o.source) as source, m.repairs from models m left join models o on o.hash = m.repaired_from where m.hash = $1`, hash); err != nil {
+		return nil, "", found(err)
+	}
+	source, err = s.unpack(row.Source)
+	return source, row.Repairs, err
+}
+
+// Arrival is how a document is to begin.
+type Arrival struct {
+	Repairs       string // what was done to its model, "" for nothing
+	Faces, Points int    // of it then
+	State         []byte
+}
+
+// Begin lets a document on which nothing was done begin in another way. base is the revision that
+// was seen; ErrStale if it has passed or if there are edits.
+func (s *Store) Begin(ctx context.Context, id, base int64, a Arrival) (Document, error) {
+	return s.changing(ctx, id, base, func(tx *sqlx.Tx, at position) (int, error) {
+		var edits int
+		if err := tx.GetContext(ctx, &edits, `select count(*) from edits where document_id = $1`, id); err != nil {
+			return 0, err
+		}
+		if edits > 0 {
+			return 0, ErrStale
+		}
+		var was struct {
+			Hash string `db:"hash"`
+			File string `db:"file_name"`
+		}
+		if err := tx.GetContext(ctx, &was, `select coalesce(m.repaired_from, m.hash) as hash, m.file_name from documents d join models m on m.hash = d.model_hash where d.id = $1`, id); err != nil {
+			return 0, err
+		}
+		hash := was.Hash
+		if a.Repairs != "" {
+			sum := sha256.Sum256([]byte(was.Hash + " " + a.Repairs))
+			hash = hex.EncodeToString(sum[:])
+			if _, err := tx.ExecContext(ctx, `insert into models (hash, file_name, faces, points, repairs, repaired_from) values ($1, $2, $3, $4, $5, $6)
+				on conflict (hash) do nothing`, hash, was.File, a.Faces, a.Points, a.Repairs, was.Hash); err != nil {
+				return 0, err
+			}
+		}
+		_, err := tx.ExecContext(ctx, `update documents set model_hash = $2, snapshot = $3, snapshot_seq = 0 where id = $1`, id, hash, s.pack(a.State))
+		return 0, err
+	})
 }

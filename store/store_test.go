@@ -156,7 +156,7 @@ func TestModelsAreStoredOnce(t *testing.T) {
 	if err != nil || a.ModelHash != b.ModelHash {
 		t.Errorf("one content has two hashes, %v", err)
 	}
-	src, err := db.Source(ctx, a.ModelHash)
+	src, _, err := db.Source(ctx, a.ModelHash)
 	if err != nil || !bytes.Equal(src, []byte("v 0 0 0")) {
 		t.Errorf("source is %q, %v", src, err)
 	}

@@ -69,7 +69,7 @@ func (d *Documents) Get(ctx context.Context, id int64) (*Opened, error) {
 		return o.Through(0)
 	}
 	var known *mesh.Mesh
-	if o != nil {
+	if o != nil && o.Row.ModelHash == row.ModelHash {
 		known = o.Doc.Source
 	}
 	return d.load(ctx, id, known)
@@ -81,12 +81,8 @@ func (d *Documents) load(ctx context.Context, id int64, m *mesh.Mesh) (*Opened, 
 		return nil, err
 	}
 	if m == nil {
-		src, err := d.store.Source(ctx, st.ModelHash)
-		if err != nil {
+		if m, err = d.model(ctx, st.Document); err != nil {
 			return nil, err
-		}
-		if m, err = meshio.Read(ctx, st.FileName, src, nil); err != nil {
-			return nil, fmt.Errorf("the stored model: %w", err)
 		}
 	}
 	doc, err := document.Restore(m, st.Snapshot)

@@ -209,7 +209,7 @@ func TestNothingAnsweredIsLostByKilling(t *testing.T) {
 	check := func(v *victim) {
 		t.Helper()
 		docs := documents(t, v.base)
-		if want := len(models.Models()) + 1; len(docs) != want {
+		if want := len(models.Models()) + len(models.Revised()) + 2; len(docs) != want {
 			t.Fatalf("%d documents, want %d: %v", len(docs), want, docs)
 		}
 		if writers == nil {

@@ -5,6 +5,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
+	"morvek/core/ids"
 	"morvek/core/mend"
 	"morvek/core/mesh"
 	"morvek/core/meshio/format"
@@ -66,7 +67,16 @@ func (d *Document) carried() map[mesh.FaceID][]mesh.FaceID {
 // Health lists what is odd about the mesh that came in, found once.
 func (d *Document) Health() []mesh.Ailment {
 	d.shared.healthOnce.Do(func() {
-		d.shared.health = slices.Concat(d.Reduced.Health(d.Source), mend.Health(d.Source), d.Source.Health())
+		own := d.Source.Health()
+		reduced := d.Reduced.Health(d.Source)
+		for i := range own { // those that repeat corners are named already
+			if a := &own[i]; a.Kind == "zero-area" && len(reduced) > 0 && reduced[0].Kind == "folded" {
+				a.Faces = ids.Without(a.Faces, reduced[0].Faces)
+				a.Count = len(a.Faces)
+			}
+		}
+		own = slices.DeleteFunc(own, func(a mesh.Ailment) bool { return a.Count == 0 })
+		d.shared.health = slices.Concat(reduced, mend.Health(d.Source), own)
 	})
 	return d.shared.health
 }

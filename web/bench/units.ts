@@ -1,5 +1,5 @@
 // Lengths and areas in words: millimetres up to a metre, whatever the model's unit.
-const metres: Record<string, number> = { m: 1, cm: 0.01, mm: 0.001, in: 0.0254 };
+export const metres: Record<string, number> = { m: 1, cm: 0.01, mm: 0.001, in: 0.0254 };
 
 /** The stretch from which something has no area on the sheet: the server's. */
 const endless = 1e6;

@@ -31,6 +31,10 @@ func (p *Pages) Routes(e *echo.Echo) {
 	d := e.Group("/documents/:id")
 	d.GET("/deliver/:file", p.deliver)
 	d.GET("/picture", p.picture)
+	d.GET("/arrival", p.arrival)
+	d.GET("/arrival/faces", p.ailing)
+	d.GET("/arrival/weld", p.welding)
+	d.POST("/arrival", p.arrive)
 }
 
 // start opens the bench where one left off; a newcomer gets the first model of the

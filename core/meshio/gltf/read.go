@@ -22,7 +22,7 @@ func Read(ctx context.Context, in format.Input) (*mesh.Mesh, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := &reader{source: s, ctx: ctx, b: mesh.NewBuilder(), seen: make([]bool, len(s.doc.Nodes)), cache: map[int]raw{}, objects: namer{}}
+	r := &reader{source: s, ctx: ctx, b: mesh.NewBuilder(), seen: make([]bool, len(s.doc.Nodes)), cache: map[int]raw{}, objects: namer{}, baked: map[string][]string{}}
 	named := namer{}
 	for i, m := range s.doc.Materials {
 		name := m.Name
@@ -75,7 +75,8 @@ type reader struct {
 	uses      []use
 	materials []string
 	objects   namer
-	baked     int
+	said      []string            // what was baked in, in the order it was found
+	baked     map[string][]string // and in which nodes
 	wires     int // primitives that are no triangles
 }
 
@@ -112,8 +113,11 @@ func (r *reader) roots() ([]int, error) {
 	return out, nil
 }
 
-// mostBaked is how many nodes are named for what was baked in.
-const mostBaked = 12
+// How many different scales are named, and how many nodes with each.
+const (
+	mostBaked = 12
+	mostNamed = 3
+)
 
 func (r *reader) node(at int, above affine, depth int) error {
 	switch {
@@ -163,10 +167,11 @@ func (r *reader) mesh(at int, n *node, world affine) error {
 	if n.Skin != nil { // then the pose comes from the joints, not from the node
 		world = identity
 		r.b.Baked("skinned meshes are read in the pose they were bound in")
-	} else if says := world.says(name); says != "" {
-		if r.baked++; r.baked <= mostBaked {
-			r.b.Baked(says)
+	} else if says := world.says(); says != "" {
+		if r.baked[says] == nil {
+			r.said = append(r.said, says)
 		}
+		r.baked[says] = append(r.baked[says], name)
 	}
 	r.b.Object(name)
 	for k := range m.Primitives {
@@ -424,8 +429,19 @@ func setOf(attribute string) (int, bool) {
 
 // notes says what was passed over and what other formats do not hold.
 func (r *reader) notes() {
-	if n := r.baked - mostBaked; n > 0 {
-		r.b.Baked(fmt.Sprintf("and scales of %s", words.Count(n, "more node")))
+	for i, says := range r.said {
+		in := r.baked[says]
+		switch {
+		case i == mostBaked:
+			r.b.Baked(fmt.Sprintf("and %s", words.Count(len(r.said)-i, "other scale")))
+		case i > mostBaked:
+		case len(in) == 1:
+			r.b.Baked(fmt.Sprintf("node %s: %s", in[0], says))
+		case len(in) <= mostNamed:
+			r.b.Baked(fmt.Sprintf("nodes %s: %s", strings.Join(in, ", "), says))
+		default:
+			r.b.Baked(fmt.Sprintf("nodes %s and %d more: %s", strings.Join(in[:mostNamed], ", "), len(in)-mostNamed, says))
+		}
 	}
 	if r.wires > 0 {
 		r.b.Lost(words.Count(r.wires, "primitive") + " of lines or points; kept when written as glTF")

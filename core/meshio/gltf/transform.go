@@ -57,20 +57,20 @@ func (a affine) scales() (most, least float64) {
 const even = 1e-6
 
 // says tells in words what baking a transform does beside turning and moving; "" for nothing.
-func (a affine) says(name string) string {
+func (a affine) says() string {
 	most, least := a.scales()
 	mirrored := a.det() < 0
 	switch {
 	case most-least > even*most && mirrored:
-		return fmt.Sprintf("node %s: mirrored, and an uneven scale of %.4g to %.4g, baked in", name, least, most)
+		return fmt.Sprintf("mirrored, and an uneven scale of %.4g to %.4g, baked in", least, most)
 	case most-least > even*most:
-		return fmt.Sprintf("node %s: an uneven scale of %.4g to %.4g baked in", name, least, most)
+		return fmt.Sprintf("an uneven scale of %.4g to %.4g baked in", least, most)
 	case mirrored && math.Abs(most-1) > even:
-		return fmt.Sprintf("node %s: mirrored, and a scale of %.4g, baked in", name, most)
+		return fmt.Sprintf("mirrored, and a scale of %.4g, baked in", most)
 	case mirrored:
-		return fmt.Sprintf("node %s: mirrored, baked in", name)
+		return "mirrored, baked in"
 	case math.Abs(most-1) > even:
-		return fmt.Sprintf("node %s: a scale of %.4g baked in", name, most)
+		return fmt.Sprintf("a scale of %.4g baked in", most)
 	}
 	return ""
 }

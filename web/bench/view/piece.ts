@@ -91,6 +91,9 @@ export class Piece {
   /** Asks for a new picture. */
   touch(): void { this.dirty = true; }
 
+  /** Turns the model about its upright axis, in radians. */
+  turn(by: number): void { this.yaw += by; this.touch(); }
+
   /** How often the picture was drawn: another one, other places. */
   drawn = 0;
 

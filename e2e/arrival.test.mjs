@@ -1,0 +1,109 @@
+// A model comes in: in each format, with its size asked, its health lit and repaired, its maps kept
+// or dropped.
+import assert from "node:assert/strict";
+import { execFile } from "node:child_process";
+import { readFile, writeFile } from "node:fs/promises";
+import { join } from "node:path";
+import { after, before, test } from "node:test";
+import { promisify } from "node:util";
+import { crc32 } from "node:zlib";
+import { clean, noSeriousFindings, openPage, ready, startApp, startBrowser } from "./app.mjs";
+
+const run = promisify(execFile);
+let app, browser;
+
+before(async () => { app = await startApp(); browser = await startBrowser(); });
+after(async () => { await browser?.close(); await app?.stop(); if (app) await clean(app.dir); });
+
+const points = [[0, 0, 0], [4000, 0, 0], [4000, 1000, 0], [0, 1000, 0], [0, 0, 2000], [4000, 0, 2000], [4000, 1000, 2000], [0, 1000, 2000]];
+const sides = [[4, 3, 2, 1], [5, 6, 7, 8], [1, 2, 6, 5], [2, 3, 7, 6], [3, 4, 8, 7], [4, 1, 5, 8]];
+const v = points.map((p) => `v ${p.join(" ")}`).join("\n");
+
+/** A crate with everything wrong that can be: a side turned, one twice, one of a point of its own, a fold. */
+const careless = `o crate\n${v}\nv 4000.001 1000 2000\nv 1 1 1\nvt 0 0\nvt 0.001 0\nf ${sides[0].map((i) => `${i}/1`).join(" ")}\nf 8/1 7/2 6/1 5/2\n${[[1, 2, 6, 5], [2, 3, 9, 6], [3, 4, 8, 7], [4, 1, 5, 8], [4, 1, 5, 8]].map((f) => `f ${f.map((i) => `${i}/${1 + (i % 2)}`).join(" ")}`).join("\n")}\nf 1/1 2/1 2/1\n`;
+
+const stl = `solid crate\n${sides.flatMap(([a, b, c, d]) => [[a, b, c], [a, c, d]]).map((t) => `facet normal 0 0 0\nouter loop\n${t.map((i) => `vertex ${points[i - 1].join(" ")}`).join("\n")}\nendloop\nendfacet`).join("\n")}\nendsolid crate\n`;
+
+/** A ZIP of one file, stored as it is. */
+function zip(name, data) {
+  const n = Buffer.from(name), crc = crc32(data);
+  const head = Buffer.alloc(30), entry = Buffer.alloc(46), end = Buffer.alloc(22);
+  head.writeUInt32LE(0x04034b50, 0); head.writeUInt16LE(20, 4); head.writeUInt32LE(crc, 14); head.writeUInt32LE(data.length, 18); head.writeUInt32LE(data.length, 22); head.writeUInt16LE(n.length, 26);
+  entry.writeUInt32LE(0x02014b50, 0); entry.writeUInt16LE(20, 4); entry.writeUInt16LE(20, 6); entry.writeUInt32LE(crc, 16); entry.writeUInt32LE(data.length, 20); entry.writeUInt32LE(data.length, 24); entry.writeUInt16LE(n.length, 28);
+  end.writeUInt32LE(0x06054b50, 0); end.writeUInt16LE(1, 8); end.writeUInt16LE(1, 10); end.writeUInt32LE(46 + n.length, 12); end.writeUInt32LE(30 + n.length + data.length, 16);
+  return Buffer.concat([head, n, data, entry, n, end]);
+}
+
+async function bring(page, file) {
+  await page.goto(app.base + "/projects");
+  await page.locator("#model").setInputFiles(file);
+  await page.waitForURL(/\/arrival$/);
+  await page.waitForFunction(() => document.body.dataset.ready === "yes", null, { timeout: 60000 });
+}
+
+const line = (page, says) => page.locator("#arrival li", { hasText: says });
+
+test("what is wrong with a model is lit, repaired where that is asked, and can be repaired otherwise", { timeout: 120000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  const file = join(app.dir, "careless.obj");
+  await writeFile(file, careless);
+  await bring(page, file);
+  assert.match(await page.locator("#size").textContent(), /4\.58 m/);
+  assert.match(await page.locator("#arrival").textContent(), /In metres it would be 4\.58 km across, so it is taken to be in mm/);
+  await page.locator("#unit").selectOption("cm");
+  assert.match(await page.locator("#size").textContent(), /45\.83 m/);
+  await page.locator("#unit").selectOption("mm");
+  await noSeriousFindings(page, "arrival");
+  await line(page, "wound against").locator("button").click();
+  await page.waitForFunction(() => document.body.dataset.lit === "1");
+  await page.locator("#weld").fill("0.01");
+  await page.locator("#weld").blur();
+  await page.waitForFunction(() => document.querySelector("#welded").textContent === "1 point");
+  await page.locator("#weld-near").check();
+  for (const box of await page.locator("#arrival ul.divide-y input[name=repair]").all()) await box.check();
+  assert.match(await page.locator("#arrival").textContent(), /Map 1.*(collapsed|lie on each other)/s);
+  await page.locator("input[name=keep]").uncheck();
+  await page.locator("#open").click();
+  await ready(page);
+  const meta = await (await page.request.get(`${page.url()}/meta`)).json();
+  assert.equal(meta.shells.length, 0, "the map was to be dropped");
+  const obj = await (await page.request.get(`${page.url()}/deliver/model.obj`)).text();
+  assert.equal(obj.match(/^f /gm).length, 6);
+  assert.equal(obj.match(/^v /gm).length, 8);
+
+  // Nothing was done yet, so it can begin otherwise; once something was, it cannot.
+  await page.locator('header a[href$="/arrival"]').click();
+  await page.waitForFunction(() => document.body.dataset.ready === "yes");
+  await page.locator("#arrival label", { hasText: "turned over" }).locator("input").uncheck();
+  await page.locator("#run").click();
+  await ready(page);
+  await page.waitForFunction(() => Number(document.body.dataset.shells) > 0 && document.querySelector("#work").hidden, null, { timeout: 60000 });
+  await page.locator('header a[href$="/arrival"]').click();
+  await page.waitForFunction(() => document.body.dataset.ready === "yes");
+  assert.equal(await page.locator("#arrival input[name=repair]").count(), 0);
+  assert.match(await page.locator("#arrival").textContent(), /1 face wound against its neighbours/);
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
+
+test("each format comes in, is opened on the bench and goes out again", { timeout: 180000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  const at = (name) => join(app.dir, name);
+  await writeFile(at("crate.obj"), `o crate\n${v}\n${sides.map((f) => `f ${f.join(" ")}`).join("\n")}\n`);
+  await writeFile(at("crate.stl"), stl);
+  await writeFile(at("crate.zip"), zip("in/crate.obj", await readFile(at("crate.obj"))));
+  for (const to of ["crate.glb", "crate.gltf", "crate.ply"]) await run("bin/morvek", ["run", "--quiet", at("crate.obj"), "-o", at(to)]).catch((e) => { if (e.code !== 1) throw e; });
+  for (const [file, faces] of [["crate.obj", 6], ["crate.stl", 12], ["crate.zip", 6], ["crate.glb", 12], ["crate.gltf", 12], ["crate.ply", 6]]) {
+    await bring(page, at(file));
+    assert.equal(await page.locator("#arrival ul b").first().textContent(), String(faces), file);
+    await page.locator("#open").click();
+    await ready(page);
+    for (const out of ["obj", "glb", "gltf", "ply"]) {
+      const answer = await page.request.get(`${page.url()}/deliver/model.${out}`);
+      assert.equal(answer.status(), 200, `${file} as ${out}`);
+      assert.ok((await answer.body()).length > 150);
+    }
+  }
+  assert.deepEqual(wrong, []);
+  await context.close();
+});

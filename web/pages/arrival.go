@@ -1,0 +1,219 @@
+package pages
+
+import (
+	"fmt"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"morvek/core/document"
+	"morvek/core/mend"
+	"morvek/core/mesh"
+	"morvek/core/proof"
+	"morvek/core/words"
+	"morvek/store"
+	"morvek/web/desk"
+	"morvek/workspace"
+)
+
+// arrivalView is a model that came in, before anything was done to it.
+type arrivalView struct {
+	store.Document
+	Counts   []countView
+	Diagonal float64
+	Unit     string
+	Units    []string
+	Up       string
+	Ups      []string
+	Asks     string // about the unit
+	Baked    []string
+	Lost     []string
+	Health   []ailmentView
+	Weld     float64 // the distance points are welded within, in model units
+	Maps     []mapView
+	Begun    bool // there are edits: nothing can be repaired any more
+	Done     []mend.Repair // on arrival
+}
+
+type countView struct {
+	N  int
+	Of string
+}
+
+type ailmentView struct {
+	Kind, Name, Note, Repair, Does string
+	Count                          int
+	Place                          int // of its faces in the list that is asked for
+}
+
+type mapView struct {
+	document.MapHead
+	Is   string // what it is worth, in words
+	Junk bool
+}
+
+// names are what is wrong with a mesh, in a line.
+var names = map[string][2]string{
+	"folded": {"face that repeats corners", "faces that repeat corners"}, "doubled": {"face that lies on another", "faces that lie on others"},
+	"flipped": {"face wound against its neighbours", "faces wound against their neighbours"}, "bent-polygons": {"polygon that is not flat or crosses itself", "polygons that are not flat or cross themselves"},
+	"slivers": {"face of a loose sliver", "faces of loose slivers"}, "zero-area": {"face without area", "faces without area"},
+	"crowded-edge": {"edge of three or more faces", "edges of three or more faces"}, "open-border": {"open border", "open borders"},
+	"doubled-points": {"doubled point", "doubled points"}, "unused-points": {"point no face uses", "points no face uses"},
+}
+
+// arrival shows what came in and asks how to begin.
+func (p *Pages) arrival(c *echo.Context) error {
+	o, err := p.Open(c)
+	if err != nil {
+		return err
+	}
+	d := o.Doc
+	m, set := d.Source, d.State.Settings
+	_, pieces := m.Components()
+	v := arrivalView{Document: o.Row, Diagonal: m.Diagonal(), Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Baked: m.Baked, Lost: m.Lost,
+		Begun: o.Row.Head > 0 || o.Row.NextEdit != "", Weld: mend.DefaultWeld * m.Diagonal(),
+		Counts: []countView{{m.NumFaces(), words.Plural(m.NumFaces(), "face")}, {len(m.Triangles().Corner), "triangles"}, {m.NumPoints(), "points"}, {pieces, words.Plural(pieces, "loose piece")},
+			{len(m.Objects), words.Plural(len(m.Objects), "object")}, {len(m.Materials), words.Plural(len(m.Materials), "material")}}}
+	done, within, err := p.Docs.Repaired(c.Request().Context(), o.Row)
+	if err != nil {
+		return err
+	}
+	for _, r := range mend.Repairs() {
+		if slices.Contains(done, r.Kind) {
+			v.Done = append(v.Done, r)
+		}
+	}
+	if within > 0 {
+		v.Weld = within
+	}
+	if set.Unit != document.DefaultSettings().Unit {
+		v.Asks = fmt.Sprintf("In metres it would be %s across, so it is taken to be in %s.", far(m.Diagonal()), set.Unit)
+	}
+	does := map[string]string{}
+	for _, r := range mend.Repairs() {
+		does[r.Kind] = r.Says
+	}
+	for i, a := range d.Health() {
+		n := names[a.Kind]
+		name := n[min(1, a.Count-1)]
+		_, note, _ := strings.Cut(a.Note, "; ") // what comes first says the name again
+		if slices.Contains(done, a.Repair) {
+			a.Repair = "" // was done, and this is left
+		}
+		v.Health = append(v.Health, ailmentView{Kind: a.Kind, Name: name, Note: note, Repair: a.Repair, Does: does[a.Repair], Count: a.Count, Place: i})
+	}
+	for _, h := range d.State.Maps() {
+		s, ok := d.State.Through(h.ID)
+		if !ok || !s.Map.AnyMapped() {
+			continue
+		}
+		is, junk := worth(proof.Measure(d.With(s).ProofInput()).Totals, m.NumFaces())
+		v.Maps = append(v.Maps, mapView{h, is, junk})
+	}
+	return c.Render(http.StatusOK, "arrival.html", v)
+}
+
+// far is a length in metres, kilometres too.
+func far(metres float64) string {
+	if metres >= 1000 {
+		return fmt.Sprintf("%.3g km", metres/1000)
+	}
+	return fmt.Sprintf("%.3g m", metres)
+}
+
+// From what share of overlapping faces and from what stretch on a map is called junk.
+const (
+	junkOverlap = 0.02
+	junkStretch = 1.5
+)
+
+// worth says what a map that came along is worth.
+func worth(t proof.Totals, faces int) (is string, junk bool) {
+	var all []string
+	if t.Unmapped > 0 {
+		all = append(all, fmt.Sprintf("%d of %s not mapped", t.Unmapped, words.Count(faces, "face")))
+	}
+	if t.OverlapShare > junkOverlap {
+		all, junk = append(all, fmt.Sprintf("%.0f %% lie on each other", 100*min(1, t.OverlapShare))), true
+	}
+	if !(t.L2 <= junkStretch) {
+		all, junk = append(all, "stretched or collapsed"), true
+	}
+	if t.Mirrored > 0 {
+		all = append(all, fmt.Sprintf("%d mirrored", t.Mirrored))
+	}
+	if t.Outside > 0 {
+		all = append(all, fmt.Sprintf("%d outside the sheet", t.Outside))
+	}
+	if len(all) == 0 {
+		return fmt.Sprintf("%s, fill %.0f %%", words.Count(t.Shells, "shell"), 100*t.Coverage), false
+	}
+	return strings.Join(all, ", "), junk
+}
+
+// ailing answers with the faces of each line of the health list, as the views number them.
+func (p *Pages) ailing(c *echo.Context) error {
+	o, err := p.Open(c)
+	if err != nil {
+		return err
+	}
+	out := [][]mesh.FaceID{}
+	for _, a := range o.Doc.Health() {
+		list := []mesh.FaceID{}
+		for _, f := range a.Faces {
+			list = append(list, o.Doc.Reduced.Carrier(o.Doc.Source, f))
+		}
+		out = append(out, list)
+	}
+	return c.JSON(http.StatusOK, out)
+}
+
+// welding tells how many points would be welded within a distance.
+func (p *Pages) welding(c *echo.Context) error {
+	o, err := p.Open(c)
+	if err != nil {
+		return err
+	}
+	within, err := strconv.ParseFloat(c.QueryParam("within"), 64)
+	if err != nil || !(within >= 0) {
+		return echo.NewHTTPError(http.StatusBadRequest, "a distance is a number from 0")
+	}
+	n := 0
+	for _, x := range mend.Find(o.Doc.Source, mend.Options{Weld: within}) {
+		if x.Kind == "weld" {
+			n = x.Count
+		}
+	}
+	return c.JSON(http.StatusOK, map[string]int{"points": n})
+}
+
+type arrivalRequest struct {
+	workspace.Arrival
+	Base int64 `json:"base"`
+	Run  bool  `json:"run"`
+}
+
+// arrive begins as it was asked for, with the whole job if that was asked too.
+func (p *Pages) arrive(c *echo.Context) error {
+	id, err := desk.ID(c)
+	if err != nil {
+		return err
+	}
+	r, err := desk.ReadBody[arrivalRequest](c)
+	if err != nil {
+		return err
+	}
+	o, err := p.Docs.Arrive(c.Request().Context(), id, r.Base, r.Arrival)
+	if err != nil {
+		return err
+	}
+	if r.Run {
+		if _, err := p.Queue.Run(c.Request().Context(), o.Ref(), o.Row.Revision); err != nil {
+			return err
+		}
+	}
+	return c.JSON(http.StatusOK, map[string]string{"url": fmt.Sprintf("/documents/%d", id)})
+}

@@ -1,0 +1,142 @@
+package workspace
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+
+	"morvek/core/document"
+	"morvek/core/mend"
+	"morvek/core/mesh"
+	"morvek/core/meshio"
+	"morvek/core/seam"
+	"morvek/store"
+)
+
+// Arrival is how somebody wants a model that came in: its unit and its up, what is to be repaired,
+// and which of the maps that came along go.
+type Arrival struct {
+	Unit    string           `json:"unit"`
+	Up      string           `json:"up"`
+	Repairs []string         `json:"repairs,omitempty"`
+	Weld    float64          `json:"weld,omitempty"` // distance, in model units; 0 for the usual one
+	Drop    []document.MapID `json:"drop,omitempty"`
+}
+
+// repairs is what is stored of the repairs of a model.
+type repairs struct {
+	Kinds []string `json:"kinds"`
+	Weld  float64  `json:"weld,omitempty"`
+}
+
+// model reads the model of a document as it was stored, with what was repaired.
+func (d *Documents) model(ctx context.Context, row store.Document) (*mesh.Mesh, error) {
+	src, done, err := d.store.Source(ctx, row.ModelHash)
+	if err != nil {
+		return nil, err
+	}
+	m, err := meshio.Read(ctx, row.FileName, src, nil)
+	if err != nil {
+		return nil, fmt.Errorf("the stored model: %w", err)
+	}
+	if done == "" {
+		return m, nil
+	}
+	var r repairs
+	if err := json.Unmarshal([]byte(done), &r); err != nil {
+		return nil, fmt.Errorf("the stored repairs: %w", err)
+	}
+	m, _, err = mend.Do(ctx, m, r.Kinds, mend.Options{Weld: r.Weld})
+	return m, err
+}
+
+// Repaired tells which repairs were made of the model of a document on arrival, and the distance
+// within which points were welded, 0 for the usual one.
+func (d *Documents) Repaired(ctx context.Context, row store.Document) (kinds []string, weld float64, err error) {
+	_, done, err := d.store.Source(ctx, row.ModelHash)
+	if err != nil || done == "" {
+		return nil, 0, err
+	}
+	var r repairs
+	if err := json.Unmarshal([]byte(done), &r); err != nil {
+		return nil, 0, fmt.Errorf("the stored repairs: %w", err)
+	}
+	return r.Kinds, r.Weld, nil
+}
+
+// Arrive lets a document on which nothing was done yet begin as somebody wants it, from its file
+// as it came.
+func (d *Documents) Arrive(ctx context.Context, id, base int64, a Arrival) (*Opened, error) {
+	if err := mend.Check(a.Repairs); err != nil {
+		return nil, document.Refuse("%v", err)
+	}
+	if !(a.Weld >= 0) {
+		return nil, document.Refuse("a distance of %g is not possible", a.Weld)
+	}
+	row, err := d.store.Document(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	src, _, err := d.store.Source(ctx, row.ModelHash)
+	if err != nil {
+		return nil, err
+	}
+	m, err := meshio.Read(ctx, row.FileName, src, nil)
+	if err != nil {
+		return nil, fmt.Errorf("the stored model: %w", err)
+	}
+	m, done, err := mend.Do(ctx, m, a.Repairs, mend.Options{Weld: a.Weld})
+	if err != nil {
+		return nil, document.Refuse("%v", err)
+	}
+	dropMaps(m, a.Drop)
+	set := document.Guess(m, document.DefaultSettings())
+	if a.Unit != "" {
+		set.Unit = a.Unit
+	}
+	if a.Up != "" {
+		set.Up = seam.Up(a.Up)
+	}
+	if err := set.Check(); err != nil {
+		return nil, err
+	}
+	state, err := document.New(m, set).State.MarshalBinary()
+	if err != nil {
+		return nil, err
+	}
+	next := store.Arrival{State: state, Faces: m.NumFaces(), Points: m.NumPoints()}
+	if len(done) > 0 {
+		r := repairs{Weld: a.Weld}
+		for _, c := range done {
+			r.Kinds = append(r.Kinds, c.Kind)
+		}
+		text, err := json.Marshal(r)
+		if err != nil {
+			return nil, err
+		}
+		next.Repairs = string(text)
+	}
+	if _, err := d.store.Begin(ctx, id, base, next); err != nil {
+		return nil, err
+	}
+	return d.Get(ctx, id)
+}
+
+// dropMaps takes maps out of a mesh that nobody else has yet.
+func dropMaps(m *mesh.Mesh, gone []document.MapID) {
+	var left []mesh.Layer
+	for k, l := range m.Layers {
+		if !slices.Contains(gone, document.MapID(k+2)) {
+			left = append(left, l)
+		}
+	}
+	m.Layers = left
+	if !slices.Contains(gone, 1) {
+		return
+	}
+	m.SourceUV, m.CornerUV = nil, nil
+	if len(left) > 0 { // the next is the first then
+		m.SourceUV, m.CornerUV, m.Layers = left[0].UV, left[0].Corner, left[1:]
+	}
+}
