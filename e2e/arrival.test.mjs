@@ -72,12 +72,14 @@ test("what is wrong with a model is lit, repaired where that is asked, and can b
   assert.equal(obj.match(/^v /gm).length, 8);
 
   // Nothing was done yet, so it can begin otherwise; once something was, it cannot.
+  await page.locator("#counts summary").click();
   await page.locator('header a[href$="/arrival"]').click();
   await page.waitForFunction(() => document.body.dataset.ready === "yes");
   await page.locator("#arrival label", { hasText: "turned over" }).locator("input").uncheck();
   await page.locator("#run").click();
   await ready(page);
   await page.waitForFunction(() => Number(document.body.dataset.shells) > 0 && document.querySelector("#work").hidden, null, { timeout: 60000 });
+  await page.locator("#counts summary").click();
   await page.locator('header a[href$="/arrival"]').click();
   await page.waitForFunction(() => document.body.dataset.ready === "yes");
   assert.equal(await page.locator("#arrival input[name=repair]").count(), 0);

@@ -12,6 +12,7 @@ import (
 	"morvek/core/document"
 	"morvek/core/meshio"
 	"morvek/core/meshio/format"
+	"morvek/core/report"
 	"morvek/store"
 	"morvek/web/desk"
 	"morvek/web/station"
@@ -69,6 +70,7 @@ type pageView struct {
 	Work     int64 // long work under way, 0 for none
 	Siblings []store.Document
 	Formats  []format.Format // the model can be delivered in
+	Counts   []report.Counted
 }
 
 func (b *Bench) page(c *echo.Context) error {
@@ -78,7 +80,7 @@ func (b *Bench) page(c *echo.Context) error {
 	}
 	set := o.Doc.State.Settings
 	v := pageView{Document: o.Row, Map: o.Doc.State.Shown.ID, Diagonal: strconv.FormatFloat(o.Doc.Mesh.Diagonal(), 'g', 3, 64),
-		Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Formats: meshio.Formats}
+		Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Formats: meshio.Formats, Counts: report.Counts(o.Doc)}
 	if w, err := b.Store.RunningWork(c.Request().Context(), o.Row.ID); err == nil {
 		v.Work = w.ID
 	}

@@ -23,7 +23,7 @@ export function showDeliveries(): void {
   const { maps, map } = doc.meta, p = $("deliver-map");
   for (const a of document.querySelectorAll<HTMLAnchorElement>("a.bymap")) a.search = `?map=${map}${a.classList.contains("sized") ? `&size=${$<HTMLSelectElement>("template-size").value}` : ""}`;
   p.hidden = maps.length < 2;
-  p.textContent = `Each file holds one map: the shown one, ${maps.find((m) => m.id === map)!.name}.`;
+  p.textContent = `The shown map is ${maps.find((m) => m.id === map)!.name}.`;
 }
 
 export function listenMaps(): void {

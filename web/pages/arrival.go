@@ -13,6 +13,7 @@ import (
 	"morvek/core/mend"
 	"morvek/core/mesh"
 	"morvek/core/proof"
+	"morvek/core/report"
 	"morvek/core/words"
 	"morvek/store"
 	"morvek/web/desk"
@@ -22,7 +23,7 @@ import (
 // arrivalView is a model that came in, before anything was done to it.
 type arrivalView struct {
 	store.Document
-	Counts   []countView
+	Counts   []report.Counted
 	Diagonal float64
 	Unit     string
 	Units    []string
@@ -34,13 +35,8 @@ type arrivalView struct {
 	Health   []ailmentView
 	Weld     float64 // the distance points are welded within, in model units
 	Maps     []mapView
-	Begun    bool // there are edits: nothing can be repaired any more
+	Begun    bool          // there are edits: nothing can be repaired any more
 	Done     []mend.Repair // on arrival
-}
-
-type countView struct {
-	N  int
-	Of string
 }
 
 type ailmentView struct {
@@ -72,11 +68,9 @@ func (p *Pages) arrival(c *echo.Context) error {
 	}
 	d := o.Doc
 	m, set := d.Source, d.State.Settings
-	_, pieces := m.Components()
 	v := arrivalView{Document: o.Row, Diagonal: m.Diagonal(), Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Baked: m.Baked, Lost: m.Lost,
 		Begun: o.Row.Head > 0 || o.Row.NextEdit != "", Weld: mend.DefaultWeld * m.Diagonal(),
-		Counts: []countView{{m.NumFaces(), words.Plural(m.NumFaces(), "face")}, {len(m.Triangles().Corner), "triangles"}, {m.NumPoints(), "points"}, {pieces, words.Plural(pieces, "loose piece")},
-			{len(m.Objects), words.Plural(len(m.Objects), "object")}, {len(m.Materials), words.Plural(len(m.Materials), "material")}}}
+		Counts: report.Counts(d)}
 	done, within, err := p.Docs.Repaired(c.Request().Context(), o.Row)
 	if err != nil {
 		return err

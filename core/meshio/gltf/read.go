@@ -77,7 +77,7 @@ type reader struct {
 	objects   namer
 	said      []string            // what was baked in, in the order it was found
 	baked     map[string][]string // and in which nodes
-	wires     int // primitives that are no triangles
+	wires     int                 // primitives that are no triangles
 }
 
 // roots are the nodes the scene begins with.

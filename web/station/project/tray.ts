@@ -42,6 +42,7 @@ export const project: Station = {
       await doc.keepJig(written("set-jigname"), setup.current);
       await startSetup();
     },
+    "clear-these": () => doc.edit("clear", { faces: setupFaces() }),
     "drop-jig": async () => { await doc.dropJig(Number(chosenIn("set-jig"))); await startSetup(); },
   },
   clicks: { kind: (kind) => setup.choose(kind) },
