@@ -98,6 +98,10 @@ test("each format comes in, is opened on the bench and goes out again", { timeou
   for (const [file, faces] of [["crate.obj", 6], ["crate.stl", 12], ["crate.zip", 6], ["crate.glb", 12], ["crate.gltf", 12], ["crate.ply", 6]]) {
     await bring(page, at(file));
     assert.equal(await page.locator("#arrival ul b").first().textContent(), String(faces), file);
+    if (faces === 12) { // triangles, as quads once more
+      assert.match(await page.locator("#arrival").textContent(), /12 faces become 6/);
+      await page.locator("#merge").check();
+    }
     await page.locator("#open").click();
     await ready(page);
     for (const out of ["obj", "glb", "gltf", "ply"]) {

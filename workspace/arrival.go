@@ -22,6 +22,7 @@ type Arrival struct {
 	Repairs []string         `json:"repairs,omitempty"`
 	Weld    float64          `json:"weld,omitempty"` // distance, in model units; 0 for the usual one
 	Drop    []document.MapID `json:"drop,omitempty"`
+	Merge   bool             `json:"merge,omitempty"` // triangles are worked on as the polygons they were once
 }
 
 // repairs is what is stored of the repairs of a model.
@@ -65,6 +66,14 @@ func (d *Documents) Repaired(ctx context.Context, row store.Document) (kinds []s
 	return r.Kinds, r.Weld, nil
 }
 
+// MeshKey names the mesh that is worked on, for caches.
+func (o *Opened) MeshKey() string {
+	if o.Doc.State.Settings.Merged {
+		return o.Row.ModelHash + "-merged"
+	}
+	return o.Row.ModelHash
+}
+
 // Arrive lets a document on which nothing was done yet begin as somebody wants it, from its file
 // as it came.
 func (d *Documents) Arrive(ctx context.Context, id, base int64, a Arrival) (*Opened, error) {
@@ -98,6 +107,7 @@ func (d *Documents) Arrive(ctx context.Context, id, base int64, a Arrival) (*Ope
 	if a.Up != "" {
 		set.Up = seam.Up(a.Up)
 	}
+	set.Merged = a.Merge
 	if err := set.Check(); err != nil {
 		return nil, err
 	}

@@ -44,8 +44,9 @@ func (d *Documents) Look(ctx context.Context, o *Opened, progress func(float64))
 func viewing(d *document.Document) string {
 	s := d.State.Settings
 	b, _ := json.Marshal(struct { // numbers and a string always can be
-		Up    any
-		Sides any
-	}{s.Up, s.Viewed()})
+		Up     any
+		Sides  any
+		Merged bool `json:",omitempty"`
+	}{s.Up, s.Viewed(), s.Merged})
 	return string(b)
 }

@@ -29,7 +29,7 @@ type Document struct {
 // connected piece, cut where the map that came along is torn. Faces that only stand in
 // the way of connection are carried along (see mesh.Reduce).
 func New(source *mesh.Mesh, s Settings) *Document {
-	r := mesh.Reduce(source)
+	r := reduced(source, s)
 	return newDocument(source, r, asItCame(r.Mesh, s))
 }
 
@@ -40,7 +40,7 @@ func Restore(source *mesh.Mesh, state []byte) (*Document, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := mesh.Reduce(source)
+	r := reduced(source, stored.Settings)
 	s, err := stored.on(r.Mesh)
 	if err != nil {
 		r = &mesh.Reduced{Mesh: source} // stored before faces were carried along
@@ -49,6 +49,15 @@ func Restore(source *mesh.Mesh, state []byte) (*Document, error) {
 		}
 	}
 	return newDocument(source, r, s), nil
+}
+
+// reduced is what is worked on of a source.
+func reduced(source *mesh.Mesh, s Settings) *mesh.Reduced {
+	r := mesh.Reduce(source)
+	if s.Merged {
+		r = r.Then(mesh.Merge(r.Mesh))
+	}
+	return r
 }
 
 func newDocument(source *mesh.Mesh, r *mesh.Reduced, s *State) *Document {

@@ -22,6 +22,7 @@ type Settings struct {
 	Dial      float64    `json:"dial"`                // 0 fewer pieces … 1 less stretch
 	Finer     float64    `json:"finer,omitempty"`     // than usual parts are read: −0.5 few … 0.5 primitives
 	Undivided bool       `json:"undivided,omitempty"` // no shell is divided for the sheet's sake
+	Merged    bool       `json:"merged,omitempty"`    // triangles of the source are worked on as the polygons they were once; it never changes
 }
 
 // OnSheet are the settings that each map has its own of.

@@ -17,7 +17,10 @@ type Ailment struct {
 
 // Health lists what was left out of a mesh.
 func (r *Reduced) Health(source *Mesh) (out []Ailment) {
-	if r.From == nil {
+	if r.before != nil {
+		return r.before.Health(source)
+	}
+	if r.From == nil || r.merged {
 		return nil
 	}
 	var folded, doubled []FaceID

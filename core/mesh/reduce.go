@@ -18,6 +18,9 @@ type Reduced struct {
 	From   []HalfedgeID // for each corner of the source the one that it follows; nil likewise
 	Folded int          // faces left out since they repeat corners
 	Double int          // faces left out since they lie on another
+
+	before *Reduced // what was left out before faces were merged
+	merged bool     // faces were merged, none left out
 }
 
 // Carrier returns the face that a face of the source is, or is carried by.

@@ -61,6 +61,7 @@ func (b *Bench) Routes(e *echo.Echo) {
 
 type pageView struct {
 	store.Document
+	Mesh     string         // names the mesh, for caches
 	Map      document.MapID // it is seen through
 	Diagonal string
 	Unit     string
@@ -79,7 +80,7 @@ func (b *Bench) page(c *echo.Context) error {
 		return err
 	}
 	set := o.Doc.State.Settings
-	v := pageView{Document: o.Row, Map: o.Doc.State.Shown.ID, Diagonal: strconv.FormatFloat(o.Doc.Mesh.Diagonal(), 'g', 3, 64),
+	v := pageView{Document: o.Row, Mesh: o.MeshKey(), Map: o.Doc.State.Shown.ID, Diagonal: strconv.FormatFloat(o.Doc.Mesh.Diagonal(), 'g', 3, 64),
 		Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Formats: meshio.Formats, Counts: report.Counts(o.Doc)}
 	if w, err := b.Store.RunningWork(c.Request().Context(), o.Row.ID); err == nil {
 		v.Work = w.ID

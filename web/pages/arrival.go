@@ -23,6 +23,7 @@ import (
 // arrivalView is a model that came in, before anything was done to it.
 type arrivalView struct {
 	store.Document
+	Mesh     string // names the mesh, for caches
 	Counts   []report.Counted
 	Diagonal float64
 	Unit     string
@@ -34,6 +35,8 @@ type arrivalView struct {
 	Lost     []string
 	Health   []ailmentView
 	Weld     float64 // the distance points are welded within, in model units
+	Merges   string  // what merging triangles makes of it, "" where there is nothing to merge
+	Merged   bool    // they are
 	Maps     []mapView
 	Begun    bool          // there are edits: nothing can be repaired any more
 	Done     []mend.Repair // on arrival
@@ -68,7 +71,7 @@ func (p *Pages) arrival(c *echo.Context) error {
 	}
 	d := o.Doc
 	m, set := d.Source, d.State.Settings
-	v := arrivalView{Document: o.Row, Diagonal: m.Diagonal(), Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Baked: m.Baked, Lost: m.Lost,
+	v := arrivalView{Document: o.Row, Mesh: o.MeshKey(), Diagonal: m.Diagonal(), Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Baked: m.Baked, Lost: m.Lost,
 		Begun: o.Row.Head > 0 || o.Row.NextEdit != "", Weld: mend.DefaultWeld * m.Diagonal(),
 		Counts: report.Counts(d)}
 	done, within, err := p.Docs.Repaired(c.Request().Context(), o.Row)
@@ -82,6 +85,10 @@ func (p *Pages) arrival(c *echo.Context) error {
 	}
 	if within > 0 {
 		v.Weld = within
+	}
+	v.Merged = set.Merged
+	if n := merging(d); n < m.NumFaces() {
+		v.Merges = fmt.Sprintf("%d faces become %d", m.NumFaces(), n)
 	}
 	if set.Unit != document.DefaultSettings().Unit {
 		v.Asks = fmt.Sprintf("In metres it would be %s across, so it is taken to be in %s.", far(m.Diagonal()), set.Unit)
@@ -108,6 +115,21 @@ func (p *Pages) arrival(c *echo.Context) error {
 		v.Maps = append(v.Maps, mapView{h, is, junk})
 	}
 	return c.Render(http.StatusOK, "arrival.html", v)
+}
+
+// mostMerged bounds the models of which it is counted what merging makes of them.
+const mostMerged = 400_000
+
+// merging is how many faces are left when triangles are merged.
+func merging(d *document.Document) int {
+	switch m := d.Source; {
+	case d.State.Settings.Merged:
+		return d.Mesh.NumFaces()
+	case m.NumFaces() > mostMerged:
+		return m.NumFaces()
+	default:
+		return mesh.Merge(d.Mesh).Mesh.NumFaces()
+	}
 }
 
 // far is a length in metres, kilometres too.

@@ -37,7 +37,7 @@ async function begin(run: boolean): Promise<void> {
   $("trouble").hidden = true;
   const drop = [...document.querySelectorAll<HTMLInputElement>("input[name=keep]:not(:checked)")].map((x) => Number(x.value));
   const near = $<HTMLInputElement>("weld-near").checked;
-  const asked = { base: Number(body.dataset.revision), unit: $<HTMLSelectElement>("unit").value, up: $<HTMLSelectElement>("up").value, repairs: [...new Set(checked("repair"))], weld: near || checked("repair").includes("weld") ? within() : 0, drop, run };
+  const asked = { base: Number(body.dataset.revision), unit: $<HTMLSelectElement>("unit").value, up: $<HTMLSelectElement>("up").value, repairs: [...new Set(checked("repair"))], weld: near || checked("repair").includes("weld") ? within() : 0, drop, merge: !!(document.getElementById("merge") as HTMLInputElement | null)?.checked, run };
   try {
     const answer = (await ask(at(""), asked).then((r) => r.json())) as { url: string };
     location.assign(answer.url);

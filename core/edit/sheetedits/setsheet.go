@@ -73,5 +73,6 @@ func change(tx *document.Tx, set document.Settings) {
 	if len(loose) > 0 {
 		unstack(tx, loose)
 	}
+	set.Merged = tx.Settings.Merged // what is worked on stays
 	tx.Settings = set
 }
