@@ -75,6 +75,7 @@ test("what is wrong with a model is lit, repaired where that is asked, and can b
   await page.locator("#counts summary").click();
   await page.locator('header a[href$="/arrival"]').click();
   await page.waitForFunction(() => document.body.dataset.ready === "yes");
+  assert.match(await page.locator("#arrival").textContent(), /Map 1\s*left out/);
   await page.locator("#arrival label", { hasText: "turned over" }).locator("input").uncheck();
   await page.locator("#run").click();
   await ready(page);
@@ -107,7 +108,9 @@ test("each format comes in, is opened on the bench and goes out again", { timeou
     for (const out of ["obj", "glb", "gltf", "ply"]) {
       const answer = await page.request.get(`${page.url()}/deliver/model.${out}`);
       assert.equal(answer.status(), 200, `${file} as ${out}`);
-      assert.ok((await answer.body()).length > 150);
+      const body = await answer.body();
+      assert.ok(body.length > 150);
+      if (file.endsWith(`.${out}`)) assert.ok(body.equals(await readFile(at(file))), `${file} is to be as it came where nothing was changed`);
     }
   }
   assert.deepEqual(wrong, []);

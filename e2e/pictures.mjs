@@ -17,6 +17,12 @@ const lamp = () => open(/Storm lamp, finished/);
 
 /** Each leaves the document it worked on as others can do with. */
 const pictures = {
+  arrival: async () => {
+    await page.goto(app.base + "/projects"); await page.getByRole("link", { name: /Careless/ }).first().click();
+    await page.waitForURL(/documents/); await page.goto(page.url().split("?")[0] + "/arrival");
+    await page.emulateMedia({ reducedMotion: "reduce" }); await page.reload(); await page.emulateMedia({ reducedMotion: null });
+    await page.waitForFunction(() => document.body.dataset.ready === "yes"); await page.locator("button[data-place]").nth(2).click(); await settled();
+  },
   projects: async () => { await page.goto(app.base + "/projects"); await settled(); },
   "bench-imported": () => open("Storm lamp"),
   "bench-finished": lamp,
@@ -81,7 +87,6 @@ const pictures = {
     await page.keyboard.press("Enter"); await settled(3500);
     await show("cloth"); await page.locator("[data-cloth=boards]").click(); await page.keyboard.press("Home"); await settled(1800);
   },
-  "bench-valve": async () => { await open("Valve block"); await run(); await choose("swept"); },
 };
 
 let failed = 0;

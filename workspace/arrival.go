@@ -20,8 +20,8 @@ type Arrival struct {
 	Unit    string           `json:"unit"`
 	Up      string           `json:"up"`
 	Repairs []string         `json:"repairs,omitempty"`
-	Weld    float64          `json:"weld,omitempty"` // distance, in model units; 0 for the usual one
-	Drop    []document.MapID `json:"drop,omitempty"`
+	Weld    float64          `json:"weld,omitempty"`  // distance, in model units; 0 for the usual one
+	Drop    []document.MapID `json:"drop,omitempty"`  // by the order of the maps in the file, from 1
 	Merge   bool             `json:"merge,omitempty"` // triangles are worked on as the polygons they were once
 }
 
@@ -29,6 +29,8 @@ type Arrival struct {
 type repairs struct {
 	Kinds []string `json:"kinds"`
 	Weld  float64  `json:"weld,omitempty"`
+
+	Drop []document.MapID `json:"drop,omitempty"` // maps of the file that are left out, by their order there
 }
 
 // model reads the model of a document as it was stored, with what was repaired.
@@ -48,22 +50,25 @@ func (d *Documents) model(ctx context.Context, row store.Document) (*mesh.Mesh, 
 	if err := json.Unmarshal([]byte(done), &r); err != nil {
 		return nil, fmt.Errorf("the stored repairs: %w", err)
 	}
-	m, _, err = mend.Do(ctx, m, r.Kinds, mend.Options{Weld: r.Weld})
-	return m, err
+	if m, _, err = mend.Do(ctx, m, r.Kinds, mend.Options{Weld: r.Weld}); err != nil {
+		return nil, err
+	}
+	dropMaps(m, r.Drop)
+	return m, nil
 }
 
-// Repaired tells which repairs were made of the model of a document on arrival, and the distance
-// within which points were welded, 0 for the usual one.
-func (d *Documents) Repaired(ctx context.Context, row store.Document) (kinds []string, weld float64, err error) {
+// Arrived tells what was done to the model of a document on arrival: repairs, the distance within
+// which points were welded (0 for the usual one), and the maps of its file that were left out.
+func (d *Documents) Arrived(ctx context.Context, row store.Document) (a Arrival, err error) {
 	_, done, err := d.store.Source(ctx, row.ModelHash)
 	if err != nil || done == "" {
-		return nil, 0, err
+		return a, err
 	}
 	var r repairs
 	if err := json.Unmarshal([]byte(done), &r); err != nil {
-		return nil, 0, fmt.Errorf("the stored repairs: %w", err)
+		return a, fmt.Errorf("the stored repairs: %w", err)
 	}
-	return r.Kinds, r.Weld, nil
+	return Arrival{Repairs: r.Kinds, Weld: r.Weld, Drop: r.Drop}, nil
 }
 
 // MeshKey names the mesh that is worked on, for caches.
@@ -116,8 +121,8 @@ func (d *Documents) Arrive(ctx context.Context, id, base int64, a Arrival) (*Ope
 		return nil, err
 	}
 	next := store.Arrival{State: state, Faces: m.NumFaces(), Points: m.NumPoints()}
-	if len(done) > 0 {
-		r := repairs{Weld: a.Weld}
+	if len(done) > 0 || len(a.Drop) > 0 {
+		r := repairs{Weld: a.Weld, Drop: a.Drop}
 		for _, c := range done {
 			r.Kinds = append(r.Kinds, c.Kind)
 		}

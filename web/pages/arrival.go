@@ -35,7 +35,7 @@ type arrivalView struct {
 	Lost     []string
 	Health   []ailmentView
 	Weld     float64 // the distance points are welded within, in model units
-	Merges   string  // what merging triangles makes of it, "" where there is nothing to merge
+	Merges   int     // faces that merging triangles leaves, 0 where there is nothing to merge
 	Merged   bool    // they are
 	Maps     []mapView
 	Begun    bool          // there are edits: nothing can be repaired any more
@@ -49,9 +49,11 @@ type ailmentView struct {
 }
 
 type mapView struct {
-	document.MapHead
-	Is   string // what it is worth, in words
-	Junk bool
+	In      document.MapID // which one of the file
+	Name    string
+	Is      string // what it is worth, in words
+	Junk    bool
+	Dropped bool
 }
 
 // names are what is wrong with a mesh, in a line.
@@ -74,21 +76,22 @@ func (p *Pages) arrival(c *echo.Context) error {
 	v := arrivalView{Document: o.Row, Mesh: o.MeshKey(), Diagonal: m.Diagonal(), Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Baked: m.Baked, Lost: m.Lost,
 		Begun: o.Row.Head > 0 || o.Row.NextEdit != "", Weld: mend.DefaultWeld * m.Diagonal(),
 		Counts: report.Counts(d)}
-	done, within, err := p.Docs.Repaired(c.Request().Context(), o.Row)
+	was, err := p.Docs.Arrived(c.Request().Context(), o.Row)
 	if err != nil {
 		return err
 	}
+	done := was.Repairs
 	for _, r := range mend.Repairs() {
 		if slices.Contains(done, r.Kind) {
 			v.Done = append(v.Done, r)
 		}
 	}
-	if within > 0 {
-		v.Weld = within
+	if was.Weld > 0 {
+		v.Weld = was.Weld
 	}
 	v.Merged = set.Merged
 	if n := merging(d); n < m.NumFaces() {
-		v.Merges = fmt.Sprintf("%d faces become %d", m.NumFaces(), n)
+		v.Merges = n
 	}
 	if set.Unit != document.DefaultSettings().Unit {
 		v.Asks = fmt.Sprintf("In metres it would be %s across, so it is taken to be in %s.", far(m.Diagonal()), set.Unit)
@@ -106,13 +109,18 @@ func (p *Pages) arrival(c *echo.Context) error {
 		}
 		v.Health = append(v.Health, ailmentView{Kind: a.Kind, Name: name, Note: note, Repair: a.Repair, Does: does[a.Repair], Count: a.Count, Place: i})
 	}
+	for _, n := range was.Drop {
+		v.Maps = append(v.Maps, mapView{In: n, Name: fmt.Sprintf("Map %d", n), Is: "left out", Dropped: true})
+	}
+	in := document.MapID(0) // of the file
 	for _, h := range d.State.Maps() {
-		s, ok := d.State.Through(h.ID)
-		if !ok || !s.Map.AnyMapped() {
-			continue
+		for in++; slices.Contains(was.Drop, in); {
+			in++
 		}
-		is, junk := worth(proof.Measure(d.With(s).ProofInput()).Totals, m.NumFaces())
-		v.Maps = append(v.Maps, mapView{h, is, junk})
+		if s, ok := d.State.Through(h.ID); ok && s.Map.AnyMapped() {
+			is, junk := worth(proof.Measure(d.With(s).ProofInput()).Totals, m.NumFaces())
+			v.Maps = append(v.Maps, mapView{In: in, Name: h.Name, Is: is, Junk: junk})
+		}
 	}
 	return c.Render(http.StatusOK, "arrival.html", v)
 }

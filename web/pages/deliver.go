@@ -13,6 +13,7 @@ import (
 
 	"morvek/core/document"
 	"morvek/core/meshio"
+	"morvek/core/meshio/format"
 	"morvek/core/report"
 	"morvek/core/template"
 	"morvek/store"
@@ -54,7 +55,18 @@ func (p *Pages) deliver(c *echo.Context) error {
 		}
 		f, _ := meshio.Of(file)
 		kind, name = f.Media, base+filepath.Ext(file)
-		err = f.Write(&b, o.Doc.Source, o.Doc.Written(f))
+		maps := o.Doc.Written(f)
+		if strings.EqualFold(filepath.Ext(file), filepath.Ext(o.Row.FileName)) && format.Unchanged(o.Doc.Source, maps) {
+			src, repairs, err := p.Store.Source(c.Request().Context(), o.Row.ModelHash)
+			if err != nil {
+				return err
+			}
+			if repairs == "" { // as it came, to the byte
+				b.Write(src)
+				break
+			}
+		}
+		err = f.Write(&b, o.Doc.Source, maps)
 	}
 	if err != nil {
 		return err

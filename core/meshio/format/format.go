@@ -88,6 +88,29 @@ func SourceMaps(m *mesh.Mesh) []Map {
 	return out
 }
 
+// Unchanged tells whether maps are those that came with a mesh.
+func Unchanged(m *mesh.Mesh, maps []Map) bool {
+	for k := range max(len(maps), 1+len(m.Layers)) {
+		was, is := layerUV(nil, nil), layerUV(nil, nil)
+		if k < len(maps) {
+			is = maps[k].UV
+		}
+		if k == 0 {
+			was = SourceUV(m)
+		} else if k <= len(m.Layers) {
+			was = layerUV(m.Layers[k-1].UV, m.Layers[k-1].Corner)
+		}
+		for h := range mesh.HalfedgeID(m.NumCorners()) {
+			a, mapped := was(h)
+			b, now := is(h)
+			if mapped != now || mapped && a != b {
+				return false
+			}
+		}
+	}
+	return true
+}
+
 func layerUV(uv []r2.Vec, corner []int32) UV {
 	return func(c mesh.HalfedgeID) (r2.Vec, bool) {
 		if corner == nil || corner[c] == mesh.None {
