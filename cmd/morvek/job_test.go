@@ -19,6 +19,7 @@ import (
 	"morvek/core/mesh/meshtest"
 	"morvek/core/meshio/format"
 	"morvek/core/meshio/obj"
+	"morvek/core/report"
 )
 
 func call(args ...string) (code int, stdout, stderr string) {
@@ -173,5 +174,42 @@ func TestASheetWithoutRoomIsWrittenWithFindings(t *testing.T) {
 	code, _, said := call("run", write(t, "loose.obj", loose.String()), "-o", out, "--sheet", "256", "--padding", "40", "--quiet")
 	if _, err := os.Stat(out); err != nil || code != exitFindings || !strings.Contains(said, "not packed") {
 		t.Errorf("exit %d, %v: %s", code, err, said)
+	}
+}
+
+// Repairs and merged triangles are asked for by flags; what is written has the faces that came.
+func TestRepairsAndTriangles(t *testing.T) {
+	in := write(t, "crate.obj", "v 0 0 0\nv 2 0 0\nv 2 1 0\nv 0 1 0\nv 0 0 1\nv 2 0 1\nv 2 1 1\nv 0 1 1\n"+
+		"f 4 3 2\nf 4 2 1\nf 8 7 6 5\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\nf 4 1 5 8\n")
+	dir := t.TempDir()
+	out, rep := filepath.Join(dir, "out.obj"), filepath.Join(dir, "r.json")
+	code, _, stderr := call("run", in, "-o", out, "-report", rep, "-repair", "doubled,winding", "-merge-triangles")
+	if code != exitDone || !strings.Contains(stderr, "doubled: 1 face") || !strings.Contains(stderr, "winding: 1 face") {
+		t.Fatalf("exit %d, %q", code, stderr)
+	}
+	var r report.Report
+	data, err := os.ReadFile(rep)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := json.Unmarshal(data, &r); err != nil {
+		t.Fatal(err)
+	}
+	if m := load(t, out); m.NumFaces() != 7 || len(m.Health()) != 0 || len(r.Health) != 0 || len(r.Model.Repaired) != 2 || r.Totals.Unmapped != 0 {
+		t.Errorf("%d faces, %v, %+v", m.NumFaces(), r.Health, r.Model)
+	}
+	covered := map[int32]bool{}
+	for _, p := range r.Parts {
+		for _, f := range p.Faces {
+			covered[int32(f)] = true
+		}
+	}
+	if len(covered) != 7 {
+		t.Errorf("parts have %d of 7 faces", len(covered))
+	}
+	for _, args := range [][]string{{"run", in, "-repair", "polish"}, {"run", in, "-weld", "-1"}} {
+		if code, _, _ := call(args...); code != exitUsage {
+			t.Errorf("%v: exit %d", args, code)
+		}
 	}
 }

@@ -25,9 +25,9 @@ function send(file: File): void {
   x.setRequestHeader("Accept", "application/json");
   x.upload.onprogress = (e) => { if (e.lengthComputable) bar.value = e.loaded / e.total; state.textContent = e.loaded < e.total ? `sending ${file.name}` : `reading ${file.name}`; };
   x.onload = () => {
-    let answer: { url?: string; error?: string } = {};
+    let answer: { arrival?: string; error?: string } = {};
     try { answer = JSON.parse(x.responseText) as typeof answer; } catch { /* not JSON: the generic sentence below */ }
-    if (x.status === 201 && answer.url) location.assign(answer.url);
+    if (x.status === 201 && answer.arrival) location.assign(answer.arrival);
     else complain(answer.error ?? "The server could not read this file; try again.");
   };
   x.onerror = () => complain("The server does not answer; try again in a moment.");

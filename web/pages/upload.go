@@ -79,7 +79,7 @@ func (p *Pages) upload(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusCreated, map[string]string{"url": fmt.Sprintf("/documents/%d/arrival", doc)})
+	return c.JSON(http.StatusCreated, map[string]string{"url": fmt.Sprintf("/documents/%d", doc), "arrival": fmt.Sprintf("/documents/%d/arrival", doc)})
 }
 
 // uploadProject is the newest project, or a first one.

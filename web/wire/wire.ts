@@ -69,6 +69,7 @@ export interface Settings {
   dial: number;
   finer?: number;
   undivided?: boolean;
+  merged?: boolean;
 }
 
 export interface MapHead {
