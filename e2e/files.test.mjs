@@ -25,8 +25,9 @@ async function valid(file) {
   return report.info;
 }
 
-/** A box of quads with colours of points. */
-const box = `o crate
+/** A box of quads with colours of points and a material library. */
+const box = `mtllib box.mtl
+o crate
 v 0 0 0 1 0 0
 v 2 0 0 0 1 0
 v 2 1 0 0 0 1
@@ -48,10 +49,13 @@ f 4 1 5 8
 test("OBJ becomes glTF, that becomes glTF and PLY, and each is read again", { timeout: 120000 }, async () => {
   const at = (name) => join(dir, name);
   await writeFile(at("box.obj"), box);
+  await writeFile(at("box.mtl"), "newmtl ash\nKd 0.6 0.5 0.3\nnewmtl tin\nd 0.5\nmap_Kd tin.png\n");
+  await writeFile(at("tin.png"), Buffer.from("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==", "base64"));
   await morvek("run", "--quiet", at("box.obj"), "-o", at("box.glb"));
   const info = await valid(at("box.glb"));
   assert.equal(info.totalTriangleCount, 12);
   assert.equal(info.materialCount, 2);
+  assert.ok(info.hasTextures, "the picture of the library goes along");
   for (const [from, to] of [["box.glb", "again.glb"], ["again.glb", "box.gltf"], ["box.gltf", "box.ply"], ["box.ply", "last.glb"]]) {
     await morvek("run", "--quiet", at(from), "-o", at(to));
     if (!to.endsWith(".ply")) assert.equal((await valid(at(to))).totalTriangleCount, 12, to);

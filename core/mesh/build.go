@@ -131,6 +131,9 @@ func (b *Builder) Aside(text string) {
 	b.m.Asides = append(b.m.Asides, Aside{text, int32(b.NumFaces())})
 }
 
+// Libraries are the material libraries noted so far.
+func (b *Builder) Libraries() []string { return b.m.Libraries }
+
 // Library notes a material library.
 func (b *Builder) Library(name string) { b.m.Libraries = append(b.m.Libraries, name) }
 
@@ -142,6 +145,19 @@ func (b *Builder) Group(name string) { b.group = b.intern(1, &b.m.Groups, name) 
 
 // Material sets the material of the following faces.
 func (b *Builder) Material(name string) { b.mat = b.intern(2, &b.m.Materials, name) }
+
+// Look says how a material looks, if there is one of that name; to be called after all faces.
+func (b *Builder) Look(material string, l Look) {
+	i, ok := b.names[2][material]
+	if !ok {
+		return
+	}
+	for len(b.m.Looks) < len(b.m.Materials) {
+		b.m.Looks = append(b.m.Looks, Look{})
+	}
+	l.Known = true
+	b.m.Looks[i] = l
+}
 
 // NoMaterial says that the following faces have none.
 func (b *Builder) NoMaterial() { b.mat = None }

@@ -52,6 +52,8 @@ type Mesh struct {
 	Colors       [][4]float32 // red, green, blue and opacity, 0 to 1
 	CornerColor  []int32      // index into Colors, or None; nil if the file had none
 
+	Looks []Look // of each material, where the file says so
+
 	Baked []string // what reading did to the points, in words: scales of nodes and the like
 	Lost  []string // what the file held besides that is not written again, in words
 	Kept  any      // what its own format needs to write the rest of the file again; nil for nothing
@@ -82,6 +84,13 @@ type Mesh struct {
 	star        []EdgeID
 	starStart   []int32
 	scratch     sync.Pool
+}
+
+// Look is how a material looks, as far as formats agree on it.
+type Look struct {
+	Color   [4]float32 // red, green, blue and opacity, linear, 0 to 1
+	Picture []byte     // its base picture, PNG or JPEG; nil for none
+	Known   bool       // the file says it
 }
 
 // Layer is a map that came with a mesh beside the first.

@@ -22,7 +22,7 @@ func (m *Mesh) Rebuilt(points []PointID, to []PointID, faces []Recut) (*Mesh, er
 	if len(faces) == 0 {
 		return nil, ErrEmpty
 	}
-	w := &Mesh{Objects: m.Objects, Groups: m.Groups, Materials: m.Materials, Smoothing: m.Smoothing, Libraries: m.Libraries,
+	w := &Mesh{Objects: m.Objects, Groups: m.Groups, Materials: m.Materials, Looks: m.Looks, Smoothing: m.Smoothing, Libraries: m.Libraries,
 		Normals: m.Normals, SourceUV: m.SourceUV, Colors: m.Colors, Baked: m.Baked, Lost: m.Lost, FaceStart: []int32{0}}
 	if m.Kept != nil {
 		w.Lost = append(slices.Clone(w.Lost), "what the file held beside its mesh, since the mesh was repaired")

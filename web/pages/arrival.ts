@@ -67,7 +67,10 @@ async function show(): Promise<void> {
   let turning = !matchMedia("(prefers-reduced-motion: reduce)").matches, last = performance.now();
   const stop = (): void => { turning = false; };
   for (const kind of ["pointerdown", "wheel", "keydown"]) $("piece-canvas").addEventListener(kind, stop);
+  let slow = 0; // pictures in a row: without a graphics card turning would only be in the way
   const frame = (now: number): void => {
+    slow = now - last > 90 ? slow + 1 : 0;
+    if (slow > 3) turning = false;
     if (turning) piece.turn((0.35 * Math.min(now - last, 100)) / 1000);
     last = now;
     piece.draw();

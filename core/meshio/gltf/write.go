@@ -198,7 +198,14 @@ func fresh(m *mesh.Mesh, list []format.Map) *out {
 	o := &out{all: object{"asset": object{"version": "2.0", "generator": "Morvek"}}}
 	names := make([]any, len(m.Materials))
 	for i, n := range m.Materials {
-		names[i] = map[string]any{"name": n}
+		x := object{"name": n}
+		if i < len(m.Looks) && m.Looks[i].Known {
+			x["pbrMetallicRoughness"] = o.look(m.Looks[i])
+			if m.Looks[i].Color[3] < 1 {
+				x["alphaMode"] = "BLEND"
+			}
+		}
+		names[i] = x
 	}
 	if len(names) > 0 {
 		o.all["materials"] = names
@@ -236,6 +243,19 @@ func fresh(m *mesh.Mesh, list []format.Map) *out {
 	}
 	o.all["scene"], o.all["scenes"] = 0, []any{object{"nodes": roots}}
 	return o
+}
+
+// look is how a material looks, of no metal; pictures that several have are embedded for each.
+func (o *out) look(l mesh.Look) object {
+	out := object{"baseColorFactor": l.Color, "metallicFactor": 0}
+	if kind := pictureKind(l.Picture); kind != "" {
+		o.images = append(o.images, object{"bufferView": o.view(l.Picture, 0), "mimeType": kind})
+		textures, _ := o.all["textures"].([]any)
+		o.all["textures"] = append(textures, object{"source": len(o.images) - 1})
+		out["baseColorTexture"] = object{"index": len(textures)}
+		out["baseColorFactor"] = [4]float32{1, 1, 1, l.Color[3]} // the picture says the colour
+	}
+	return out
 }
 
 func (o *out) freshPrimitive(m *mesh.Mesh, list []format.Map, faces []mesh.FaceID) map[string]any {

@@ -70,6 +70,7 @@ func Read(ctx context.Context, in format.Input) (*mesh.Mesh, error) {
 		}
 		return nil, &format.Error{What: what, Hint: reexport + " with its faces"}
 	}
+	p.looks(in.Beside)
 	m, err := p.b.Build()
 	if err != nil {
 		return nil, &format.Error{What: err.Error(), Hint: reexport}
