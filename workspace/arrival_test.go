@@ -8,9 +8,9 @@ import (
 	"morvek/core/document"
 	"morvek/core/edit/sheetedits"
 	"morvek/core/mesh"
-	"morvek/core/meshio"
 	"morvek/store"
 	"morvek/workspace"
+	"morvek/workspace/workspacetest"
 )
 
 // broken is a crate with a side turned over, one twice, and two maps' worth of one.
@@ -33,33 +33,11 @@ f 4 1 5 8
 f 4 1 5 8
 `
 
-func newBroken(t *testing.T) int64 {
-	t.Helper()
-	ctx := context.Background()
-	m, err := meshio.Read(ctx, "crate.obj", []byte(broken), nil)
-	if err != nil {
-		t.Fatal(err)
-	}
-	state, err := document.New(m, document.DefaultSettings()).State.MarshalBinary()
-	if err != nil {
-		t.Fatal(err)
-	}
-	p, err := db.CreateProject(ctx, "galley")
-	if err != nil {
-		t.Fatal(err)
-	}
-	id, err := db.CreateDocument(ctx, store.NewDocument{Project: p, Title: "crate", FileName: "crate.obj", Source: []byte(broken), Faces: m.NumFaces(), Points: m.NumPoints(), State: state})
-	if err != nil {
-		t.Fatal(err)
-	}
-	return id
-}
-
 // A document begins as it was asked for, for every process, from its file each time; once something
 // was done it stays what it is.
 func TestADocumentBeginsAsItWasAskedFor(t *testing.T) {
 	ctx := context.Background()
-	id := newBroken(t)
+	id := workspacetest.New(t, db, "crate.obj", []byte(broken))
 	docs := workspace.New(db)
 	arrive := func(a workspace.Arrival, faces, odd int, mapped bool) {
 		t.Helper()

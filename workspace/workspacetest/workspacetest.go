@@ -13,10 +13,14 @@ import (
 
 // NewCan stores a closed can of n sides as a new document and returns its number.
 func NewCan(t testing.TB, db *store.Store, n int) int64 {
+	return New(t, db, "can.obj", meshtest.CanFile(n))
+}
+
+// New stores a file as a new document of a project of its own and returns its number.
+func New(t testing.TB, db *store.Store, name string, src []byte) int64 {
 	t.Helper()
 	ctx := context.Background()
-	src := meshtest.CanFile(n)
-	m, err := meshio.Read(ctx, "can.obj", src, nil)
+	m, err := meshio.Read(ctx, name, src, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -28,7 +32,7 @@ func NewCan(t testing.TB, db *store.Store, n int) int64 {
 	if err != nil {
 		t.Fatal(err)
 	}
-	id, err := db.CreateDocument(ctx, store.NewDocument{Project: p, Title: "can", FileName: "can.obj", Source: src,
+	id, err := db.CreateDocument(ctx, store.NewDocument{Project: p, Title: name, FileName: name, Source: src,
 		Faces: m.NumFaces(), Points: m.NumPoints(), State: state})
 	if err != nil {
 		t.Fatal(err)

@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/mesh"
 	"morvek/core/meshio/format"
@@ -190,4 +191,42 @@ func FuzzRead(f *testing.F) {
 			t.Fatalf("what was written cannot be read back: %v", err)
 		}
 	})
+}
+
+// What another format says of its materials is shown: colours, opacity, and the picture, embedded.
+func TestMaterialsOfOtherFormats(t *testing.T) {
+	b := mesh.NewBuilder()
+	for i := range 3 {
+		b.Point(r3.Vec{X: float64(i % 2), Y: float64(i / 2)})
+	}
+	for _, name := range []string{"ash", "tin", "bare"} {
+		b.Material(name)
+		b.Face(0, 1, 2)
+	}
+	b.Look("ash", mesh.Look{Color: [4]float32{0.5, 0.25, 0, 0.5}})
+	b.Look("tin", mesh.Look{Color: [4]float32{0, 0, 0, 1}, Picture: []byte("\x89PNG\r\n\x1a\nnot really")})
+	b.Look("nobody's", mesh.Look{})
+	m, err := b.Build()
+	if err != nil {
+		t.Fatal(err)
+	}
+	var out bytes.Buffer
+	if err := WriteBinary(&out, m, nil); err != nil {
+		t.Fatal(err)
+	}
+	all := description(t, out.Bytes())
+	materials := all["materials"].([]any)
+	ash, tin, bare := materials[0].(object), materials[1].(object), materials[2].(object)
+	if ash["alphaMode"] != "BLEND" || fmt.Sprint(ash["pbrMetallicRoughness"].(object)["baseColorFactor"]) != "[0.5 0.25 0 0.5]" {
+		t.Errorf("ash is %v", ash)
+	}
+	if tin["pbrMetallicRoughness"].(object)["baseColorTexture"] == nil || len(all["textures"].([]any)) != 1 || len(all["images"].([]any)) != 1 {
+		t.Errorf("tin is %v", tin)
+	}
+	if bare["pbrMetallicRoughness"] != nil {
+		t.Errorf("a material nobody described is %v", bare)
+	}
+	if again := read(t, out.Bytes()); !slices.Equal(again.Materials, m.Materials) {
+		t.Errorf("read again its materials are %q", again.Materials)
+	}
 }
