@@ -221,7 +221,7 @@ func (a *again) primitiveAsItWas(p any) any {
 			return v
 		}
 		attr = maps.Clone(attr)
-		for name := range attr {
+		for _, name := range slices.Sorted(maps.Keys(attr)) {
 			renumber(attr, name, a.oldAccessor)
 		}
 		return attr
@@ -277,7 +277,8 @@ func (a *again) primitive(p any, was primitive, s *split) any {
 	x, _ := p.(object)
 	x = maps.Clone(x)
 	attr := object{}
-	for name, at := range was.Attributes {
+	for _, name := range slices.Sorted(maps.Keys(was.Attributes)) {
+		at := was.Attributes[name]
 		if strings.HasPrefix(name, "TEXCOORD_") || name == "TANGENT" && !a.unchanged(was, s) {
 			continue
 		}
@@ -291,8 +292,8 @@ func (a *again) primitive(p any, was primitive, s *split) any {
 		targets := make([]any, len(was.Targets))
 		for i, t := range was.Targets {
 			to := object{}
-			for name, at := range t {
-				if n, ok := a.divided(at, s, name == "POSITION"); ok && name != "TANGENT" {
+			for _, name := range slices.Sorted(maps.Keys(t)) {
+				if n, ok := a.divided(t[name], s, name == "POSITION"); ok && name != "TANGENT" {
 					to[name] = n
 				}
 			}

@@ -136,6 +136,23 @@ func TestWhatIsNoMapStays(t *testing.T) {
 	}
 }
 
+// Twice written it is the same file, whatever order its attributes are gone through in.
+func TestWritingIsDeterministic(t *testing.T) {
+	var first bytes.Buffer
+	for range 12 {
+		var b bytes.Buffer
+		m := read(t, rich())
+		if err := WriteBinary(&b, m, format.SourceMaps(m)); err != nil {
+			t.Fatal(err)
+		}
+		if first.Len() == 0 {
+			first = b
+		} else if !bytes.Equal(first.Bytes(), b.Bytes()) {
+			t.Fatal("it is another file each time")
+		}
+	}
+}
+
 // With the maps it came with, a file that is used in several nodes stays one mesh.
 func TestInstancesStayInstances(t *testing.T) {
 	m := read(t, rich())
