@@ -35,38 +35,60 @@ type repairs struct {
 
 // model reads the model of a document as it was stored, with what was repaired.
 func (d *Documents) model(ctx context.Context, row store.Document) (*mesh.Mesh, error) {
+	m, r, err := d.file(ctx, row)
+	if err != nil {
+		return nil, err
+	}
+	m, _, err = r.made(ctx, m)
+	return m, err
+}
+
+// file reads the model of a document as it came, and what was done to it.
+func (d *Documents) file(ctx context.Context, row store.Document) (m *mesh.Mesh, r repairs, err error) {
 	src, done, err := d.store.Source(ctx, row.ModelHash)
 	if err != nil {
-		return nil, err
+		return nil, r, err
 	}
-	m, err := meshio.Read(ctx, row.FileName, src, nil)
+	if err := r.read(done); err != nil {
+		return nil, r, err
+	}
+	if m, err = meshio.Read(ctx, row.FileName, src, nil); err != nil {
+		return nil, r, fmt.Errorf("the stored model: %w", err)
+	}
+	return m, r, nil
+}
+
+// read takes what is stored, "" for nothing.
+func (r *repairs) read(stored string) error {
+	if stored == "" {
+		return nil
+	}
+	if err := json.Unmarshal([]byte(stored), r); err != nil {
+		return fmt.Errorf("the stored repairs: %w", err)
+	}
+	return nil
+}
+
+// made makes the repairs of a mesh that nobody else has yet.
+func (r repairs) made(ctx context.Context, m *mesh.Mesh) (*mesh.Mesh, []mend.Change, error) {
+	m, done, err := mend.Do(ctx, m, r.Kinds, mend.Options{Weld: r.Weld})
 	if err != nil {
-		return nil, fmt.Errorf("the stored model: %w", err)
-	}
-	if done == "" {
-		return m, nil
-	}
-	var r repairs
-	if err := json.Unmarshal([]byte(done), &r); err != nil {
-		return nil, fmt.Errorf("the stored repairs: %w", err)
-	}
-	if m, _, err = mend.Do(ctx, m, r.Kinds, mend.Options{Weld: r.Weld}); err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	dropMaps(m, r.Drop)
-	return m, nil
+	return m, done, nil
 }
 
 // Arrived tells what was done to the model of a document on arrival: repairs, the distance within
 // which points were welded (0 for the usual one), and the maps of its file that were left out.
 func (d *Documents) Arrived(ctx context.Context, row store.Document) (a Arrival, err error) {
 	_, done, err := d.store.Source(ctx, row.ModelHash)
-	if err != nil || done == "" {
+	if err != nil {
 		return a, err
 	}
 	var r repairs
-	if err := json.Unmarshal([]byte(done), &r); err != nil {
-		return a, fmt.Errorf("the stored repairs: %w", err)
+	if err := r.read(done); err != nil {
+		return a, err
 	}
 	return Arrival{Repairs: r.Kinds, Weld: r.Weld, Drop: r.Drop}, nil
 }
@@ -92,19 +114,14 @@ func (d *Documents) Arrive(ctx context.Context, id, base int64, a Arrival) (*Ope
 	if err != nil {
 		return nil, err
 	}
-	src, _, err := d.store.Source(ctx, row.ModelHash)
+	m, _, err := d.file(ctx, row)
 	if err != nil {
 		return nil, err
 	}
-	m, err := meshio.Read(ctx, row.FileName, src, nil)
-	if err != nil {
-		return nil, fmt.Errorf("the stored model: %w", err)
-	}
-	m, done, err := mend.Do(ctx, m, a.Repairs, mend.Options{Weld: a.Weld})
+	m, done, err := repairs{Kinds: a.Repairs, Weld: a.Weld, Drop: a.Drop}.made(ctx, m)
 	if err != nil {
 		return nil, document.Refuse("%v", err)
 	}
-	dropMaps(m, a.Drop)
 	set := document.Guess(m, document.DefaultSettings())
 	if a.Unit != "" {
 		set.Unit = a.Unit

@@ -10,17 +10,12 @@ import (
 	"morvek/core/mesh"
 )
 
-// left is which corners of each face stay when what stands in the way of connection goes, and
-// whether a face that goes has an area, that is, lies on another one.
+// left is which corners stay of faces that lose some when what stands in the way of connection
+// goes, and which faces lose corners or go, since they repeat them or lie on others.
 func left(m *mesh.Mesh) (stays map[mesh.FaceID][]mesh.HalfedgeID, folded, doubled []mesh.FaceID) {
 	r := mesh.Reduce(m)
-	if r.From == nil {
-		return nil, nil, nil
-	}
-	kept := make([]bool, m.NumFaces())
 	stays = map[mesh.FaceID][]mesh.HalfedgeID{}
 	for i, f := range r.Face {
-		kept[f] = true
 		lo, hi := m.Corners(f)
 		a, b := r.Mesh.Corners(mesh.FaceID(i))
 		if b-a == hi-lo {
@@ -35,13 +30,12 @@ func left(m *mesh.Mesh) (stays map[mesh.FaceID][]mesh.HalfedgeID, folded, double
 		}
 		folded = append(folded, f)
 	}
-	for f := range mesh.FaceID(m.NumFaces()) {
-		switch {
-		case kept[f]:
-		case m.FaceAreas()[f] > 0:
-			doubled = append(doubled, f)
-		default:
-			folded = append(folded, f)
+	for _, a := range r.Health(m) {
+		switch a.Kind {
+		case "folded":
+			folded = append(folded, a.Faces...)
+		case "doubled":
+			doubled = a.Faces
 		}
 	}
 	slices.Sort(folded)
@@ -49,25 +43,13 @@ func left(m *mesh.Mesh) (stays map[mesh.FaceID][]mesh.HalfedgeID, folded, double
 }
 
 func folded(m *mesh.Mesh, _ Options) plan {
-	stays, gone, _ := left(m)
-	if len(gone) == 0 {
-		return plan{}
-	}
-	out := map[mesh.FaceID]bool{}
-	for _, f := range gone {
-		out[f] = true
-	}
-	return plan{len(gone), gone, func() (*mesh.Mesh, error) {
-		return recut(m, func(f mesh.FaceID) []mesh.Recut {
-			if !out[f] {
-				return []mesh.Recut{whole(m, f)}
-			}
-			if c := stays[f]; len(c) >= 3 {
-				return []mesh.Recut{{Of: f, Corners: c}}
-			}
-			return nil
-		})
-	}}
+	stays, some, _ := left(m)
+	return changing(m, some, func(f mesh.FaceID) []mesh.Recut {
+		if c := stays[f]; len(c) >= 3 {
+			return []mesh.Recut{{Of: f, Corners: c}}
+		}
+		return nil
+	})
 }
 
 func doubled(m *mesh.Mesh, _ Options) plan {
@@ -107,23 +89,13 @@ func flat(m *mesh.Mesh, _ Options) plan {
 			bent = append(bent, f)
 		}
 	}
-	out := map[mesh.FaceID]bool{}
-	for _, f := range bent {
-		out[f] = true
-	}
 	tris := m.Triangles()
-	return plan{len(bent), bent, func() (*mesh.Mesh, error) {
-		return recut(m, func(f mesh.FaceID) []mesh.Recut {
-			if !out[f] {
-				return []mesh.Recut{whole(m, f)}
-			}
-			var list []mesh.Recut
-			for _, t := range tris.Corner[tris.FaceStart[f]:tris.FaceStart[f+1]] {
-				list = append(list, mesh.Recut{Of: f, Corners: t[:]})
-			}
-			return list
-		})
-	}}
+	return changing(m, bent, func(f mesh.FaceID) (list []mesh.Recut) {
+		for _, t := range tris.Corner[tris.FaceStart[f]:tris.FaceStart[f+1]] {
+			list = append(list, mesh.Recut{Of: f, Corners: t[:]})
+		}
+		return list
+	})
 }
 
 // offPlane is how far corners of a face lie from its plane through their middle, as a share of

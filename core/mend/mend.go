@@ -43,11 +43,10 @@ const DefaultWeld = 1e-6
 
 // Change is what a repair does or would do to a mesh.
 type Change struct {
-	Kind          string
-	Says          string
-	Count         int           // faces, or points where it is about these
-	Faces         []mesh.FaceID // that it changes, of the mesh before
-	Faced, Points int           // by how many faces and points there are less (more: below 0)
+	Kind  string
+	Says  string
+	Count int           // faces, or points where it is about these
+	Faces []mesh.FaceID // that it changes, of the mesh before
 }
 
 // plan is what a repair would do: the faces it concerns, and the mesh it makes.
@@ -57,11 +56,15 @@ type plan struct {
 	make  func() (*mesh.Mesh, error)
 }
 
-// Find tells what each repair would change in a mesh, those that would change nothing left out.
-func Find(m *mesh.Mesh, o Options) (out []Change) {
+// Find tells what repairs would change in a mesh, each or those that are asked for; those that would
+// change nothing are left out.
+func Find(m *mesh.Mesh, o Options, kinds ...string) (out []Change) {
 	for _, r := range Repairs() {
+		if len(kinds) > 0 && !slices.Contains(kinds, r.Kind) {
+			continue
+		}
 		if p := r.find(m, o.of(m)); p.count > 0 {
-			out = append(out, Change{Kind: r.Kind, Says: r.Says, Count: p.count, Faces: p.faces})
+			out = append(out, Change{r.Kind, r.Says, p.count, p.faces})
 		}
 	}
 	return out
@@ -89,7 +92,7 @@ func Do(ctx context.Context, m *mesh.Mesh, kinds []string, o Options) (*mesh.Mes
 		if err != nil {
 			return nil, nil, fmt.Errorf("repairing %s: %w", r.Kind, err)
 		}
-		done = append(done, Change{r.Kind, r.Says, p.count, p.faces, m.NumFaces() - w.NumFaces(), m.NumPoints() - w.NumPoints()})
+		done = append(done, Change{r.Kind, r.Says, p.count, p.faces})
 		m = w
 	}
 	return m, done, nil
@@ -125,33 +128,23 @@ func (c Change) Words() string {
 	return fmt.Sprintf("%s: %s", c.Kind, words.Count(c.Count, of))
 }
 
-// same is the numbering of points that all stay.
-func same(m *mesh.Mesh) (points, to []mesh.PointID) {
-	points = make([]mesh.PointID, m.NumPoints())
-	for i := range points {
-		points[i] = mesh.PointID(i)
-	}
-	return points, points
-}
-
-// whole is a face as it is.
-func whole(m *mesh.Mesh, f mesh.FaceID) mesh.Recut {
-	lo, hi := m.Corners(f)
-	r := mesh.Recut{Of: f}
-	for h := lo; h < hi; h++ {
-		r.Corners = append(r.Corners, h)
-	}
-	return r
-}
-
-// recut makes a mesh in which each face is what cut says of it: none, one or several.
-func recut(m *mesh.Mesh, cut func(f mesh.FaceID) []mesh.Recut) (*mesh.Mesh, error) {
-	points, to := same(m)
-	var faces []mesh.Recut
-	for f := range mesh.FaceID(m.NumFaces()) {
-		faces = append(faces, cut(f)...)
-	}
-	return m.Rebuilt(points, to, faces)
+// changing is a plan by which some faces become what cut says, none or several, and others stay.
+func changing(m *mesh.Mesh, some []mesh.FaceID, cut func(f mesh.FaceID) []mesh.Recut) plan {
+	return plan{len(some), some, func() (*mesh.Mesh, error) {
+		changed := make([]bool, m.NumFaces())
+		for _, f := range some {
+			changed[f] = true
+		}
+		var faces []mesh.Recut
+		for f := range mesh.FaceID(m.NumFaces()) {
+			if changed[f] {
+				faces = append(faces, cut(f)...)
+			} else {
+				faces = append(faces, m.Whole(f))
+			}
+		}
+		return m.Recut(faces)
+	}}
 }
 
 // without is a plan by which some faces go.
@@ -159,18 +152,7 @@ func without(m *mesh.Mesh, gone []mesh.FaceID) plan {
 	if len(gone) == m.NumFaces() { // then there is nothing left, and nothing to do
 		return plan{}
 	}
-	out := make([]bool, m.NumFaces())
-	for _, f := range gone {
-		out[f] = true
-	}
-	return plan{len(gone), gone, func() (*mesh.Mesh, error) {
-		return recut(m, func(f mesh.FaceID) []mesh.Recut {
-			if out[f] {
-				return nil
-			}
-			return []mesh.Recut{whole(m, f)}
-		})
-	}}
+	return changing(m, gone, func(mesh.FaceID) []mesh.Recut { return nil })
 }
 
 // Health lists what repairs would change that the mesh does not tell itself.

@@ -104,7 +104,7 @@ func renumber(m *mesh.Mesh, becomes []mesh.PointID) (*mesh.Mesh, error) {
 	}
 	faces := make([]mesh.Recut, m.NumFaces())
 	for f := range faces {
-		faces[f] = whole(m, mesh.FaceID(f))
+		faces[f] = m.Whole(mesh.FaceID(f))
 	}
 	return m.Rebuilt(points, to, faces)
 }

@@ -22,19 +22,11 @@ func winding(m *mesh.Mesh, _ Options) plan {
 		turned = append(turned, w.toTurn(p)...)
 	}
 	slices.Sort(turned)
-	out := map[mesh.FaceID]bool{}
-	for _, f := range turned {
-		out[f] = true
-	}
-	return plan{len(turned), turned, func() (*mesh.Mesh, error) {
-		return recut(m, func(f mesh.FaceID) []mesh.Recut {
-			r := whole(m, f)
-			if out[f] {
-				slices.Reverse(r.Corners[1:]) // the first corner stays the first
-			}
-			return []mesh.Recut{r}
-		})
-	}}
+	return changing(m, turned, func(f mesh.FaceID) []mesh.Recut {
+		r := m.Whole(f)
+		slices.Reverse(r.Corners[1:]) // the first corner stays the first
+		return []mesh.Recut{r}
+	})
 }
 
 // wound is who is a neighbour of whom, however they are wound.

@@ -115,9 +115,6 @@ func once(list []string, words string) []string {
 // Keep keeps what the format of the file needs to write the rest of it again.
 func (b *Builder) Keep(kept any) { b.m.Kept = kept }
 
-// NumCorners counts the corners added so far.
-func (b *Builder) NumCorners() int { return len(b.m.CornerPoint) }
-
 // Tail keeps what stood behind the coordinates of the point added last.
 func (b *Builder) Tail(text []byte) {
 	if b.m.Tails == nil {

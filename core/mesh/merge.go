@@ -289,11 +289,7 @@ func (g *merger) made() *Reduced {
 		if k != None {
 			done[k], starts[k], cut.Corners = true, n, g.rings[k]
 		} else {
-			own[f] = n
-			lo, hi := m.Corners(f)
-			for h := lo; h < hi; h++ {
-				cut.Corners = append(cut.Corners, h)
-			}
+			own[f], cut = n, m.Whole(f)
 		}
 		n += HalfedgeID(len(cut.Corners))
 		faces = append(faces, cut)
@@ -316,11 +312,7 @@ func (g *merger) made() *Reduced {
 			}
 		}
 	}
-	points := make([]PointID, m.NumPoints())
-	for i := range points {
-		points[i] = PointID(i)
-	}
-	w, err := m.Rebuilt(points, points, faces)
+	w, err := m.Recut(faces)
 	if err != nil { // cannot be: all points stay
 		return &Reduced{Mesh: m}
 	}

@@ -14,6 +14,25 @@ type Recut struct {
 	Corners []HalfedgeID
 }
 
+// Recut returns a mesh of other faces on the same points; see Rebuilt.
+func (m *Mesh) Recut(faces []Recut) (*Mesh, error) {
+	points := make([]PointID, m.NumPoints())
+	for i := range points {
+		points[i] = PointID(i)
+	}
+	return m.Rebuilt(points, points, faces)
+}
+
+// Whole is a face as it is.
+func (m *Mesh) Whole(f FaceID) Recut {
+	lo, hi := m.Corners(f)
+	r := Recut{Of: f}
+	for h := lo; h < hi; h++ {
+		r.Corners = append(r.Corners, h)
+	}
+	return r
+}
+
 // Rebuilt returns a mesh of some faces and points of this one, with all they had: names, normals,
 // colours, maps. points are those that stay, by their numbers here; to tells for each point of
 // this mesh which of them, counted anew, takes its place. What only its own format keeps is lost,

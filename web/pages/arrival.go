@@ -206,10 +206,8 @@ func (p *Pages) welding(c *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, "a distance is a number from 0")
 	}
 	n := 0
-	for _, x := range mend.Find(o.Doc.Source, mend.Options{Weld: within}) {
-		if x.Kind == "weld" {
-			n = x.Count
-		}
+	for _, x := range mend.Find(o.Doc.Source, mend.Options{Weld: within}, "weld") {
+		n = x.Count
 	}
 	return c.JSON(http.StatusOK, map[string]int{"points": n})
 }

@@ -1,6 +1,7 @@
 package gltf
 
 import (
+	"bytes"
 	"encoding/binary"
 	"fmt"
 	"math"
@@ -67,23 +68,16 @@ func (s *source) elements(at int) (raw, error) {
 		}
 		r.data = data
 	}
-	if a.Sparse == nil {
-		if a.BufferView == nil { // zeros: as many as anything else in the file could be
-			if a.Count > s.mostZeros() {
-				return raw{}, fmt.Errorf("accessor %d has %d elements and no data", at, a.Count)
-			}
-			r.data = make([]byte, a.Count*n*size)
-		}
-		return r, nil
-	}
-	if a.BufferView == nil {
+	if a.BufferView == nil { // zeros: as many as anything else in the file could be
 		if a.Count > s.mostZeros() {
-			return raw{}, fmt.Errorf("accessor %d has %d elements and data of %d", at, a.Count, a.Sparse.Count)
+			return raw{}, fmt.Errorf("accessor %d has %d elements and no data for them", at, a.Count)
 		}
 		r.data = make([]byte, a.Count*n*size)
-	} else {
-		r.data = append([]byte(nil), r.data...)
 	}
+	if a.Sparse == nil {
+		return r, nil
+	}
+	r.data = bytes.Clone(r.data)
 	sp := a.Sparse
 	wide := sizes[sp.Indices.ComponentType]
 	if sp.Count < 0 || sp.Count > a.Count || wide == 0 || sp.Indices.ComponentType == componentF {

@@ -61,9 +61,9 @@ type kept struct {
 // use is a primitive of a mesh as a node of the scene uses it, and where its triangles and
 // vertices are in the mesh that was read.
 type use struct {
-	node, mesh, primitive      int
-	face, faces, point, points int
-	mirrored                   bool
+	node, mesh, primitive int
+	face, faces, point    int
+	mirrored              bool
 }
 
 type reader struct {
@@ -237,7 +237,7 @@ func (r *reader) primitive(p *primitive, u use, world affine) error {
 	if r.b.NumFaces()+len(corners)/3 > format.MostFaces || r.b.NumPoints()+pos.count > format.MostFaces {
 		return fail("the scene has more than %d million triangles", format.MostFaces/1_000_000)
 	}
-	u.face, u.faces, u.point, u.points, u.mirrored = r.b.NumFaces(), len(corners)/3, r.b.NumPoints(), pos.count, world.det() < 0
+	u.face, u.faces, u.point, u.mirrored = r.b.NumFaces(), len(corners)/3, r.b.NumPoints(), world.det() < 0
 	v, err := r.vertices(p, pos, world)
 	if err != nil {
 		return bad(err)
@@ -258,7 +258,7 @@ func (r *reader) primitive(p *primitive, u use, world affine) error {
 			tri[1], tri[2] = tri[2], tri[1]
 		}
 		for _, i := range tri {
-			r.b.Corner(mesh.PointID(v.point+i), v.uvOf(0, i), v.of(v.normal, i))
+			r.b.Corner(mesh.PointID(v.point+i), v.of(v.uv, i), v.of(v.normal, i))
 			for k := 1; k < len(v.maps); k++ {
 				if v.maps[k] != nil {
 					r.b.LayerUV(k-1, v.maps[k][i])
@@ -336,13 +336,6 @@ func (v vertices) of(first, i int32) int32 {
 		return mesh.None
 	}
 	return first + i
-}
-
-func (v vertices) uvOf(k int, i int32) int32 {
-	if v.uv == mesh.None {
-		return mesh.None
-	}
-	return v.uv + i
 }
 
 // mostMaps is how many sets of coordinates are read.

@@ -14,8 +14,7 @@ import (
 // split gives corners vertices: one for all that have everything in common, their places in all
 // maps too.
 type split struct {
-	list  []format.Map // those that map some of the corners
-	names []int        // their numbers
+	list  []format.Map // up to the last that maps some of the corners: their numbers have no gaps
 	known map[string]int32
 	key   []byte
 
@@ -35,9 +34,7 @@ func newSplit(list []format.Map, corners []mesh.HalfedgeID) *split {
 			}
 		}
 	}
-	for k, m := range list[:last+1] { // sets of coordinates are numbered without gaps
-		s.list, s.names = append(s.list, m), append(s.names, k)
-	}
+	s.list = list[:last+1]
 	s.uv = make([][]r2.Vec, len(s.list))
 	return s
 }
@@ -81,7 +78,7 @@ func (s *split) addMaps(o *out, attr map[string]any) {
 		for _, q := range uv {
 			flat = append(flat, float32(q.X), float32(q.Y))
 		}
-		attr[fmt.Sprintf("TEXCOORD_%d", s.names[k])] = o.floats(flat, 2, "VEC2", false)
+		attr[fmt.Sprintf("TEXCOORD_%d", k)] = o.floats(flat, 2, "VEC2", false)
 	}
 }
 

@@ -16,7 +16,6 @@ import (
 // WriteBinary writes a mesh with its maps as one .glb.
 func WriteBinary(w io.Writer, m *mesh.Mesh, list []format.Map) error {
 	o := written(m, list)
-	o.embed()
 	text, err := o.json(nil)
 	if err != nil {
 		return err
@@ -50,7 +49,6 @@ func WriteBinary(w io.Writer, m *mesh.Mesh, list []format.Map) error {
 // WriteText writes a mesh with its maps as one .gltf that holds its data.
 func WriteText(w io.Writer, m *mesh.Mesh, list []format.Map) error {
 	o := written(m, list)
-	o.embed()
 	uri := "data:application/octet-stream;base64," + base64.StdEncoding.EncodeToString(o.bin)
 	text, err := o.json(&uri)
 	if err != nil {
@@ -74,10 +72,13 @@ type out struct {
 
 // written lays out a file: as it came, where it came from one, else a node for each object.
 func written(m *mesh.Mesh, list []format.Map) *out {
-	if k, ok := m.Kept.(*kept); ok && len(k.uses) > 0 && k.uses[len(k.uses)-1].face+k.uses[len(k.uses)-1].faces == m.NumFaces() {
-		return k.written(m, list)
+	k, ok := m.Kept.(*kept)
+	if !ok || len(k.uses) == 0 || k.uses[len(k.uses)-1].face+k.uses[len(k.uses)-1].faces != m.NumFaces() {
+		return fresh(m, list)
 	}
-	return fresh(m, list)
+	o := k.written(m, list)
+	o.embed()
+	return o
 }
 
 // view adds data to the buffer. target is that of vertices or indices, 0 for others.

@@ -25,11 +25,7 @@ func Write(w io.Writer, m *mesh.Mesh, maps []format.Map) error {
 		f = columnsOf(m)
 	}
 	face := f.element("face")
-	most := 0
-	for i := range m.NumFaces() {
-		lo, hi := m.Corners(mesh.FaceID(i))
-		most = max(most, int(hi-lo))
-	}
+	most := mostCorners(m)
 	for k, one := range maps {
 		name := "texcoord"
 		if k > 0 {
@@ -100,16 +96,20 @@ func (f *file) without(m *mesh.Mesh) *file {
 	return out
 }
 
-func facesOf(m *mesh.Mesh) *element {
-	p := &property{name: "vertex_indices", kind: int32s, start: m.FaceStart}
-	most := 0
-	for _, at := range m.CornerPoint {
-		p.values = append(p.values, float64(at))
-	}
+// mostCorners is how many corners the largest polygon has.
+func mostCorners(m *mesh.Mesh) (most int) {
 	for i := range m.NumFaces() {
 		most = max(most, int(m.FaceStart[i+1]-m.FaceStart[i]))
 	}
-	p.length = lengthKind(most)
+	return most
+}
+
+func facesOf(m *mesh.Mesh) *element {
+	p := &property{name: "vertex_indices", kind: int32s, start: m.FaceStart}
+	for _, at := range m.CornerPoint {
+		p.values = append(p.values, float64(at))
+	}
+	p.length = lengthKind(mostCorners(m))
 	return &element{name: "face", count: m.NumFaces(), props: []*property{p}}
 }
 
