@@ -99,7 +99,7 @@ func careless(ctx context.Context) (n store.NewDocument, err error) {
 	if err != nil {
 		return n, err
 	}
-	m, err := meshio.Read(ctx, name, data, nil)
+	m, err := meshio.Read(ctx, name, meshio.Input{Data: data})
 	if err != nil {
 		return n, err
 	}

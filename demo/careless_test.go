@@ -19,7 +19,7 @@ func TestTheCarelessWinchIsRepairedToTheCleanOne(t *testing.T) {
 		t.Fatal(err)
 	}
 	ctx := context.Background()
-	m, err := meshio.Read(ctx, "careless-winch.gltf", data, nil)
+	m, err := meshio.Read(ctx, "careless-winch.gltf", meshio.Input{Data: data})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -80,7 +80,7 @@ func newDocument(ctx context.Context, m models.Model) (n store.NewDocument, d *d
 	if err := meshio.Write(&file, name, built, []meshio.Map{{Name: "junk", UV: func(c mesh.HalfedgeID) (r2.Vec, bool) { return junk.At(c), true }}}); err != nil {
 		return n, nil, err
 	}
-	read, err := meshio.Read(ctx, name, file.Bytes(), nil)
+	read, err := meshio.Read(ctx, name, meshio.Input{Data: file.Bytes()})
 	if err != nil {
 		return n, nil, err
 	}

@@ -57,7 +57,7 @@ func newMast(b *testing.B, n int) *mast {
 		b.Fatal(err)
 	}
 	ctx := context.Background()
-	if m, err = meshio.Read(ctx, "mast.obj", file.Bytes(), nil); err != nil {
+	if m, err = meshio.Read(ctx, "mast.obj", meshio.Input{Data: file.Bytes()}); err != nil {
 		b.Fatal(err)
 	}
 	r, err := pipeline.Run(ctx, document.New(m, document.DefaultSettings()), nil)

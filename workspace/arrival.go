@@ -52,7 +52,7 @@ func (d *Documents) file(ctx context.Context, row store.Document) (m *mesh.Mesh,
 	if err := r.read(done); err != nil {
 		return nil, r, err
 	}
-	if m, err = meshio.Read(ctx, row.FileName, src, nil); err != nil {
+	if m, err = meshio.Read(ctx, row.FileName, meshio.Input{Data: src}); err != nil {
 		return nil, r, fmt.Errorf("the stored model: %w", err)
 	}
 	return m, r, nil

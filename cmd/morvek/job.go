@@ -19,6 +19,7 @@ import (
 	"morvek/core/mend"
 	"morvek/core/mesh"
 	"morvek/core/meshio"
+	"morvek/core/meshio/format"
 	"morvek/core/pipeline"
 	"morvek/core/proof"
 	"morvek/core/report"
@@ -116,9 +117,9 @@ func (j *jobFlags) load(ctx context.Context) (*mesh.Mesh, error) {
 		}
 		return nil, fmt.Errorf("%s: %v", j.in, err)
 	}
-	m, err := meshio.Read(ctx, j.in, data, func(name string) ([]byte, error) {
+	m, err := meshio.Read(ctx, j.in, meshio.Input{Data: data, Beside: func(name string) ([]byte, error) {
 		return os.ReadFile(filepath.Join(filepath.Dir(j.in), filepath.FromSlash(name)))
-	})
+	}})
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", j.in, err)
 	}
@@ -232,10 +233,14 @@ func (j *jobFlags) deliver(ctx context.Context, d *document.Document, seconds ma
 			err = writeWhole(name, f)
 		}
 	}
-	write(j.out, func(w io.Writer) error {
-		f, _ := meshio.Of(j.out)
-		return f.Write(w, d.Source, d.Written(f))
-	})
+	f, _ := meshio.Of(j.out)
+	write(j.out, func(w io.Writer) error { return f.Write(w, d.Source, d.Written(f)) })
+	if all := d.State.Maps(); j.out != "" && f.Maps == 1 {
+		maps := d.Written(format.Format{})
+		for k := 1; k < len(all); k++ {
+			write(meshio.Further(j.out, k+1), func(w io.Writer) error { return f.Write(w, d.Source, maps[k:k+1]) })
+		}
+	}
 	write(j.template, func(w io.Writer) error {
 		return template.Write(w, j.template, report.Template(d), d.State.Settings.Sheet.Size)
 	})

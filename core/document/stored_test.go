@@ -52,7 +52,7 @@ func unpack(t *testing.T, name string) map[string][]byte {
 func TestWhatAnOlderProgramStoredOpens(t *testing.T) {
 	for _, version := range []string{"stored-0", "stored-1", "stored-2"} {
 		files := unpack(t, "testdata/"+version+".tar.gz")
-		m, err := meshio.Read(context.Background(), "model.obj", files["model.obj"], nil)
+		m, err := meshio.Read(context.Background(), "model.obj", meshio.Input{Data: files["model.obj"]})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -112,7 +112,7 @@ func TestWhatAnOlderProgramStoredOpens(t *testing.T) {
 // Where parts were noted to lie on others, their shells do.
 func TestPartsThatLayOnOthersAreStackedShells(t *testing.T) {
 	files := unpack(t, "testdata/stored-2.tar.gz")
-	m, err := meshio.Read(context.Background(), "model.obj", files["model.obj"], nil)
+	m, err := meshio.Read(context.Background(), "model.obj", meshio.Input{Data: files["model.obj"]})
 	if err != nil {
 		t.Fatal(err)
 	}

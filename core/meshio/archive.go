@@ -55,6 +55,7 @@ func readArchive(ctx context.Context, in format.Input) (*mesh.Mesh, error) {
 			models = append(models, name)
 		}
 	}
+	models = slices.DeleteFunc(models, func(name string) bool { return isFurther(name, func(first string) bool { return files[first] != nil }) })
 	slices.Sort(models)
 	switch len(models) {
 	case 0:
@@ -92,7 +93,7 @@ func readArchive(ctx context.Context, in format.Input) (*mesh.Mesh, error) {
 		return nil, err
 	}
 	folder := path.Dir(models[0])
-	m, err := Read(ctx, models[0], data, func(name string) ([]byte, error) { return unpack(path.Join(folder, name)) })
+	m, err := Read(ctx, models[0], Input{Data: data, Progress: in.Progress, Beside: func(name string) ([]byte, error) { return unpack(path.Join(folder, name)) }})
 	var bad *Error
 	if errors.As(err, &bad) {
 		return nil, &Error{Line: bad.Line, What: models[0] + ": " + bad.What, Hint: bad.Hint}

@@ -42,7 +42,7 @@ func TestAModelInAZip(t *testing.T) {
 		t.Fatal(err)
 	}
 	ctx := context.Background()
-	m, err := meshio.Read(ctx, "hut.zip", packed(t, map[string]string{"hut/model.gltf": tri, "hut/data/a tri.bin": string(bin), "readme.txt": "made up", "__MACOSX/hut/._model.gltf": "x"}), nil)
+	m, err := meshio.Read(ctx, "hut.zip", meshio.Input{Data: packed(t, map[string]string{"hut/model.gltf": tri, "hut/data/a tri.bin": string(bin), "readme.txt": "made up", "__MACOSX/hut/._model.gltf": "x"})})
 	if err != nil || m.NumFaces() != 1 {
 		t.Fatalf("%v", err)
 	}
@@ -58,13 +58,13 @@ func TestAModelInAZip(t *testing.T) {
 		"a bad model":  {packed(t, map[string]string{"in/model.obj": "v 0 0\n"}), "line 1: in/model.obj: a point needs 3"},
 		"a ZIP in it":  {packed(t, map[string]string{"in.zip": "PK\x03\x04"}), "no model"},
 	} {
-		_, err := meshio.Read(ctx, "hut.zip", c.data, nil)
+		_, err := meshio.Read(ctx, "hut.zip", meshio.Input{Data: c.data})
 		var bad *meshio.Error
 		if !errors.As(err, &bad) || !strings.Contains(err.Error(), c.says) || bad.Hint == "" {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, err := meshio.Read(ctx, "hut.obj", packed(t, map[string]string{"a.obj": square}), nil); err == nil || !strings.Contains(err.Error(), ".zip") {
+	if _, err := meshio.Read(ctx, "hut.obj", meshio.Input{Data: packed(t, map[string]string{"a.obj": square})}); err == nil || !strings.Contains(err.Error(), ".zip") {
 		t.Errorf("a ZIP named .obj gave %v", err)
 	}
 }
@@ -73,7 +73,7 @@ func FuzzZip(f *testing.F) {
 	f.Add(packed(f, map[string]string{"a.obj": square}))
 	f.Add(packed(f, map[string]string{"model.gltf": tri, "data/a tri.bin": strings.Repeat("x", 36)}))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		if m, err := meshio.Read(t.Context(), "any.zip", data, nil); err == nil {
+		if m, err := meshio.Read(t.Context(), "any.zip", meshio.Input{Data: data}); err == nil {
 			m.Health()
 		}
 	})

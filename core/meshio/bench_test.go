@@ -54,7 +54,7 @@ func BenchmarkRead(b *testing.B) {
 			var after runtime.MemStats
 			for b.Loop() {
 				runtime.GC()
-				read, err := meshio.Read(context.Background(), name, file.Bytes(), nil)
+				read, err := meshio.Read(context.Background(), name, meshio.Input{Data: file.Bytes()})
 				if err != nil {
 					b.Fatal(err)
 				}

@@ -29,6 +29,9 @@ func init() { Formats = append(Formats, archive) } // which reads the others
 // Error is a file that cannot be read.
 type Error = format.Error
 
+// Input is a file that is read, with what lies beside it.
+type Input = format.Input
+
 // Map is a map to be written.
 type Map = format.Map
 
@@ -75,19 +78,30 @@ func listed(written bool, of func(format.Format) []string) string {
 	return strings.Join(all, "")
 }
 
-// Read reads a mesh in the format the file name says. Files beside it, that it names, are asked
-// for by beside, which may be nil. A context that ends stops it.
-func Read(ctx context.Context, name string, data []byte, beside func(string) ([]byte, error)) (*mesh.Mesh, error) {
-	f, ok := Of(name)
-	if !ok || f.Read == nil {
-		return nil, unknown(name, false)
+// Readable returns an error that says what can be read if a file name says nothing that can.
+func Readable(name string) error {
+	if f, ok := Of(name); !ok || f.Read == nil {
+		return unknown(name, false)
 	}
+	return nil
+}
+
+// Read reads a mesh in the format the file name says. A context that ends stops it.
+func Read(ctx context.Context, name string, in Input) (*mesh.Mesh, error) {
+	if err := Readable(name); err != nil {
+		return nil, err
+	}
+	f, _ := Of(name)
 	for _, other := range Formats {
-		if other.Name != f.Name && slices.ContainsFunc(other.Magic, func(m []byte) bool { return bytes.HasPrefix(data, m) }) {
+		if other.Name != f.Name && slices.ContainsFunc(other.Magic, func(m []byte) bool { return bytes.HasPrefix(in.Data, m) }) {
 			return nil, &Error{What: fmt.Sprintf("the name says %s, but the file is %s", f.Name, other.Name), Hint: "rename it to end in " + other.Extensions[0]}
 		}
 	}
-	return f.Read(ctx, format.Input{Data: data, Beside: beside})
+	m, err := f.Read(ctx, in)
+	if err != nil {
+		return nil, err
+	}
+	return m, further(ctx, f, filepath.ToSlash(name), in, m)
 }
 
 // Write writes a mesh with maps in the format the file name says: the first is the one that is

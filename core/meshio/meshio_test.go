@@ -16,7 +16,7 @@ const square = "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 1 1\nvt 0
 
 // Every row of the table says what a format needs, and what it writes it reads again.
 func TestFormatsAreWhole(t *testing.T) {
-	m, err := meshio.Read(context.Background(), "square.obj", []byte(square), nil)
+	m, err := meshio.Read(context.Background(), "square.obj", meshio.Input{Data: []byte(square)})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -55,7 +55,7 @@ func TestFormatsAreWhole(t *testing.T) {
 // A file of no known format is refused with what would do.
 func TestUnknownFormat(t *testing.T) {
 	var bad *meshio.Error
-	if _, err := meshio.Read(context.Background(), "x.step", nil, nil); !errors.As(err, &bad) || !strings.Contains(bad.Hint, meshio.Endings(false)) {
+	if _, err := meshio.Read(context.Background(), "x.step", meshio.Input{Data: nil}); !errors.As(err, &bad) || !strings.Contains(bad.Hint, meshio.Endings(false)) {
 		t.Errorf("an unknown ending gave %v", err)
 	}
 	if err := meshio.Write(&bytes.Buffer{}, "x", nil, nil); !errors.As(err, &bad) || !strings.Contains(err.Error(), "no ending") {

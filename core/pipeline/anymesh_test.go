@@ -67,7 +67,7 @@ func anything(r *rand.Rand) []byte {
 func wholeJob(data []byte) error {
 	return parallel.Catch(func() error {
 		ctx := context.Background()
-		m, err := meshio.Read(ctx, "any.obj", data, nil)
+		m, err := meshio.Read(ctx, "any.obj", meshio.Input{Data: data})
 		var bad *meshio.Error
 		if errors.As(err, &bad) {
 			return nil

@@ -22,7 +22,7 @@ import (
 // every edge of the sides and of the wall one texel density, to a millionth.
 func TestMapsHaveTheProportionsThatAreSeen(t *testing.T) {
 	ctx := context.Background()
-	m, err := meshio.Read(ctx, "can.obj", meshtest.CanFile(12), nil)
+	m, err := meshio.Read(ctx, "can.obj", meshio.Input{Data: meshtest.CanFile(12)})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -44,7 +44,7 @@ func TestMapsHaveTheProportionsThatAreSeen(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			source, err := meshio.Read(ctx, "can.gltf", file, nil)
+			source, err := meshio.Read(ctx, "can.gltf", meshio.Input{Data: file})
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -57,7 +57,7 @@ func TestMapsHaveTheProportionsThatAreSeen(t *testing.T) {
 			if err := f.Write(&out, res.Doc.Source, res.Doc.Written(f)); err != nil {
 				t.Fatal(err)
 			}
-			back, err := meshio.Read(ctx, "can.glb", out.Bytes(), nil)
+			back, err := meshio.Read(ctx, "can.glb", meshio.Input{Data: out.Bytes()})
 			if err != nil {
 				t.Fatal(err)
 			}

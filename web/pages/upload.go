@@ -61,7 +61,7 @@ func (p *Pages) upload(c *echo.Context) error {
 	if name == "" {
 		return echo.NewHTTPError(http.StatusBadRequest, "no file came along; choose one that ends in "+meshio.Endings(false))
 	}
-	m, err := meshio.Read(ctx, name, data, nil)
+	m, err := meshio.Read(ctx, name, meshio.Input{Data: data})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusUnprocessableEntity, name+": "+workspace.Words(err))
 	}

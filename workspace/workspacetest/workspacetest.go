@@ -20,7 +20,7 @@ func NewCan(t testing.TB, db *store.Store, n int) int64 {
 func New(t testing.TB, db *store.Store, name string, src []byte) int64 {
 	t.Helper()
 	ctx := context.Background()
-	m, err := meshio.Read(ctx, name, src, nil)
+	m, err := meshio.Read(ctx, name, meshio.Input{Data: src})
 	if err != nil {
 		t.Fatal(err)
 	}

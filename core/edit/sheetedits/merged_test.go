@@ -46,7 +46,7 @@ func TestTrianglesAreWorkedOnAsPolygons(t *testing.T) {
 	if err := f.Write(&file, d.Source, d.Written(f)); err != nil {
 		t.Fatal(err)
 	}
-	m, err := meshio.Read(context.Background(), "box.obj", file.Bytes(), nil)
+	m, err := meshio.Read(context.Background(), "box.obj", meshio.Input{Data: file.Bytes()})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -82,7 +82,7 @@ func TestASheetTwiceAsWideAsHigh(t *testing.T) {
 	if err := meshio.Write(&file, "wide.obj", wide.Source, wide.Written(f)); err != nil {
 		t.Fatal(err)
 	}
-	m, err := meshio.Read(context.Background(), "wide.obj", file.Bytes(), nil)
+	m, err := meshio.Read(context.Background(), "wide.obj", meshio.Input{Data: file.Bytes()})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -43,6 +43,17 @@ type Input struct {
 	// Beside returns a file that lies beside it, by its relative path; nil where none can. It is not
 	// called with paths that lead out of the folder.
 	Beside func(path string) ([]byte, error)
+
+	// Progress is told how much of the file is read, from 0 to 1; nil for nobody.
+	Progress func(done float64)
+}
+
+// At tells that a share of the file is read, and returns the error of a context that has ended.
+func (in Input) At(ctx context.Context, done float64) error {
+	if in.Progress != nil {
+		in.Progress(done)
+	}
+	return ctx.Err()
 }
 
 // Map is a map to be written.

@@ -22,7 +22,7 @@ func Read(ctx context.Context, in format.Input) (*mesh.Mesh, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := &reader{source: s, ctx: ctx, b: mesh.NewBuilder(), seen: make([]bool, len(s.doc.Nodes)), cache: map[int]raw{}, objects: namer{}, baked: map[string][]string{}}
+	r := &reader{source: s, in: in, ctx: ctx, b: mesh.NewBuilder(), seen: make([]bool, len(s.doc.Nodes)), cache: map[int]raw{}, objects: namer{}, baked: map[string][]string{}}
 	named := namer{}
 	for i, m := range s.doc.Materials {
 		name := m.Name
@@ -68,7 +68,9 @@ type use struct {
 
 type reader struct {
 	*source
+	in        format.Input
 	ctx       context.Context
+	nodes     int // that were read
 	b         *mesh.Builder
 	seen      []bool
 	cache     map[int]raw // accessors, as meshes may be used often
@@ -129,6 +131,7 @@ func (r *reader) node(at int, above affine, depth int) error {
 		return fail("nodes lie more than %d deep in each other", mostDepth)
 	}
 	r.seen[at] = true
+	r.nodes++
 	n := &r.doc.Nodes[at]
 	own, err := n.transform()
 	if err != nil {
@@ -250,8 +253,11 @@ func (r *reader) primitive(p *primitive, u use, world affine) error {
 		r.b.Material(r.materials[*p.Material])
 	}
 	for f := 0; f < len(corners); f += 3 {
-		if f&0xfff == 0 && r.ctx.Err() != nil {
-			return r.ctx.Err()
+		if f&0xfff == 0 {
+			share := float64(f) / float64(len(corners))
+			if err := r.in.At(r.ctx, (float64(r.nodes-1)+share)/float64(len(r.seen))); err != nil {
+				return err
+			}
 		}
 		tri := [3]int32{corners[f], corners[f+1], corners[f+2]}
 		if u.mirrored {

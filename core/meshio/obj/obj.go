@@ -12,5 +12,5 @@ var Format = format.Format{
 	Read:       Read,
 	Write:      Write,
 	Maps:       1,
-	Keeps:      "points, polygons and their order, objects, groups, materials, smoothing, normals, comments, wires, and one map",
+	Keeps:      "points, polygons and their order, objects, groups, materials, smoothing, normals, comments, wires, and one map; further ones in files beside it, lamp.map2.obj",
 }

@@ -34,10 +34,13 @@ func Read(ctx context.Context, in format.Input) (*mesh.Mesh, error) {
 		return nil, &format.Error{What: "this is a binary file, not Wavefront OBJ text", Hint: reexport}
 	}
 	p.b.Reserve(counted(rest))
+	size := max(1, len(rest))
 	var joined []byte
 	for end := false; !end; {
-		if p.line&0xfff == 0 && ctx.Err() != nil {
-			return nil, ctx.Err()
+		if p.line&0xfff == 0 {
+			if err := in.At(ctx, 1-float64(len(rest))/float64(size)); err != nil {
+				return nil, err
+			}
 		}
 		line := rest
 		if k := bytes.IndexByte(rest, '\n'); k >= 0 {

@@ -26,8 +26,8 @@ func fail(text string, args ...any) error {
 }
 
 // parse reads a file into columns.
-func parse(ctx context.Context, data []byte) (*file, error) {
-	f, body, line, err := parseHeader(data)
+func parse(ctx context.Context, from format.Input) (*file, error) {
+	f, body, line, err := parseHeader(from.Data)
 	if err != nil {
 		return nil, err
 	}
@@ -40,6 +40,10 @@ func parse(ctx context.Context, data []byte) (*file, error) {
 			order = binary.BigEndian
 		}
 		in = &binaryRows{rest: body, order: order}
+	}
+	total, done := 0.0, 0.0
+	for _, e := range f.elements {
+		total += float64(e.count)
 	}
 	for _, e := range f.elements {
 		least := 0
@@ -57,8 +61,10 @@ func parse(ctx context.Context, data []byte) (*file, error) {
 			}
 		}
 		for i := range e.count {
-			if i&0xfff == 0 && ctx.Err() != nil {
-				return nil, ctx.Err()
+			if i&0xfff == 0 {
+				if err := from.At(ctx, (done+float64(i))/total); err != nil {
+					return nil, err
+				}
 			}
 			if err := in.next(); err != nil {
 				return nil, fmt.Errorf("%w", cutOff(e, i))
@@ -72,6 +78,7 @@ func parse(ctx context.Context, data []byte) (*file, error) {
 				}
 			}
 		}
+		done += float64(e.count)
 	}
 	return f, nil
 }

@@ -18,7 +18,7 @@ import (
 // further ones) or, where there is none, as s and t, u and v or texture_u and texture_v of vertices.
 // Errors are *format.Error.
 func Read(ctx context.Context, in format.Input) (*mesh.Mesh, error) {
-	f, err := parse(ctx, in.Data)
+	f, err := parse(ctx, in)
 	if err != nil {
 		return nil, err
 	}

@@ -41,9 +41,9 @@ func Read(ctx context.Context, in format.Input) (*mesh.Mesh, error) {
 	r := reader{b: mesh.NewBuilder(), at: map[r3.Vec]mesh.PointID{}}
 	var err error
 	if isText(in.Data) {
-		err = r.text(ctx, in.Data)
+		err = r.text(ctx, in)
 	} else {
-		err = r.binary(ctx, in.Data)
+		err = r.binary(ctx, in)
 	}
 	if err != nil {
 		return nil, err
@@ -85,7 +85,8 @@ func (r *reader) point(p r3.Vec) mesh.PointID {
 	return id
 }
 
-func (r *reader) binary(ctx context.Context, data []byte) error {
+func (r *reader) binary(ctx context.Context, in format.Input) error {
+	data := in.Data
 	if len(data) < head+4 {
 		return fail(0, "the file is too short to be STL")
 	}
@@ -95,8 +96,10 @@ func (r *reader) binary(ctx context.Context, data []byte) error {
 		return fail(0, "the file says it has %d triangles and holds %d; it is cut off, or no STL file", n, len(body)/row)
 	}
 	for i := range int(n) {
-		if i&0xfff == 0 && ctx.Err() != nil {
-			return ctx.Err()
+		if i&0xfff == 0 {
+			if err := in.At(ctx, float64(i)/float64(n)); err != nil {
+				return err
+			}
 		}
 		var tri [3]mesh.PointID
 		for k := range tri {
@@ -113,13 +116,15 @@ func (r *reader) binary(ctx context.Context, data []byte) error {
 	return nil
 }
 
-func (r *reader) text(ctx context.Context, data []byte) error {
+func (r *reader) text(ctx context.Context, in format.Input) error {
 	var tri []mesh.PointID
 	open := false
 	line := 0
-	for rest := data; len(rest) > 0; {
-		if line&0xfff == 0 && ctx.Err() != nil {
-			return ctx.Err()
+	for rest := in.Data; len(rest) > 0; {
+		if line&0xfff == 0 {
+			if err := in.At(ctx, 1-float64(len(rest))/float64(len(in.Data))); err != nil {
+				return err
+			}
 		}
 		line++
 		end := bytes.IndexByte(rest, '\n')
