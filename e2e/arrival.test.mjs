@@ -116,3 +116,42 @@ test("each format comes in, is opened on the bench and goes out again", { timeou
   assert.deepEqual(wrong, []);
   await context.close();
 });
+
+test("a large file is read in the queue: left alone it arrives, cancelled it leaves nothing", { timeout: 180000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  const n = 600, rows = [];
+  for (let y = 0; y <= n; y++) for (let x = 0; x <= n; x++) rows.push(`v ${x} ${(x * y) % 7} ${y}`);
+  for (let y = 0; y < n; y++) for (let x = 0, a = y * (n + 1) + 1; x < n; x++, a++) rows.push(`f ${a} ${a + 1} ${a + n + 2} ${a + n + 1}`);
+  await writeFile(join(app.dir, "moor.obj"), rows.join("\n"));
+  await page.goto(app.base + "/projects");
+  const before = await page.locator(".models li").count();
+  await page.locator("#model").setInputFiles(join(app.dir, "moor.obj"));
+  await page.waitForFunction(() => /moor\.obj: (waiting|reading|starting)/.test(document.querySelector("#upload-state").textContent), null, { timeout: 60000 });
+  await page.locator("#upload-stop").click();
+  await page.waitForFunction(() => document.querySelector("#upload-error:not([hidden])")?.textContent.includes("Cancelled"));
+  await page.reload();
+  assert.equal(await page.locator(".models li").count(), before);
+  assert.equal(await page.locator("[data-upload]").count(), 0);
+
+  // Sent, and the page left: it is read all the same, and seen by whoever comes back.
+  await page.locator("#model").setInputFiles(join(app.dir, "moor.obj"));
+  await page.waitForFunction(() => /moor\.obj: /.test(document.querySelector("#upload-state").textContent), null, { timeout: 60000 });
+  await page.reload();
+  await page.locator(".models li", { hasText: "moor" }).waitFor({ timeout: 60000 });
+  assert.equal(await page.locator(".models li").count(), before + 1);
+
+  // What cannot be read stays there, with the reason, until somebody has seen it.
+  const body = { model: { name: "torn.obj", mimeType: "text/plain", buffer: Buffer.from("v 0 0 0\nf 1 2 3\n") } };
+  const { work } = await (await page.request.post(`${app.base}/documents`, { multipart: body })).json();
+  await page.request.get(`${app.base}/works/${work}/events`);
+  await page.reload();
+  const row = page.locator("[data-upload]", { hasText: "torn.obj" });
+  assert.match(await row.textContent(), /could not be read: line 2/);
+  await noSeriousFindings(page, "projects with a file that failed");
+  await row.locator("button").click();
+  await row.waitFor({ state: "detached" });
+  await page.reload();
+  assert.equal(await row.count(), 0);
+  assert.deepEqual(wrong, []);
+  await context.close();
+});

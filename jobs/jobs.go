@@ -128,6 +128,7 @@ const (
 	Run  = "run"  // the whole job
 	Edit = "edit" // one edit
 	Look = "look" // the exposure of every face
+	Read = "read" // a file that somebody sent
 )
 
 // Run queues the whole job on a map of a document, seen at a revision, and returns the number
@@ -149,6 +150,12 @@ func (q *Queue) Edit(ctx context.Context, o *workspace.Opened, key string, e edi
 // Look queues looking at every face of a document from all sides.
 func (q *Queue) Look(ctx context.Context, document int64) (int64, error) {
 	return q.queue(ctx, document, Look, Task{})
+}
+
+// Read stores a file that somebody sent and queues reading it; it returns the numbers of both.
+func (q *Queue) Read(ctx context.Context, n store.NewUpload) (upload, work int64, err error) {
+	upload, w, err := q.store.CreateUpload(ctx, n, Read, json.RawMessage(`{}`), q.put(ctx))
+	return upload, w.ID, err
 }
 
 func (q *Queue) queue(ctx context.Context, document int64, kind string, t Task) (int64, error) {

@@ -117,7 +117,10 @@ func (w *worker) perform(ctx context.Context, work store.Work) error {
 	if err := json.Unmarshal(work.Args, &a); err != nil {
 		return err
 	}
-	o, err := w.docs.Through(ctx, workspace.Ref{Document: work.DocumentID, Map: a.Map})
+	if work.Kind == Read {
+		return w.docs.BringIn(ctx, *work.UploadID, w.tell(ctx, work.ID))
+	}
+	o, err := w.docs.Through(ctx, workspace.Ref{Document: *work.DocumentID, Map: a.Map})
 	if err != nil {
 		return err
 	}

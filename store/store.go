@@ -242,8 +242,8 @@ func (s *Store) Source(ctx context.Context, hash string) (source []byte, repairs
 	return source, row.Repairs, err
 }
 
-// Arrival is how a document is to begin.
-type Arrival struct {
+// Beginning is how a document is to begin.
+type Beginning struct {
 	Repairs       string // what was done to its model, "" for nothing
 	Faces, Points int    // of it then
 	State         []byte
@@ -251,7 +251,7 @@ type Arrival struct {
 
 // Begin lets a document on which nothing was done begin in another way. base is the revision that
 // was seen; ErrStale if it has passed or if there are edits.
-func (s *Store) Begin(ctx context.Context, id, base int64, a Arrival) (Document, error) {
+func (s *Store) Begin(ctx context.Context, id, base int64, a Beginning) (Document, error) {
 	return s.changing(ctx, id, base, func(tx *sqlx.Tx, at position) (int, error) {
 		var edits int
 		if err := tx.GetContext(ctx, &edits, `select count(*) from edits where document_id = $1`, id); err != nil {

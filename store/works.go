@@ -11,10 +11,11 @@ import (
 	"github.com/jmoiron/sqlx"
 )
 
-// Work is long work on a document: who waits for it can see how far it is.
+// Work is long work on a document, or on a file that is to become one: who waits for it can see how far it is.
 type Work struct {
 	ID         int64           `db:"id" json:"id"`
-	DocumentID int64           `db:"document_id" json:"document"`
+	DocumentID *int64          `db:"document_id" json:"document,omitempty"` // what it is on
+	UploadID   *int64          `db:"upload_id" json:"upload,omitempty"`     // or the file it reads
 	JobID      *int64          `db:"job_id" json:"-"`
 	Kind       string          `db:"kind" json:"kind"`
 	State      string          `db:"state" json:"state"`
@@ -151,7 +152,8 @@ func (s *Store) Advance(ctx context.Context, id int64, station string, progress 
 
 // Finish ends a work as done, failed or cancelled. The first end stands.
 func (s *Store) Finish(ctx context.Context, id int64, state, message string) error {
-	_, err := s.db.ExecContext(ctx, `update works set state = $2, message = $3, finished_at = now(),
-		progress = case when $2 = 'done' then 1 else progress end where id = $1 and `+active, id, state, message)
+	_, err := s.db.ExecContext(ctx, `with over as (update works set state = $2, message = $3, finished_at = now(),
+		progress = case when $2 = 'done' then 1 else progress end where id = $1 and `+active+` returning upload_id)
+		update uploads set source = null where id in (select upload_id from over)`, id, state, message)
 	return err
 }

@@ -1,7 +1,6 @@
 package web_test
 
 import (
-	"encoding/json"
 	"net/http"
 	"strings"
 	"testing"
@@ -13,11 +12,9 @@ const spoilt = "v 0 0 0\nv 2 0 0\nv 2 1 0\nv 0 1 0\nv 0 0 1\nv 2 0 1\nv 2 1 1\nv
 // Over HTTP a model arrives as on its page: what is wrong is told with its faces, repairs are made
 // as they are asked for, and only before anything else was done.
 func TestAModelArrivesOverHTTP(t *testing.T) {
-	code, b := upload(t, "crate.obj", []byte(spoilt))
 	var at struct{ URL, Arrival string }
-	if err := json.Unmarshal(b, &at); err != nil || code != http.StatusCreated || at.Arrival != at.URL+"/arrival" {
-		t.Fatalf("%d %s", code, b)
-	}
+	at.URL = brought(t, "crate.obj", []byte(spoilt))
+	at.Arrival = at.URL + "/arrival"
 	if code, page := call(t, "GET", at.Arrival, nil); code != http.StatusOK || !strings.Contains(string(page), "wound against") {
 		t.Errorf("the page: %d", code)
 	}

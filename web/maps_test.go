@@ -15,12 +15,7 @@ import (
 // Everything that is asked of a document speaks of the map that is told; what is undone in
 // another one is shown there, and a map that is gone is said to be.
 func TestADocumentIsSeenThroughTheMapThatIsTold(t *testing.T) {
-	_, b := upload(t, "can.obj", meshtest.CanFile(12))
-	var at struct{ URL string }
-	if err := json.Unmarshal(b, &at); err != nil {
-		t.Fatal(err)
-	}
-	doc := at.URL
+	doc := brought(t, "can.obj", meshtest.CanFile(12))
 	ended(t, ask[struct{ Work int64 }](t, "POST", doc+"/run", map[string]any{"base": 1}).Work)
 	m := ask[wire.Meta](t, "GET", doc+"/meta", nil)
 	shown := map[string]any{"station": "Sheet", "part": -1}

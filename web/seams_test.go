@@ -2,7 +2,6 @@ package web_test
 
 import (
 	"encoding/binary"
-	"encoding/json"
 	"math"
 	"net/http"
 	"regexp"
@@ -93,12 +92,7 @@ var creased = regexp.MustCompile(`crease of 2[23]°, exposure 0\.[0-9]+`) // 22.
 var dataEdges = regexp.MustCompile(`data-edges="([\d ]+)"`)
 
 func TestAMissingOpeningIsSuggestedAndTaken(t *testing.T) {
-	code, b := upload(t, "can.obj", meshtest.CanFile(16))
-	var at struct{ URL string }
-	if err := json.Unmarshal(b, &at); err != nil || code != http.StatusCreated {
-		t.Fatalf("%d %s", code, b)
-	}
-	doc := at.URL
+	doc := brought(t, "can.obj", meshtest.CanFile(16))
 	m := apply(t, doc, ask[meta](t, "GET", doc+"/meta", nil).Revision, edit("recognise", map[string]any{}))
 	page := func() string {
 		code, b := call(t, "GET", doc+"/suggestions", nil)

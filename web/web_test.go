@@ -101,8 +101,8 @@ func ask[T any](t *testing.T, method, path string, body any) (out T) {
 	return out
 }
 
-// upload brings in a file and returns the status and the answer.
-func upload(t *testing.T, name string, data []byte) (int, []byte) {
+// sent sends a file and returns the status and the answer.
+func sent(t *testing.T, name string, data []byte) (int, []byte) {
 	t.Helper()
 	var b bytes.Buffer
 	w := multipart.NewWriter(&b)
@@ -124,6 +124,24 @@ func upload(t *testing.T, name string, data []byte) (int, []byte) {
 	return send(t, req)
 }
 
+// brought brings in a file and returns the address of its document.
+func brought(t *testing.T, name string, data []byte) string {
+	t.Helper()
+	code, b := sent(t, name, data)
+	var at struct{ Upload, Work int64 }
+	if err := json.Unmarshal(b, &at); err != nil || code != http.StatusAccepted {
+		t.Fatalf("%s: %d %s", name, code, b)
+	}
+	if s := ended(t, at.Work); s[len(s)-1].State != "done" {
+		t.Fatalf("%s: reading ended as %+v", name, s[len(s)-1])
+	}
+	u, err := db.Upload(t.Context(), at.Upload)
+	if err != nil || u.DocumentID == nil {
+		t.Fatalf("%s: %+v, %v", name, u, err)
+	}
+	return fmt.Sprintf("/documents/%d", *u.DocumentID)
+}
+
 // lamp brings in the storm lamp and returns the address of its document.
 func lamp(t *testing.T) string {
 	t.Helper()
@@ -139,15 +157,7 @@ func lamp(t *testing.T) string {
 	if err := meshio.Write(&obj, "any.obj", m, meshio.SourceMaps(m)); err != nil {
 		t.Fatal(err)
 	}
-	code, b := upload(t, "lamp.obj", obj.Bytes())
-	if code != http.StatusCreated {
-		t.Fatalf("upload: %d %s", code, b)
-	}
-	var at struct{ URL string }
-	if err := json.Unmarshal(b, &at); err != nil {
-		t.Fatal(err)
-	}
-	return at.URL
+	return brought(t, "lamp.obj", obj.Bytes())
 }
 
 type meta struct {
@@ -431,9 +441,26 @@ func TestRequestsThatCannotBe(t *testing.T) {
 	}
 	// Files that cannot be read leave nothing behind.
 	_, before := call(t, "GET", "/projects", nil)
-	for name, text := range map[string]string{"empty.obj": "", "range.obj": "v 0 0 0\nf 1 2 3\n", "a.step": "x", "p.obj": "\x89PNG\r\n\x1a\n"} {
-		if code, b := upload(t, name, []byte(text)); code != http.StatusUnprocessableEntity || !strings.Contains(string(b), name) {
-			t.Errorf("%s: %d %s", name, code, b)
+	if code, b := sent(t, "a.step", []byte("x")); code != http.StatusUnprocessableEntity || !strings.Contains(string(b), "a.step") {
+		t.Errorf("a format nobody knows: %d %s", code, b)
+	}
+	for name, text := range map[string]string{"empty.obj": "", "range.obj": "v 0 0 0\nf 1 2 3\n", "p.obj": "\x89PNG\r\n\x1a\n"} {
+		code, b := sent(t, name, []byte(text))
+		var at struct{ Upload, Work int64 }
+		if err := json.Unmarshal(b, &at); err != nil || code != http.StatusAccepted {
+			t.Fatalf("%s: %d %s", name, code, b)
+		}
+		if s := ended(t, at.Work); s[len(s)-1].State != "failed" || s[len(s)-1].Message == "" {
+			t.Errorf("%s: %+v", name, s)
+		}
+		if _, page := call(t, "GET", "/projects", nil); !strings.Contains(string(page), name) {
+			t.Errorf("%s: nothing on the page says that it failed", name)
+		}
+		if code, _ := call(t, "GET", fmt.Sprintf("/uploads/%d", at.Upload), nil); code != http.StatusSeeOther {
+			t.Errorf("%s: where it is seen: %d", name, code)
+		}
+		if code, _ := call(t, "POST", fmt.Sprintf("/uploads/%d/forget", at.Upload), nil); code != http.StatusNoContent {
+			t.Errorf("%s: forgetting it: %d", name, code)
 		}
 	}
 	if _, after := call(t, "GET", "/projects", nil); !bytes.Equal(before, after) {

@@ -137,7 +137,7 @@ func (d *Documents) Arrive(ctx context.Context, id, base int64, a Arrival) (*Ope
 	if err != nil {
 		return nil, err
 	}
-	next := store.Arrival{State: state, Faces: m.NumFaces(), Points: m.NumPoints()}
+	next := store.Beginning{State: state, Faces: m.NumFaces(), Points: m.NumPoints()}
 	if len(done) > 0 || len(a.Drop) > 0 {
 		r := repairs{Weld: a.Weld, Drop: a.Drop}
 		for _, c := range done {

@@ -28,6 +28,8 @@ func (p *Pages) Routes(e *echo.Echo) {
 	e.GET("/", p.start)
 	e.GET("/projects", p.projects)
 	e.POST("/documents", p.upload)
+	e.GET("/uploads/:id", p.uploaded)
+	e.POST("/uploads/:id/forget", p.forget)
 	d := e.Group("/documents/:id")
 	d.GET("/deliver/:file", p.deliver)
 	d.GET("/picture", p.picture)
@@ -67,6 +69,7 @@ func (p *Pages) start(c *echo.Context) error {
 type projectView struct {
 	store.Project
 	Documents []store.Document
+	Uploads   []store.Upload // that are being read or could not be
 }
 
 func (p *Pages) projects(c *echo.Context) error {
@@ -81,7 +84,11 @@ func (p *Pages) projects(c *echo.Context) error {
 		if err != nil {
 			return err
 		}
-		out = append(out, projectView{q, docs})
+		ups, err := p.Store.OpenUploads(ctx, q.ID)
+		if err != nil {
+			return err
+		}
+		out = append(out, projectView{q, docs, ups})
 	}
 	return c.Render(http.StatusOK, "projects.html", map[string]any{"Projects": out, "Formats": meshio.Names(false), "Endings": meshio.Endings(false)})
 }

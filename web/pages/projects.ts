@@ -1,4 +1,7 @@
-// Bringing in a model on the projects page: progress, cancel, and what was wrong.
+// Bringing in models on the projects page: sent, then read in the queue, with progress and cancel
+// all the way, and what was wrong.
+import { follow } from "../bench/follow";
+
 const form = document.querySelector<HTMLFormElement>("#upload")!;
 const input = document.querySelector<HTMLInputElement>("#model")!;
 const state = document.querySelector<HTMLElement>("#upload-state")!;
@@ -7,14 +10,22 @@ const stop = document.querySelector<HTMLButtonElement>("#upload-stop")!;
 const trouble = document.querySelector<HTMLElement>("#upload-error")!;
 const limit = 512 * 2 ** 20;
 
-function complain(text: string): void {
-  trouble.textContent = text;
-  trouble.hidden = false;
+function idle(): void {
   bar.hidden = stop.hidden = true;
   state.textContent = "or drop one here";
   input.value = "";
 }
 
+function complain(text: string): void {
+  trouble.textContent = text;
+  trouble.hidden = false;
+  idle();
+}
+
+const post = (url: string): Promise<Response> => fetch(url, { method: "POST" });
+const forget = (upload: number): Promise<unknown> => post(`/uploads/${upload}/forget`).catch(() => undefined);
+
+/** Sends a file and follows it until it is read. */
 function send(file: File): void {
   trouble.hidden = true;
   if (file.size > limit) { complain(`${file.name} is larger than 512 MB; split the model or bring in fewer objects at a time.`); return; }
@@ -23,12 +34,12 @@ function send(file: File): void {
   const x = new XMLHttpRequest();
   x.open("POST", "/documents");
   x.setRequestHeader("Accept", "application/json");
-  x.upload.onprogress = (e) => { if (e.lengthComputable) bar.value = e.loaded / e.total; state.textContent = e.loaded < e.total ? `sending ${file.name}` : `reading ${file.name}`; };
+  x.upload.onprogress = (e) => { if (e.lengthComputable) bar.value = e.loaded / e.total; state.textContent = e.loaded < e.total ? `sending ${file.name}` : `storing ${file.name}`; };
   x.onload = () => {
-    let answer: { arrival?: string; error?: string } = {};
+    let answer: { upload?: number; work?: number; error?: string } = {};
     try { answer = JSON.parse(x.responseText) as typeof answer; } catch { /* not JSON: the generic sentence below */ }
-    if (x.status === 201 && answer.arrival) location.assign(answer.arrival);
-    else complain(answer.error ?? "The server could not read this file; try again.");
+    if (x.status === 202 && answer.upload && answer.work) void read(file.name, answer.upload, answer.work);
+    else complain(answer.error ?? "The server could not take this file; try again.");
   };
   x.onerror = () => complain("The server does not answer; try again in a moment.");
   x.onabort = () => complain("Cancelled; nothing was stored.");
@@ -36,6 +47,24 @@ function send(file: File): void {
   bar.hidden = stop.hidden = false;
   bar.value = 0;
   x.send(body);
+}
+
+async function read(name: string, upload: number, work: number): Promise<void> {
+  stop.onclick = () => void post(`/works/${work}/cancel`);
+  const w = await follow(work, (at, says) => { bar.value = at.progress; state.textContent = `${name}: ${says}`; });
+  if (w.state === "done") { location.assign(`/uploads/${upload}`); return; }
+  await forget(upload);
+  complain(w.state === "failed" ? `${name}: ${w.message}` : "Cancelled; nothing was stored.");
+}
+
+/** Files that were sent before this page was loaded. */
+for (const row of document.querySelectorAll<HTMLElement>("[data-upload]")) {
+  const upload = Number(row.dataset.upload), work = Number(row.dataset.work), says = row.querySelector<HTMLElement>("[data-says]");
+  const buttons = { cancel: row.querySelector<HTMLButtonElement>("[data-do=cancel]"), forget: row.querySelector<HTMLButtonElement>("[data-do=forget]") };
+  if (buttons.forget) buttons.forget.onclick = () => void forget(upload).then(() => row.remove());
+  if (!buttons.cancel) continue;
+  buttons.cancel.onclick = () => void post(`/works/${work}/cancel`);
+  void follow(work, (at, text) => { row.querySelector("progress")!.value = at.progress; if (says) says.textContent = text; }).then(() => location.reload());
 }
 
 input.addEventListener("change", () => { const f = input.files?.[0]; if (f) send(f); });
@@ -47,4 +76,4 @@ for (const kind of ["dragover", "dragleave", "drop"] as const) {
     if (f) send(f);
   });
 }
-export {};
+idle();

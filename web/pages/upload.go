@@ -11,16 +11,16 @@ import (
 
 	"github.com/labstack/echo/v5"
 
-	"morvek/core/document"
 	"morvek/core/meshio"
 	"morvek/store"
+	"morvek/web/desk"
 	"morvek/workspace"
 )
 
 // maxUpload bounds a model file.
 const maxUpload = 512 << 20
 
-// upload brings in a model; a file that cannot be read leaves nothing behind.
+// upload takes a model in and queues reading it.
 func (p *Pages) upload(c *echo.Context) error {
 	ctx := c.Request().Context()
 	c.Request().Body = http.MaxBytesReader(c.Response(), c.Request().Body, maxUpload)
@@ -61,25 +61,46 @@ func (p *Pages) upload(c *echo.Context) error {
 	if name == "" {
 		return echo.NewHTTPError(http.StatusBadRequest, "no file came along; choose one that ends in "+meshio.Endings(false))
 	}
-	m, err := meshio.Read(ctx, name, meshio.Input{Data: data})
-	if err != nil {
+	if err := meshio.Readable(name); err != nil {
 		return echo.NewHTTPError(http.StatusUnprocessableEntity, name+": "+workspace.Words(err))
-	}
-	state, err := document.New(m, document.Guess(m, document.DefaultSettings())).State.MarshalBinary()
-	if err != nil {
-		return err
 	}
 	project, err := p.uploadProject(c)
 	if err != nil {
 		return err
 	}
-	title := strings.TrimSuffix(name, filepath.Ext(name))
-	doc, err := p.Store.CreateDocument(ctx, store.NewDocument{Project: project, Title: title, About: "brought in from " + name, FileName: name,
-		Source: data, Faces: m.NumFaces(), Points: m.NumPoints(), State: state})
+	upload, work, err := p.Queue.Read(ctx, store.NewUpload{Project: project, FileName: name, Source: data})
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusCreated, map[string]string{"url": fmt.Sprintf("/documents/%d", doc), "arrival": fmt.Sprintf("/documents/%d/arrival", doc)})
+	return c.JSON(http.StatusAccepted, map[string]int64{"upload": upload, "work": work})
+}
+
+// uploaded leads to what was made of a file, or to where it is seen how far it is.
+func (p *Pages) uploaded(c *echo.Context) error {
+	id, err := desk.ID(c)
+	if err != nil {
+		return err
+	}
+	u, err := p.Store.Upload(c.Request().Context(), id)
+	if err != nil {
+		return err
+	}
+	if u.DocumentID == nil {
+		return c.Redirect(http.StatusSeeOther, "/projects")
+	}
+	return c.Redirect(http.StatusSeeOther, fmt.Sprintf("/documents/%d/arrival", *u.DocumentID))
+}
+
+// forget drops a file that could not be read or was given up.
+func (p *Pages) forget(c *echo.Context) error {
+	id, err := desk.ID(c)
+	if err != nil {
+		return err
+	}
+	if err := p.Store.ForgetUpload(c.Request().Context(), id); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
 }
 
 // uploadProject is the newest project, or a first one.
