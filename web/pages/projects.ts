@@ -4,6 +4,7 @@ import { follow } from "../bench/follow";
 
 const form = document.querySelector<HTMLFormElement>("#upload")!;
 const input = document.querySelector<HTMLInputElement>("#model")!;
+const choose = document.querySelector<HTMLElement>("#choose")!;
 const state = document.querySelector<HTMLElement>("#upload-state")!;
 const bar = document.querySelector<HTMLProgressElement>("#upload-bar")!;
 const stop = document.querySelector<HTMLButtonElement>("#upload-stop")!;
@@ -12,6 +13,7 @@ const limit = 512 * 2 ** 20;
 
 function idle(): void {
   bar.hidden = stop.hidden = true;
+  choose.hidden = false;
   state.textContent = "or drop one here";
   input.value = "";
 }
@@ -45,6 +47,7 @@ function send(file: File): void {
   x.onabort = () => complain("Cancelled; nothing was stored.");
   stop.onclick = () => x.abort();
   bar.hidden = stop.hidden = false;
+  choose.hidden = true;
   bar.value = 0;
   x.send(body);
 }
