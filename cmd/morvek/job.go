@@ -57,7 +57,7 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	fs.StringVar(&up, "up", "y", "the model's up is `y|z`")
 	fs.StringVar(&s.Unit, "unit", s.Unit, "the model's unit: `m|cm|mm|in`")
 	fs.Float64Var(&s.CreaseDeg, "crease", s.CreaseDeg, "bends above this many `degrees` are creases")
-	fs.StringVar(&repair, "repair", "", "repairs of the model before anything else, with commas: `weld,folded,doubled,slivers,winding,flat,unused` or all")
+	fs.StringVar(&repair, "repair", "", "repairs of the model before anything else, with commas: `weld,folded,doubled,slivers,winding,holes,flat,unused` or all, which closes no holes")
 	fs.BoolVar(&s.Merged, "merge-triangles", false, "work on triangles as the quads and polygons they were once; what is written has the triangles")
 	fs.Float64Var(&j.weld, "weld", 0, "points within this `distance` are welded, in model units; 0: a millionth of the diagonal")
 	if name == "run" {

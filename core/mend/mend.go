@@ -28,6 +28,7 @@ func Repairs() []Repair {
 		{"doubled", "faces that lie on another one go", doubled},
 		{"slivers", "pieces of next to no area go", slivers},
 		{"winding", "faces that are wound against their neighbours are turned over, closed pieces face outward", winding},
+		{"holes", "borders where the mesh ends are closed by a polygon each", holes},
 		{"flat", "polygons that are not flat or cross themselves become triangles", flat},
 		{"unused", "points no face uses go", unused},
 	}
@@ -71,7 +72,7 @@ func Find(m *mesh.Mesh, o Options, kinds ...string) (out []Change) {
 }
 
 // Do makes the repairs that are asked for, in their order; unknown ones are refused. all asks for
-// every one. The mesh is returned as it is where there is nothing to do.
+// every one but holes, since the rims of walls without thickness are meant to be. The mesh is returned as it is where there is nothing to do.
 func Do(ctx context.Context, m *mesh.Mesh, kinds []string, o Options) (*mesh.Mesh, []Change, error) {
 	if err := Check(kinds); err != nil {
 		return nil, nil, err
@@ -81,7 +82,7 @@ func Do(ctx context.Context, m *mesh.Mesh, kinds []string, o Options) (*mesh.Mes
 		if ctx.Err() != nil {
 			return nil, nil, ctx.Err()
 		}
-		if !slices.Contains(kinds, r.Kind) && !slices.Contains(kinds, "all") {
+		if !slices.Contains(kinds, r.Kind) && (r.Kind == "holes" || !slices.Contains(kinds, "all")) {
 			continue
 		}
 		p := r.find(m, o.of(m))
@@ -122,8 +123,11 @@ func (o Options) of(m *mesh.Mesh) Options {
 // Words is a change in a sentence.
 func (c Change) Words() string {
 	of := "face"
-	if c.Kind == "weld" || c.Kind == "unused" {
+	switch c.Kind {
+	case "weld", "unused":
 		of = "point"
+	case "holes":
+		of = "border"
 	}
 	return fmt.Sprintf("%s: %s", c.Kind, words.Count(c.Count, of))
 }

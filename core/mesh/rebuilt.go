@@ -8,10 +8,11 @@ import (
 	"strings"
 )
 
-// Recut is a face made of corners of a face of another mesh.
+// Recut is a face made of corners of another mesh, with the names of a face of it.
 type Recut struct {
 	Of      FaceID
 	Corners []HalfedgeID
+	Bare    bool // without the normals, colours and maps of its corners
 }
 
 // Recut returns a mesh of other faces on the same points; see Rebuilt.
@@ -58,8 +59,13 @@ func (m *Mesh) Rebuilt(points []PointID, to []PointID, faces []Recut) (*Mesh, er
 	for _, l := range m.Layers {
 		w.Layers = append(w.Layers, Layer{Name: l.Name, UV: l.UV})
 	}
+	bare := false
 	pick := func(into *[]int32, from []int32, h HalfedgeID) {
-		if from != nil {
+		switch {
+		case from == nil:
+		case bare:
+			*into = append(*into, None)
+		default:
 			*into = append(*into, from[h])
 		}
 	}
@@ -68,6 +74,7 @@ func (m *Mesh) Rebuilt(points []PointID, to []PointID, faces []Recut) (*Mesh, er
 		if len(f.Corners) < 3 {
 			return nil, fmt.Errorf("face %d would have %d corners", f.Of+1, len(f.Corners))
 		}
+		bare = f.Bare
 		for _, h := range f.Corners {
 			p := to[m.CornerPoint[h]]
 			if p < 0 || int(p) >= len(points) {
