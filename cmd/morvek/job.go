@@ -34,7 +34,7 @@ type jobFlags struct {
 	settings                  document.Settings
 	grain                     string
 	repair                    []string
-	weld                      float64
+	weld, line                float64
 	repaired                  []string // what was done to the model
 	seed                      int
 	quiet                     bool
@@ -62,7 +62,8 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	fs.Float64Var(&j.weld, "weld", 0, "points within this `distance` are welded, in model units; 0: a millionth of the diagonal")
 	if name == "run" {
 		fs.StringVar(&j.out, "o", "", "write the mesh with its map to this `file`")
-		fs.StringVar(&j.template, "template", "", "write a template for the painter to this .svg or .png `file`")
+		fs.StringVar(&j.template, "template", "", "write a template for the painter to this .svg, .png or .ora `file`")
+		fs.Float64Var(&j.line, "line", 0, "width of lines of the template in `pixels`; 0: by its size")
 		fs.StringVar(&turns, "turns", "180", "turns packing may use: `0|180|90|any`")
 		fs.Float64Var(&s.Dial, "dial", s.Dial, "0 fewer pieces … 1 less stretch")
 		fs.StringVar(&s.Repeats, "repeats", document.Spread, "equal parts: `spread|stack|stack-over`, over: mirrored ones too, turned over")
@@ -102,7 +103,7 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	case j.out != "" && !meshio.Writable(j.out):
 		return nil, fmt.Errorf("cannot write %s: the output must end in %s", j.out, meshio.Endings(true))
 	case j.template != "" && !template.Known(j.template):
-		return nil, fmt.Errorf("cannot write %s: a template must end in .svg or .png", j.template)
+		return nil, fmt.Errorf("cannot write %s: a template must end in %s", j.template, template.Endings())
 	}
 	return j, s.Check()
 }
@@ -242,7 +243,7 @@ func (j *jobFlags) deliver(ctx context.Context, d *document.Document, seconds ma
 		}
 	}
 	write(j.template, func(w io.Writer) error {
-		return template.Write(w, j.template, report.Template(d), d.State.Settings.Sheet.Size)
+		return template.Write(w, j.template, report.Template(d), template.Options{Size: d.State.Settings.Sheet.Size, Line: j.line})
 	})
 	write(j.report, func(w io.Writer) error { return writeJSON(w, r) })
 	if err != nil {

@@ -1,11 +1,13 @@
 package report
 
 import (
+	"math"
+
 	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/document"
 	"morvek/core/mesh"
-	"morvek/core/planar"
 	"morvek/core/template"
 )
 
@@ -13,17 +15,24 @@ import (
 func Template(d *document.Document) template.Sheet {
 	s := d.State
 	m := d.Mesh
-	out := template.Sheet{Tiles: s.Settings.Sheet.Tiles, Wide: s.Settings.Sheet.Wide}
+	set := s.Settings.Sheet
+	out := template.Sheet{Tiles: set.Tiles, Wide: set.Wide, Padding: set.Padding / float64(set.Size)}
 	shells, of := s.Map.Shells()
+	stacks := s.Stacks()
 	for i, sh := range shells {
-		t := template.Shell{Part: int(s.PartOf(sh.Faces[0]))}
-		if t.Part >= 0 {
-			t.Name = s.Parts[t.Part].Name
+		t := template.Shell{Up: upOnSheet(d, sh.Faces)}
+		if p := s.PartOf(sh.Faces[0]); p >= 0 {
+			t.Name = s.Parts[p].Name
 		}
-		for _, tri := range s.Map.Triangles(sh.Faces) {
-			t.Fill = append(t.Fill, tri)
+		if k := stacks.Of(sh.Faces[0]); k >= 0 {
+			t.Copies = len(stacks.Shells(k))
 		}
+		_, t.Below = stacks.Lying(sh.Faces[0]) // the lowest is named
 		for _, f := range sh.Faces {
+			part, material := int(s.PartOf(f)), int(m.FaceMaterial[f])
+			for _, tri := range s.Map.Triangles([]mesh.FaceID{f}) {
+				t.Fill = append(t.Fill, template.Patch{P: tri, Part: part, Material: material})
+			}
 			lo, hi := m.Corners(f)
 			for h := lo; h < hi; h++ {
 				l := template.Line{A: s.Map.At(h), B: s.Map.At(m.Next(h))}
@@ -35,29 +44,45 @@ func Template(d *document.Document) template.Sheet {
 				}
 			}
 		}
-		t.Label, t.Room = labelPlace(t.Fill)
 		out.Shells = append(out.Shells, t)
 	}
 	return out
 }
 
-// labelPlace returns the middle of the largest triangle's surroundings: the
-// area centre, which lies inside most shells, and the width there.
-func labelPlace(tris [][3]r2.Vec) (at r2.Vec, room float64) {
-	var pts []r2.Vec
-	var area float64
-	for _, t := range tris {
-		a := planar.Triangle(t).Area()
-		if a < 0 {
-			a = -a
+// standing is how much of a shell, by area, must agree on what is up for an arrow to say it.
+const standing = 0.3
+
+// upOnSheet is the way on the sheet that leads up on the model for most of a shell, as a unit vector;
+// zero where it lies flat or runs round.
+func upOnSheet(d *document.Document, faces []mesh.FaceID) r2.Vec {
+	m, at := d.Mesh, d.State.Map.At
+	up := d.State.Settings.Up.Vec()
+	var sum r2.Vec
+	area := 0.0
+	tris := m.Triangles()
+	for _, f := range faces {
+		for _, c := range tris.Corner[tris.FaceStart[f]:tris.FaceStart[f+1]] {
+			p := m.Points[m.From(c[0])]
+			e1, e2 := r3.Sub(m.Points[m.From(c[1])], p), r3.Sub(m.Points[m.From(c[2])], p)
+			u1, u2 := r2.Sub(at(c[1]), at(c[0])), r2.Sub(at(c[2]), at(c[0]))
+			n2 := r3.Norm2(r3.Cross(e1, e2))
+			if n2 == 0 {
+				continue
+			}
+			// Up within the triangle is a e1 + b e2, and on the sheet a u1 + b u2.
+			g11, g12, g22 := r3.Norm2(e1), r3.Dot(e1, e2), r3.Norm2(e2)
+			r1, r2d := r3.Dot(up, e1), r3.Dot(up, e2)
+			way := r2.Add(r2.Scale((g22*r1-g12*r2d)/n2, u1), r2.Scale((g11*r2d-g12*r1)/n2, u2))
+			scale := math.Sqrt(math.Abs(r2.Cross(u1, u2)) / math.Sqrt(n2)) // sheet units in one of the model
+			if a := math.Sqrt(n2); scale > 0 {
+				sum = r2.Add(sum, r2.Scale(a/scale, way))
+				area += a
+			}
 		}
-		at = r2.Add(at, r2.Scale(a/3, r2.Add(t[0], r2.Add(t[1], t[2]))))
-		area += a
-		pts = append(pts, t[:]...)
 	}
-	if area > 0 {
-		at = r2.Scale(1/area, at)
+	n := r2.Norm(sum)
+	if !(n > standing*area) {
+		return r2.Vec{}
 	}
-	size := planar.Bounds(pts...).Size()
-	return at, size.X
+	return r2.Scale(1/n, sum)
 }

@@ -1,6 +1,6 @@
-// Package template draws the sheet for the painter: the outlines of the shells,
-// their inner edges and the names of the parts, as vector lines (SVG) or as a
-// picture (PNG) at a chosen size.
+// Package template draws the sheet for the painter, in layers: the room around shells that padding
+// takes, fills by part and by material, inner edges, outlines, arrows that point up on the model, and
+// names. As vector lines (SVG), as a picture (PNG), or as a picture in layers (OpenRaster).
 package template
 
 import (
@@ -8,6 +8,7 @@ import (
 	"image/color"
 	"io"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"gonum.org/v1/gonum/spatial/r2"
@@ -16,22 +17,29 @@ import (
 // Line is a line on the sheet.
 type Line struct{ A, B r2.Vec }
 
+// Patch is a triangle of a shell.
+type Patch struct {
+	P              [3]r2.Vec
+	Part, Material int // which tint it has in the fills; -1 for none
+}
+
 // Shell is what is drawn of one shell.
 type Shell struct {
 	Name   string
-	Part   int         // chooses the tint
-	Fill   [][3]r2.Vec // triangles
+	Fill   []Patch
 	Border []Line
 	Inner  []Line
-	Label  r2.Vec  // where the name goes
-	Room   float64 // width of the shell, sheet units
+	Up     r2.Vec // the way that is up on the model, as a unit vector; zero where it lies
+	Copies int    // shells that lie on this place, itself included; 1 and 0 for itself alone
+	Below  bool   // it lies below another one of a stack, which has its name
 }
 
 // Sheet is a whole template. Sheet units, V upwards.
 type Sheet struct {
-	Shells []Shell
-	Tiles  int
-	Wide   bool // one tile, twice as wide as high
+	Shells  []Shell
+	Tiles   int
+	Wide    bool    // one tile, twice as wide as high
+	Padding float64 // sheet units around each shell that are not another one's
 }
 
 // across is the width of the sheet in its heights.
@@ -41,6 +49,33 @@ func (s Sheet) across() int {
 	}
 	return max(1, s.Tiles)
 }
+
+// Options are how a template is drawn.
+type Options struct {
+	Size int     // height in pixels
+	Line float64 // width of outlines in pixels; 0 for a six-hundredth of the height, 1.2 at least
+	Bare bool    // without names and arrows
+}
+
+// line is the width of outlines.
+func (o Options) line() float64 {
+	if o.Line > 0 {
+		return o.Line
+	}
+	return max(1.2, float64(o.Size)/1600)
+}
+
+// MostLine bounds the width of lines, in pixels.
+const MostLine = 64
+
+// The colours besides the tints.
+var (
+	paper = color.RGBA{0xFD, 0xFC, 0xF8, 0xff}
+	rule  = color.RGBA{0xD8, 0xD2, 0xC3, 0xff}
+	ink   = color.RGBA{0x1F, 0x2A, 0x33, 0xff}
+	band  = color.RGBA{0xEE, 0xEA, 0xE0, 0xff}
+	brass = color.RGBA{0x8A, 0x63, 0x12, 0xff}
+)
 
 // tints are muted fills; parts take them in turn.
 var tints = []color.RGBA{
@@ -52,35 +87,66 @@ var tints = []color.RGBA{
 // Tint returns the fill of a part.
 func Tint(part int) color.RGBA {
 	if part < 0 {
-		return color.RGBA{0xEE, 0xEA, 0xE0, 0xff}
+		return band
 	}
 	return tints[part%len(tints)]
 }
 
-// Known tells whether a template can be written under a file name.
-func Known(name string) bool {
+// kind is a format a template is written in.
+type kind struct {
+	ext, media string
+	picture    bool
+	write      func(w io.Writer, s Sheet, o Options) error
+}
+
+var kinds = []kind{
+	{".svg", "image/svg+xml", false, SVG},
+	{".png", "image/png", true, PNG},
+	{".ora", "image/openraster", true, OpenRaster},
+}
+
+func of(name string) (kind, bool) {
 	ext := strings.ToLower(filepath.Ext(name))
-	return ext == ".svg" || ext == ".png"
+	k := slices.IndexFunc(kinds, func(k kind) bool { return k.ext == ext })
+	if k < 0 {
+		return kind{}, false
+	}
+	return kinds[k], true
+}
+
+// Known tells whether a template can be written under a file name.
+func Known(name string) bool { _, ok := of(name); return ok }
+
+// Media is the type of a template of a file name, for downloads.
+func Media(name string) string { k, _ := of(name); return k.media }
+
+// Endings lists the endings of templates: ".svg, .png or .ora".
+func Endings() string {
+	var all []string
+	for _, k := range kinds {
+		all = append(all, k.ext)
+	}
+	return strings.Join(all[:len(all)-1], ", ") + " or " + all[len(all)-1]
 }
 
 // most bounds the pixels of a picture: four bytes each are held in memory.
 const most = 8192 * 8192
 
-// Fits tells whether a template of so many pixels height can be drawn.
+// Fits tells whether a picture of so many pixels height can be drawn.
 func Fits(s Sheet, size int) bool {
 	return size > 0 && size <= 1<<16 && size*size*s.across() <= most
 }
 
-// Write writes the template in the format of the file name, size pixels high.
-func Write(w io.Writer, name string, s Sheet, size int) error {
-	switch strings.ToLower(filepath.Ext(name)) {
-	case ".svg":
-		return SVG(w, s, size)
-	case ".png":
-		if !Fits(s, size) {
-			return fmt.Errorf("a picture of %d tiles of %d px is too large; choose a smaller sheet, or .svg", s.Tiles, size)
-		}
-		return PNG(w, s, size)
+// Write writes the template in the format of the file name.
+func Write(w io.Writer, name string, s Sheet, o Options) error {
+	k, ok := of(name)
+	switch {
+	case !ok:
+		return fmt.Errorf("a template can be %s, not %q", Endings(), filepath.Ext(name))
+	case !(o.Line >= 0 && o.Line <= MostLine):
+		return fmt.Errorf("lines can be 0 to %d px wide, not %g", MostLine, o.Line)
+	case k.picture && !Fits(s, o.Size):
+		return fmt.Errorf("a picture of %d tiles of %d px is too large; choose a smaller size, or .svg", s.across(), o.Size)
 	}
-	return fmt.Errorf("a template can be .svg or .png, not %q", filepath.Ext(name))
+	return k.write(w, s, o)
 }

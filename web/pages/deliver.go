@@ -35,12 +35,10 @@ func (p *Pages) deliver(c *echo.Context) error {
 	var b bytes.Buffer
 	var kind, name string
 	switch file := c.Param("file"); file {
-	case "template.svg", "template.png":
-		kind, name = map[bool]string{true: "image/svg+xml", false: "image/png"}[file == "template.svg"], base+"-"+file
-		if t := report.Template(o.Doc); !template.Fits(t, size) {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("a template of %d tiles of %d px is too large; choose a smaller size", t.Tiles, size))
-		} else {
-			err = template.Write(&b, file, t, size)
+	case "template.svg", "template.png", "template.ora":
+		kind, name = template.Media(file), base+"-"+file
+		if err := template.Write(&b, file, report.Template(o.Doc), template.Options{Size: size}); err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, err.Error())
 		}
 	case "report.json":
 		r, rerr := report.Of(c.Request().Context(), o.Doc, o.Row.FileName)
@@ -96,9 +94,9 @@ func (p *Pages) picture(c *echo.Context) error {
 	var b bytes.Buffer
 	t := report.Template(o.Doc)
 	for i := range t.Shells {
-		t.Shells[i].Name, t.Shells[i].Inner = "", nil
+		t.Shells[i].Inner = nil
 	}
-	if err := template.PNG(&b, t, 240); err != nil {
+	if err := template.PNG(&b, t, template.Options{Size: 240, Bare: true}); err != nil {
 		return err
 	}
 	c.Response().Header().Set("Cache-Control", "private, max-age=60")
