@@ -26,12 +26,12 @@ import (
 var floors = []string{
 	"parallel", "ids", "words", "sparse", "mesh planar", "mesh/meshtest", "meshio/format", "meshio/obj meshio/ply meshio/stl meshio/gltf", "meshio", "mend",
 	"shape", "flatten template bake", "seam", "parts", "unroll", "flow", "sheet", "atlas", "proof",
-	"document", "lay", "segment", "report",
+	"document", "lay", "segment", "report", "delivery",
 	"edit/preview", "edit/partedits edit/projectedits edit/seamedits edit/flowedits edit/sheetedits edit/mapedits", "edit", "edit/edittest", "pipeline",
 }
 
 // oneWay are the packages whose files need each other in one direction only.
-var oneWay = []string{"atlas", "document", "lay", "segment", "report", "edit/partedits", "edit/projectedits", "edit/seamedits", "edit/flowedits", "edit/sheetedits", "edit/mapedits"}
+var oneWay = []string{"atlas", "document", "lay", "segment", "report", "delivery", "edit/partedits", "edit/projectedits", "edit/seamedits", "edit/flowedits", "edit/sheetedits", "edit/mapedits"}
 
 type pkg struct {
 	ImportPath, Dir, Export string

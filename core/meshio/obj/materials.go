@@ -1,8 +1,11 @@
 package obj
 
 import (
+	"bufio"
 	"bytes"
 	"errors"
+	"fmt"
+	"io"
 	"math"
 	"path"
 	"strconv"
@@ -115,4 +118,30 @@ func share(words []string, at int) (float32, error) {
 		return 0, errors.New("no number")
 	}
 	return float32(max(0, min(1, v))), nil
+}
+
+// WriteLibrary writes a material library: the colours of the materials of a mesh that are known, and
+// their pictures by the names that put gives them. put gets the number of the material, and the
+// picture with the ending of its kind.
+func WriteLibrary(w io.Writer, m *mesh.Mesh, put func(material int, ext string, data []byte) (name string, err error)) error {
+	b := bufio.NewWriter(w)
+	for k, l := range m.Looks {
+		if !l.Known {
+			continue
+		}
+		fmt.Fprintf(b, "newmtl %s\nKd %g %g %g\nd %g\n", m.Materials[k], l.Color[0], l.Color[1], l.Color[2], l.Color[3])
+		if l.Picture == nil {
+			continue
+		}
+		ext := ".png"
+		if bytes.HasPrefix(l.Picture, []byte("\xff\xd8")) {
+			ext = ".jpg"
+		}
+		name, err := put(k, ext, l.Picture)
+		if err != nil {
+			return err
+		}
+		fmt.Fprintf(b, "map_Kd %s\n", name)
+	}
+	return b.Flush()
 }

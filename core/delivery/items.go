@@ -1,0 +1,47 @@
+package delivery
+
+import (
+	"strings"
+
+	"morvek/core/meshio"
+)
+
+// Item is something that can be delivered.
+type Item struct {
+	Name  string // as it is ordered: glb, template.svg, mask.part
+	Of    string // meshes, templates, masks, bakes or tables
+	Says  string // in words
+	Keeps string // what of the model comes through, of meshes
+
+	needsMap bool
+	write    func(p *packing) error
+}
+
+// Items are all of them, as a dialog lists them.
+func Items() (all []Item) {
+	for _, f := range meshio.Formats {
+		if f.Write != nil {
+			all = append(all, Item{strings.TrimPrefix(f.Extensions[0], "."), "meshes", f.Name, f.Keeps, false, func(p *packing) error { return p.mesh(f) }})
+		}
+	}
+	for _, t := range [][2]string{{".svg", "as lines"}, {".png", "as picture"}, {".ora", "as picture in layers"}} {
+		all = append(all, Item{"template" + t[0], "templates", t[1], "", true, func(p *packing) error { return p.template(t[0]) }})
+	}
+	for _, o := range owners {
+		all = append(all, Item{"mask." + o.name, "masks", "by " + o.name, "", true, func(p *packing) error { return p.masks(o) }})
+	}
+	return append(all,
+		Item{"bake.normals", "bakes", "normals, in model space", "", true, (*packing).normals},
+		Item{"bake.exposure", "bakes", "exposure, white open", "", true, (*packing).exposure},
+		Item{"report.json", "tables", "report (.json)", "", false, (*packing).report},
+		Item{"report.csv", "tables", "parts, shells and findings (.csv)", "", false, (*packing).tables})
+}
+
+// Names lists what can be ordered.
+func Names() string {
+	var all []string
+	for _, i := range Items() {
+		all = append(all, i.Name)
+	}
+	return strings.Join(all, ", ")
+}
