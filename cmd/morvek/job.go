@@ -13,6 +13,7 @@ import (
 	"strings"
 	"time"
 
+	"morvek/core/delivery"
 	"morvek/core/document"
 	"morvek/core/edit/partedits"
 	"morvek/core/edit/sheetedits"
@@ -31,10 +32,13 @@ import (
 // jobFlags are the flags of run, parts and proof.
 type jobFlags struct {
 	in, out, report, template string
+	deliver                   string
+	with                      []string // what is delivered
 	settings                  document.Settings
 	grain                     string
 	repair                    []string
 	weld, line                float64
+	raw                       []byte   // the file as it came, nil where it was repaired
 	repaired                  []string // what was done to the model
 	seed                      int
 	quiet                     bool
@@ -44,7 +48,7 @@ type jobFlags struct {
 func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	j := &jobFlags{settings: document.DefaultSettings()}
 	s := &j.settings
-	var turns, up, repair string
+	var turns, up, repair, with string
 	fs := flag.NewFlagSet("morvek "+name, flag.ContinueOnError)
 	fs.SetOutput(stderr)
 	fs.StringVar(&j.report, "report", "", "write the report as JSON to this `file`")
@@ -63,6 +67,8 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	if name == "run" {
 		fs.StringVar(&j.out, "o", "", "write the mesh with its map to this `file`")
 		fs.StringVar(&j.template, "template", "", "write a template for the painter to this .svg, .png or .ora `file`")
+		fs.StringVar(&j.deliver, "deliver", "", "write all that --with names to this .zip `file`")
+		fs.StringVar(&with, "with", "obj,template.svg,report.json", "what is delivered, with commas: `"+delivery.Names()+"`")
 		fs.Float64Var(&j.line, "line", 0, "width of lines of the template in `pixels`; 0: by its size")
 		fs.StringVar(&turns, "turns", "180", "turns packing may use: `0|180|90|any`")
 		fs.Float64Var(&s.Dial, "dial", s.Dial, "0 fewer pieces … 1 less stretch")
@@ -89,6 +95,12 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	if turns == "" {
 		s.Turns = sheet.HalfTurns
 	}
+	if j.deliver != "" {
+		j.with = strings.Split(with, ",")
+		if err := delivery.CheckItems(j.with); err != nil {
+			return nil, err
+		}
+	}
 	if repair != "" {
 		j.repair = strings.Split(repair, ",")
 	}
@@ -102,6 +114,8 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 		return nil, fmt.Errorf("grain %q is unknown; choose u or v", j.grain)
 	case j.out != "" && !meshio.Writable(j.out):
 		return nil, fmt.Errorf("cannot write %s: the output must end in %s", j.out, meshio.Endings(true))
+	case j.deliver != "" && strings.ToLower(filepath.Ext(j.deliver)) != ".zip":
+		return nil, fmt.Errorf("cannot write %s: a delivery must end in .zip", j.deliver)
 	case j.template != "" && !template.Known(j.template):
 		return nil, fmt.Errorf("cannot write %s: a template must end in %s", j.template, template.Endings())
 	}
@@ -127,6 +141,9 @@ func (j *jobFlags) load(ctx context.Context) (*mesh.Mesh, error) {
 	m, done, err := mend.Do(ctx, m, j.repair, mend.Options{Weld: j.weld})
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", j.in, err)
+	}
+	if j.raw = data; len(done) > 0 {
+		j.raw = nil
 	}
 	for _, c := range done {
 		j.repaired = append(j.repaired, c.Words())
@@ -171,7 +188,7 @@ func runJob(ctx context.Context, args []string, stdout, stderr io.Writer) (int, 
 	if n := len(res.Taken); res.Taken[n-1].Edit.Kind() != (&sheetedits.Pack{}).Kind() { // the rest is written, with what is wrong found
 		fmt.Fprintf(stderr, "morvek: the sheet is not packed: %v\n", res.Refused[len(res.Refused)-1])
 	}
-	return j.deliver(ctx, res.Doc, res.Seconds, start, stdout)
+	return j.finish(ctx, res.Doc, res.Seconds, start, stdout)
 }
 
 func runProof(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
@@ -179,7 +196,7 @@ func runProof(ctx context.Context, args []string, stdout, stderr io.Writer) (int
 	if err != nil {
 		return helpIsNoError(code, err)
 	}
-	return j.deliver(ctx, d, map[string]float64{}, time.Now(), stdout)
+	return j.finish(ctx, d, map[string]float64{}, time.Now(), stdout)
 }
 
 func runParts(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
@@ -218,8 +235,8 @@ func helpIsNoError(code int, err error) (int, error) {
 	return code, err
 }
 
-// deliver measures the document and writes everything that was asked for.
-func (j *jobFlags) deliver(ctx context.Context, d *document.Document, seconds map[string]float64, start time.Time, stdout io.Writer) (int, error) {
+// finish measures the document and writes everything that was asked for.
+func (j *jobFlags) finish(ctx context.Context, d *document.Document, seconds map[string]float64, start time.Time, stdout io.Writer) (int, error) {
 	from := time.Now()
 	r, err := report.Of(ctx, d, filepath.Base(j.in))
 	if err != nil {
@@ -246,6 +263,10 @@ func (j *jobFlags) deliver(ctx context.Context, d *document.Document, seconds ma
 		return template.Write(w, j.template, report.Template(d), template.Options{Size: d.State.Settings.Sheet.Size, Line: j.line})
 	})
 	write(j.report, func(w io.Writer) error { return writeJSON(w, r) })
+	write(j.deliver, func(w io.Writer) error {
+		_, err := delivery.Write(ctx, w, d, delivery.Source{Name: filepath.Base(j.in), Data: j.raw}, delivery.Order{Items: j.with, Line: j.line}, nil)
+		return err
+	})
 	if err != nil {
 		return exitFailed, err
 	}

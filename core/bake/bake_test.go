@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"errors"
+	"image"
 	"image/color"
 	"math"
 	"math/rand/v2"
@@ -177,6 +178,15 @@ func TestAnyTriangles(t *testing.T) {
 					}
 				}
 			}
+		}
+		err = r.Masks(len(tris), func(f mesh.FaceID) int { return int(f) }, func(k int, img *image.Gray) error {
+			if !bytes.Equal(img.Pix, masks[k]) {
+				t.Errorf("the mask of triangle %d is another one among all", k)
+			}
+			return nil
+		})
+		if err != nil {
+			t.Fatal(err)
 		}
 		if again := raster(t, input(m, size, 5)).Normals(30); !bytes.Equal(again.Pix, raster(t, input(m, size, 5)).Normals(30).Pix) {
 			t.Fatal("the same sheet gave another picture")

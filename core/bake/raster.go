@@ -214,6 +214,33 @@ func (r *Raster) Mask(want func(f mesh.FaceID) bool) *image.Gray {
 	return img
 }
 
+// Masks calls do with the mask of each owner of faces from 0 to n-1; of tells whose a face is, -1 for
+// nobody's. The picture is the same each time and valid until do returns.
+func (r *Raster) Masks(n int, of func(f mesh.FaceID) int, do func(owner int, img *image.Gray) error) error {
+	tris := r.in.Mesh.Triangles()
+	pixels := make([][]int32, n)
+	for i := range r.cell {
+		if s := r.source(i); s >= 0 {
+			if k := of(r.in.Mesh.FaceOf(tris.Corner[r.cell[s]][0])); k >= 0 {
+				pixels[k] = append(pixels[k], int32(i))
+			}
+		}
+	}
+	img := image.NewGray(image.Rect(0, 0, r.W, r.H))
+	for k, own := range pixels {
+		for _, i := range own {
+			img.Pix[i] = 255
+		}
+		if err := do(k, img); err != nil {
+			return err
+		}
+		for _, i := range own {
+			img.Pix[i] = 0
+		}
+	}
+	return nil
+}
+
 // Picture has a colour for each pixel that shows something, of a triangle and the weights of its
 // corners there; the others cover nothing.
 func (r *Raster) Picture(paint func(t [3]mesh.HalfedgeID, w [3]float64) color.NRGBA) *image.NRGBA {

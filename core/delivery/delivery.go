@@ -21,14 +21,8 @@ import (
 
 // Check refuses what cannot be delivered of a document.
 func (o Order) Check(d *document.Document) error {
-	if len(o.Items) == 0 {
-		return document.Refuse("choose what is to be delivered")
-	}
-	all := Items()
-	for _, n := range o.Items {
-		if !slices.ContainsFunc(all, func(i Item) bool { return i.Name == n }) {
-			return document.Refuse("%q cannot be delivered; choose %s", n, Names())
-		}
+	if err := CheckItems(o.Items); err != nil {
+		return err
 	}
 	if o.Size != 0 && (o.Size < LeastSize || o.Size > MostSize) {
 		return document.Refuse("pictures can be %d to %d px high", LeastSize, MostSize)
@@ -46,6 +40,20 @@ func (o Order) Check(d *document.Document) error {
 		across, size := set.Across(), o.size(s)
 		if o.has("template") && size*size*across > bake.MostPixels || (o.has("mask") || o.has("bake")) && set.Wide && 2*size*size > bake.MostPixels {
 			return document.Refuse("%s: pictures of %d tiles of %d px are too large; choose a smaller size", s.Shown.Name, across, size)
+		}
+	}
+	return nil
+}
+
+// CheckItems refuses names of what there is not, and none.
+func CheckItems(names []string) error {
+	if len(names) == 0 {
+		return document.Refuse("choose what is to be delivered")
+	}
+	all := Items()
+	for _, n := range names {
+		if !slices.ContainsFunc(all, func(i Item) bool { return i.Name == n }) {
+			return document.Refuse("%q cannot be delivered; choose %s", n, Names())
 		}
 	}
 	return nil

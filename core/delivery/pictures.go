@@ -110,17 +110,13 @@ func (p *packing) masks(o owner) error {
 		if err := p.csv(folder+".csv", legend); err != nil {
 			return err
 		}
-		for k, n := range names {
+		return r.Masks(len(names), of, func(k int, mask *image.Gray) error {
 			if err := p.ctx.Err(); err != nil {
 				return err
 			}
-			mask := r.Mask(func(f mesh.FaceID) bool { return of(f) == k })
-			name := strings.TrimSuffix(fmt.Sprintf("%s/%03d-%s", folder, k+1, plain(n)), "-")
-			if err := p.png(name+".png", mask); err != nil {
-				return err
-			}
-		}
-		return nil
+			name := strings.TrimSuffix(fmt.Sprintf("%s/%03d-%s", folder, k+1, plain(names[k])), "-")
+			return p.png(name+".png", mask)
+		})
 	})
 }
 
