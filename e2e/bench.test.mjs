@@ -64,8 +64,8 @@ test("the whole job, from the junk map to a proved sheet and back out", { timeou
   assert.equal(await number(page, "revision"), revision);
 
   // Deliver: the mesh comes back with every face and a coordinate for each corner.
-  await page.getByText("Deliver", { exact: true }).click();
-  const [download] = await Promise.all([page.waitForEvent("download"), page.getByText("(.obj)").click()]);
+  await page.locator("#deliver-open").click();
+  const [download] = await Promise.all([page.waitForEvent("download"), page.locator('a[href*="deliver/model.obj"]').click()]);
   const obj = await readFile(await download.path(), "utf8");
   const faces = obj.split("\n").filter((l) => l.startsWith("f "));
   assert.equal(faces.length, 6882);

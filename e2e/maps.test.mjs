@@ -18,9 +18,9 @@ const maps = async (page) => { if (!(await page.locator("#maps").getAttribute("o
 /** Shows a map by its name in the list. */
 const showMap = async (page, name, map) => { await maps(page); await page.locator(".maplist button", { hasText: name }).click(); await mapShown(page, map); };
 const delivered = async (page) => {
-  await page.locator(".deliver summary").click();
-  const [d] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: /\(\.obj\)/ }).click()]);
-  await page.locator(".deliver summary").click();
+  await page.locator("#deliver-open").click();
+  const [d] = await Promise.all([page.waitForEvent("download"), page.locator('a[href$="deliver/model.obj"], a[href*="deliver/model.obj?"]').click()]);
+  await page.locator("#deliver-close").click();
   return { name: d.suggestedFilename(), text: await readFile(await d.path(), "utf8") };
 };
 

@@ -19,6 +19,7 @@ import (
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 	"github.com/riverqueue/river/rivermigrate"
 
+	"morvek/core/delivery"
 	"morvek/core/edit"
 	"morvek/store"
 	"morvek/workspace"
@@ -129,6 +130,8 @@ const (
 	Edit = "edit" // one edit
 	Look = "look" // the exposure of every face
 	Read = "read" // a file that somebody sent
+
+	Deliver = "deliver" // what is handed over
 )
 
 // Run queues the whole job on a map of a document, seen at a revision, and returns the number
@@ -158,13 +161,22 @@ func (q *Queue) Read(ctx context.Context, n store.NewUpload) (upload, work int64
 	return upload, w.ID, err
 }
 
+// Deliver queues making a delivery of a document as it is in o. While one is made, asking for another
+// is busy.
+func (q *Queue) Deliver(ctx context.Context, o *workspace.Opened, order delivery.Order) (int64, error) {
+	if err := order.Check(o.Doc); err != nil {
+		return 0, err
+	}
+	return q.queue(ctx, o.Row.ID, Deliver, Task{Base: o.Row.Revision, Map: o.Doc.State.Shown.ID, Order: &order})
+}
+
 func (q *Queue) queue(ctx context.Context, document int64, kind string, t Task) (int64, error) {
 	args, err := json.Marshal(t)
 	if err != nil {
 		return 0, err
 	}
 	w, err := q.store.CreateWork(ctx, document, kind, args, q.put(ctx))
-	if errors.Is(err, store.ErrBusy) && w.Kind == kind && (kind != Edit || t.Key != "") {
+	if errors.Is(err, store.ErrBusy) && w.Kind == kind && kind != Deliver && (kind != Edit || t.Key != "") {
 		var under Task // asked for twice: one work does
 		if json.Unmarshal(w.Args, &under) == nil && under.Base == t.Base && under.Map == t.Map && under.Key == t.Key {
 			return w.ID, nil

@@ -10,6 +10,7 @@ import (
 
 	"github.com/riverqueue/river"
 
+	"morvek/core/delivery"
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/parallel"
@@ -32,6 +33,8 @@ type Task struct {
 	Map  document.MapID  `json:"map,omitempty"`
 	Edit json.RawMessage `json:"edit,omitempty"`
 	Key  string          `json:"key,omitempty"` // of the edit
+
+	Order *delivery.Order `json:"order,omitempty"`
 
 	Partition uint64 `json:"partition,omitempty"` // what numbers of parts in the edit mean
 }
@@ -127,6 +130,11 @@ func (w *worker) perform(ctx context.Context, work store.Work) error {
 	switch work.Kind {
 	case Look:
 		return w.docs.Look(ctx, o, w.progress(ctx, work.ID, "looking from all sides"))
+	case Deliver:
+		if a.Order == nil {
+			return errors.New("a delivery of nothing")
+		}
+		return w.docs.Deliver(ctx, o, work.ID, *a.Order, w.tell(ctx, work.ID))
 	case Edit:
 		if o.Row.Revision != a.Base && o.Doc.State.Partition() != a.Partition {
 			return store.ErrStale

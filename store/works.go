@@ -52,7 +52,7 @@ func (s *Store) CreateWork(ctx context.Context, document int64, kind string, arg
 		if !errors.As(err, &pe) || pe.Code != "23505" { // unique_violation
 			return w, err
 		}
-		err = s.db.GetContext(ctx, &w, `select * from works where document_id = $1 and (kind = 'look') = ($2 = 'look') and `+active, document, kind)
+		err = s.db.GetContext(ctx, &w, `select * from works where document_id = $1 and (case when kind in ('look', 'deliver') then kind else '' end) = (case when $2 in ('look', 'deliver') then $2 else '' end) and `+active, document, kind)
 		if err == nil {
 			return w, ErrBusy
 		}

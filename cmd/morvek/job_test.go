@@ -77,7 +77,7 @@ func TestBadInputIsRefusedInOneLine(t *testing.T) {
 
 func TestWrongUsage(t *testing.T) {
 	in := write(t, "a.obj", "v 0 0 0\n")
-	for _, args := range [][]string{{}, {"fly"}, {"run"}, {"run", in, in}, {"run", in, "--sheet", "3"}, {"run", in, "--turns", "45"}, {"run", in, "--grain", "w"}, {"run", in, "-o", "x.step"}} {
+	for _, args := range [][]string{{}, {"fly"}, {"run"}, {"run", in, in}, {"run", in, "--sheet", "3"}, {"run", in, "--turns", "45"}, {"run", in, "--grain", "w"}, {"run", in, "-o", "x.step"}, {"run", in, "--deliver", "x.rar"}, {"run", in, "--deliver", "x.zip", "--with", "obj,poem"}, {"run", in, "--template", "x.pdf"}} {
 		if code, _, _ := call(args...); code != exitUsage {
 			t.Errorf("%v: exit %d, want %d", args, code, exitUsage)
 		}
@@ -119,6 +119,14 @@ func TestRunKeepsTheModelAndWritesTheReport(t *testing.T) {
 	}
 	if len(r.Parts) == 0 || len(r.Shells) == 0 {
 		t.Error("the report has no parts or shells")
+	}
+	// A delivery is a ZIP that comes in again.
+	zip := filepath.Join(dir, "all.zip")
+	if code, _, stderr := call("run", in, "--deliver", zip, "--with", "obj,template.ora,mask.material", "--quiet"); code != exitDone {
+		t.Fatalf("a delivery: exit %d, %s", code, stderr)
+	}
+	if code, again, stderr := call("proof", zip); code != exitDone || !strings.Contains(again, "unmapped               0") {
+		t.Errorf("proof of the delivery: exit %d: %s%s", code, again, stderr)
 	}
 	// What was written measures the same when it is read again.
 	if code, again, stderr := call("proof", out); code != exitDone || !strings.Contains(again, "unmapped               0") {

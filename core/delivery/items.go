@@ -21,10 +21,10 @@ type Item struct {
 func Items() (all []Item) {
 	for _, f := range meshio.Formats {
 		if f.Write != nil {
-			all = append(all, Item{strings.TrimPrefix(f.Extensions[0], "."), "meshes", f.Name, f.Keeps, false, func(p *packing) error { return p.mesh(f) }})
+			all = append(all, Item{strings.TrimPrefix(f.Extensions[0], "."), "meshes", f.Name + " (" + f.Extensions[0] + ")", f.Keeps, false, func(p *packing) error { return p.mesh(f) }})
 		}
 	}
-	for _, t := range [][2]string{{".svg", "as lines"}, {".png", "as picture"}, {".ora", "as picture in layers"}} {
+	for _, t := range [][2]string{{".svg", "as lines (.svg)"}, {".png", "as picture (.png)"}, {".ora", "in layers (.ora)"}} {
 		all = append(all, Item{"template" + t[0], "templates", t[1], "", true, func(p *packing) error { return p.template(t[0]) }})
 	}
 	for _, o := range owners {

@@ -117,6 +117,9 @@ type Finding struct {
 	Faces    []mesh.FaceID `json:"faces"`
 }
 
+// Must tells whether a painter would send it back.
+func (f Finding) Must() bool { return f.Severity == "must" }
+
 // Report is the measure of a whole map.
 type Report struct {
 	Shells   []Shell
@@ -167,7 +170,7 @@ const (
 )
 
 func rank(f Finding) int {
-	if f.Severity == "must" {
+	if f.Must() {
 		return 0
 	}
 	return 1
@@ -178,7 +181,7 @@ func (r Report) Acceptable() bool { return Acceptable(r.Findings) }
 
 // Acceptable tells whether none of some findings is a reason to send a map back.
 func Acceptable(findings []Finding) bool {
-	return !slices.ContainsFunc(findings, func(f Finding) bool { return f.Severity == "must" })
+	return !slices.ContainsFunc(findings, Finding.Must)
 }
 
 // findings are what one part of the measure found.

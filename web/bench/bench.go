@@ -10,8 +10,6 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"morvek/core/document"
-	"morvek/core/meshio"
-	"morvek/core/meshio/format"
 	"morvek/core/report"
 	"morvek/store"
 	"morvek/web/desk"
@@ -70,7 +68,6 @@ type pageView struct {
 	Ups      []string
 	Work     int64 // long work under way, 0 for none
 	Siblings []store.Document
-	Formats  []format.Format // the model can be delivered in
 	Counts   []report.Counted
 }
 
@@ -81,7 +78,7 @@ func (b *Bench) page(c *echo.Context) error {
 	}
 	set := o.Doc.State.Settings
 	v := pageView{Document: o.Row, Mesh: o.MeshKey(), Map: o.Doc.State.Shown.ID, Diagonal: strconv.FormatFloat(o.Doc.Mesh.Diagonal(), 'g', 3, 64),
-		Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Formats: meshio.Formats, Counts: report.Counts(o.Doc)}
+		Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Counts: report.Counts(o.Doc)}
 	if w, err := b.Store.RunningWork(c.Request().Context(), o.Row.ID); err == nil {
 		v.Work = w.ID
 	}

@@ -12,7 +12,8 @@ import type { Answer } from "../wire/wire";
 import { chosenIn, value } from "./chosen";
 import { listenFragments, reload, whenShown } from "./fragments";
 import { show } from "./html";
-import { listenMaps, showDeliveries, showMaps } from "./maps";
+import { listenDeliver } from "./deliver";
+import { listenMaps, showMaps } from "./maps";
 import { attend, pickRegion, picksFaces, picksPoints, picksShells } from "./pointing";
 import { $, at, attempt, body, card, carry, doc, join, live, picks, points, setup, trouble, views } from "./state";
 import { stations } from "./station";
@@ -98,7 +99,7 @@ function listen(): void {
     if (open) loadWorklog();
   };
   for (const b of document.querySelectorAll<HTMLButtonElement>("[data-show]")) b.onclick = () => void attempt(() => showAs(b.dataset.show as Show));
-  $("template-size").onchange = showDeliveries;
+  listenDeliver();
   listenMaps();
   whenShown("card", () => card.mark(at.station));
   listenDivider();

@@ -14,16 +14,7 @@ export function showMaps(): void {
   const url = new URL(location.href);
   if (map === maps[0]!.id) url.searchParams.delete("map"); else url.searchParams.set("map", String(map));
   if (url.href !== location.href) history.replaceState(null, "", url);
-  showDeliveries();
   if (box().open) reload($("maps-list"));
-}
-
-/** What is delivered is the shown map: a file holds one. */
-export function showDeliveries(): void {
-  const { maps, map } = doc.meta, p = $("deliver-map");
-  for (const a of document.querySelectorAll<HTMLAnchorElement>("a.bymap")) a.search = `?map=${map}${a.classList.contains("sized") ? `&size=${$<HTMLSelectElement>("template-size").value}` : ""}`;
-  p.hidden = maps.length < 2;
-  p.textContent = `The shown map is ${maps.find((m) => m.id === map)!.name}.`;
 }
 
 export function listenMaps(): void {

@@ -7,11 +7,10 @@ import (
 	"path/filepath"
 	"strconv"
 	"strings"
-	"unicode"
 
 	"github.com/labstack/echo/v5"
 
-	"morvek/core/document"
+	"morvek/core/delivery"
 	"morvek/core/meshio"
 	"morvek/core/meshio/format"
 	"morvek/core/report"
@@ -31,7 +30,7 @@ func (p *Pages) deliver(c *echo.Context) error {
 			return echo.NewHTTPError(http.StatusBadRequest, "a template can be 64 to 8192 px large")
 		}
 	}
-	base := strings.TrimSuffix(o.Row.FileName, filepath.Ext(o.Row.FileName)) + mapSuffix(o.Doc.State)
+	base := strings.TrimSuffix(o.Row.FileName, filepath.Ext(o.Row.FileName)) + delivery.Suffix(o.Doc.State)
 	var b bytes.Buffer
 	var kind, name string
 	switch file := c.Param("file"); file {
@@ -55,12 +54,12 @@ func (p *Pages) deliver(c *echo.Context) error {
 		kind, name = f.Media, base+filepath.Ext(file)
 		maps := o.Doc.Written(f)
 		if strings.EqualFold(filepath.Ext(file), filepath.Ext(o.Row.FileName)) && format.Unchanged(o.Doc.Source, maps) {
-			src, repairs, err := p.Store.Source(c.Request().Context(), o.Row.ModelHash)
+			from, err := p.Docs.File(c.Request().Context(), o)
 			if err != nil {
 				return err
 			}
-			if repairs == "" { // as it came, to the byte
-				b.Write(src)
+			if from.Data != nil { // as it came, to the byte
+				b.Write(from.Data)
 				break
 			}
 		}
@@ -71,18 +70,6 @@ func (p *Pages) deliver(c *echo.Context) error {
 	}
 	c.Response().Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", name))
 	return c.Blob(http.StatusOK, kind, b.Bytes())
-}
-
-// mapSuffix is what the name of a file that holds one of several maps ends in.
-func mapSuffix(s *document.State) string {
-	if len(s.Maps()) == 1 {
-		return ""
-	}
-	word := strings.FieldsFunc(strings.ToLower(s.Shown.Name), func(r rune) bool { return r > unicode.MaxASCII || !unicode.IsLetter(r) && !unicode.IsDigit(r) })
-	if len(word) == 0 {
-		return "-map"
-	}
-	return "-" + strings.Join(word, "-")
 }
 
 // picture is a small picture of the sheet for the projects page.
