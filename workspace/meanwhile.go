@@ -69,6 +69,13 @@ func (d *Documents) land(ctx context.Context, o *Opened, edits []edit.Edit, stat
 		if states, err = after(o.Doc.State, states, now.Doc.State); err != nil {
 			return nil, err
 		}
+		before := now.Doc.State
+		for i, s := range states { // the map may have been sealed meanwhile
+			if err := edit.Heed(before, edits[i], s); err != nil {
+				return nil, err
+			}
+			before = s
+		}
 		o = now
 	}
 }

@@ -68,7 +68,7 @@ func newDocument(source *mesh.Mesh, r *mesh.Reduced, s *State) *Document {
 func asItCame(m *mesh.Mesh, s Settings) *State {
 	st := &State{Settings: s, partOf: make([]PartID, m.NumFaces()), groups: &groups{}, Map: atlas.FromSource(m, s.Sheet.TileWidth()).Freeze(), Shown: firstMap}
 	for k, l := range m.Layers[:min(len(m.Layers), mostMaps-1)] {
-		head := AwayHead{MapHead{MapID(k + 2), l.Name, Unique}, s.OnSheet}
+		head := AwayHead{MapHead{ID: MapID(k + 2), Name: l.Name, Purpose: Unique}, s.OnSheet}
 		st.others = append(st.others, &away{AwayHead: head, Map: atlas.FromLayer(m, k, s.Sheet.TileWidth()).Freeze(), Lays: []Lay{}})
 	}
 	piece, n := m.Components()

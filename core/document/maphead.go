@@ -28,11 +28,14 @@ type MapHead struct {
 	ID      MapID   `json:"id"`
 	Name    string  `json:"name"`
 	Purpose Purpose `json:"purpose"`
+
+	Sealed  bool   `json:"sealed,omitempty"`  // it is painted: what lies on it does not move
+	Picture string `json:"picture,omitempty"` // SHA-256 of what it was sealed with, "" for nothing
 }
 
 // firstMap is the map of a document that has one, and of all that were stored before there
 // could be several.
-var firstMap = MapHead{1, "Map 1", Unique}
+var firstMap = MapHead{ID: 1, Name: "Map 1", Purpose: Unique}
 
 // mostMaps bounds the maps of a document: each takes as much memory as the first.
 const mostMaps = 12

@@ -10,7 +10,7 @@ import (
 // WithMap returns the state with one more map, seen through that: nothing is mapped, and it is
 // cut where the shapes of parts ask for it. Its settings are those of the map it was seen through.
 func (s *State) WithMap(name string, purpose Purpose) (*State, error) {
-	h := MapHead{s.Shown.ID, name, purpose}
+	h := MapHead{ID: s.Shown.ID, Name: name, Purpose: purpose}
 	for _, o := range s.Maps() {
 		h.ID = max(h.ID, o.ID+1)
 	}

@@ -8,6 +8,7 @@ import (
 	"morvek/core/document"
 	"morvek/core/edit/preview"
 	"morvek/core/lay"
+	"morvek/core/mesh"
 	"morvek/core/parallel"
 )
 
@@ -42,6 +43,15 @@ type Previewed interface {
 // Preview returns what an edit would do, or the error of ctx as soon as that is done.
 func Preview(ctx context.Context, d *document.Document, e Edit) (preview.Preview, error) {
 	return parallel.Leave(ctx, func() (preview.Preview, error) {
+		if d.State.AnySealed() { // then it is told first whether it may be
+			s, err := e.Apply(ctx, d, nil)
+			if err == nil {
+				err = Heed(d.State, e, s)
+			}
+			if err != nil {
+				return preview.Preview{}, err
+			}
+		}
 		if p, ok := e.(Previewed); ok {
 			return p.Preview(ctx, d)
 		}
@@ -64,7 +74,32 @@ func Encode(e Edit) ([]byte, error) {
 // Apply gives the state a document has after an edit, or the error of ctx as soon as that
 // is done, whatever the edit is busy with. progress may be nil.
 func Apply(ctx context.Context, d *document.Document, e Edit, progress func(float64)) (*document.State, error) {
-	return parallel.Leave(ctx, func() (*document.State, error) { return e.Apply(ctx, d, progress) })
+	return parallel.Leave(ctx, func() (*document.State, error) {
+		s, err := e.Apply(ctx, d, progress)
+		if err != nil {
+			return nil, err
+		}
+		if err := Heed(d.State, e, s); err != nil {
+			return nil, err
+		}
+		return s, nil
+	})
+}
+
+// Freeing is an edit that may move some faces of a sealed map, since it is asked to.
+type Freeing interface {
+	Edit
+	Frees() []mesh.FaceID
+}
+
+// Heed returns a *document.Sealed if an edit, which made one state of another, moved what lies on a
+// sealed map.
+func Heed(before *document.State, e Edit, after *document.State) error {
+	var may []mesh.FaceID
+	if f, ok := e.(Freeing); ok {
+		may = f.Frees()
+	}
+	return before.Heeds(after, e.Describe(), may)
 }
 
 // Decode reads an edit from JSON; unknown kinds and fields are refused.

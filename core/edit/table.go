@@ -99,6 +99,8 @@ var kinds = map[string]row{
 
 	"make-map":    {Sheet, func() Edit { return &mapedits.Make{} }},
 	"set-map":     {Sheet, func() Edit { return &mapedits.Set{} }},
+	"seal-map":    {Sheet, func() Edit { return &mapedits.Seal{} }},
+	"unseal-map":  {Sheet, func() Edit { return &mapedits.Unseal{} }},
 	"remove-map":  {Sheet, func() Edit { return &mapedits.Remove{} }},
 	"copy-shells": {Sheet, func() Edit { return &mapedits.Copy{} }},
 }

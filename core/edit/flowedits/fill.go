@@ -168,3 +168,6 @@ func intoHole(ctx context.Context, p *mesh.Patch, keep flatten.Constraints) ([]r
 	}
 	return best, nil
 }
+
+// Frees tells which faces of a sealed map may move: those that are to be filled.
+func (e *Fill) Frees() []mesh.FaceID { return e.Faces }
