@@ -16,6 +16,8 @@ import (
 type problem struct {
 	Error    string `json:"error"`
 	Revision int64  `json:"revision,omitempty"` // the newer one, when stale
+
+	Sealed document.MapID `json:"sealed,omitempty"` // the map, when that is why
 }
 
 // fail answers errors with a sentence and the status that fits.
@@ -26,6 +28,10 @@ func fail(d *desk.Desk) echo.HTTPErrorHandler {
 		}
 		code, text := said(d, c, err)
 		p := problem{Error: text}
+		var sealed *document.Sealed
+		if errors.As(err, &sealed) {
+			p.Sealed = sealed.Map.ID
+		}
 		if id, err := desk.ID(c); err == nil && code == http.StatusConflict {
 			if row, err := d.Store.Document(c.Request().Context(), id); err == nil {
 				p.Revision = row.Revision

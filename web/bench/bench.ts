@@ -14,6 +14,8 @@ import { listenFragments, reload, whenShown } from "./fragments";
 import { show } from "./html";
 import { listenDeliver } from "./deliver";
 import { listenMaps, showMaps } from "./maps";
+import { listenPainted, takePainted } from "./painted";
+import { listenSeal, showSeal } from "./seal";
 import { attend, pickRegion, picksFaces, picksPoints, picksShells } from "./pointing";
 import { $, at, attempt, body, card, carry, doc, join, live, picks, points, setup, trouble, views } from "./state";
 import { stations } from "./station";
@@ -100,6 +102,8 @@ function listen(): void {
   };
   for (const b of document.querySelectorAll<HTMLButtonElement>("[data-show]")) b.onclick = () => void attempt(() => showAs(b.dataset.show as Show));
   listenDeliver();
+  listenPainted();
+  listenSeal();
   listenMaps();
   whenShown("card", () => card.mark(at.station));
   listenDivider();
@@ -129,6 +133,8 @@ function listenDivider(): void {
 function refresh(sent: Answer | null = null): void {
   takeRevision();
   showMaps();
+  showSeal();
+  takePainted();
   if (sent?.card) card.take(sent.card); else reload($("card"));
   loadTray(sent?.tray);
   if (!$("worklog").hidden) loadWorklog(sent?.worklog);
@@ -137,10 +143,9 @@ function refresh(sent: Answer | null = null): void {
 async function start(): Promise<void> {
   await Promise.all([doc.load(), document.fonts.load("600 44px 'Barlow Condensed'")]);
   views.cloth = new ProofCloth(doc);
-  const cloth = views.cloth.texture;
-  views.piece = new Piece($<HTMLCanvasElement>("piece-canvas"), document.querySelector<SVGSVGElement>("#piece-over")!, doc, cloth);
+  views.piece = new Piece($<HTMLCanvasElement>("piece-canvas"), document.querySelector<SVGSVGElement>("#piece-over")!, doc, views.cloth);
   views.piece.onRegion = pickRegion;
-  views.sheet = new Sheet($<HTMLCanvasElement>("sheet-canvas"), $<HTMLCanvasElement>("sheet-over"), document.querySelector<SVGSVGElement>("#sheet-hover")!, doc, cloth);
+  views.sheet = new Sheet($<HTMLCanvasElement>("sheet-canvas"), $<HTMLCanvasElement>("sheet-over"), document.querySelector<SVGSVGElement>("#sheet-hover")!, doc, views.cloth);
   views.sheet.frames = picksShells;
   views.sheet.onRegion = regionOnSheet;
   views.lines = new Lines(doc, views.piece, views.sheet, (p) => at.hidden.has(p), views.piece.size);

@@ -18,9 +18,9 @@ export interface Jig { id: number; name: string; projection: Projection }
 /** Is told of a new revision, and what was sent along to be shown. */
 type Listener = (sent: Answer | null) => void;
 
-/** A sentence the server sent about a request it refused. */
+/** A sentence the server sent about a request it refused; the map that is sealed, if that is why. */
 export class Refused extends Error {
-  constructor(message: string, readonly status: number) { super(message); }
+  constructor(message: string, readonly status: number, readonly sealed = 0) { super(message); }
 }
 
 /** Fetches; where the line breaks it tries again, some times, if that may be done. */
@@ -38,9 +38,9 @@ export async function patient(url: string, init: RequestInit, again = true): Pro
 
 /** What the server said of a request it refused. */
 export function refusal(status: number, body: string): Refused {
-  let said: string | undefined;
-  try { said = (JSON.parse(body) as { error?: string }).error; } catch { /* not ours */ }
-  return new Refused(said ?? `The server answered ${status}.`, status);
+  let said: { error?: string; sealed?: number } = {};
+  try { said = JSON.parse(body) as typeof said; } catch { /* not ours */ }
+  return new Refused(said.error ?? `The server answered ${status}.`, status, said.sealed);
 }
 
 /** Asks the server. What may be sent again, reading and edits with a key, is if the line breaks. */

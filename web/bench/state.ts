@@ -57,6 +57,7 @@ export const both = (f: (v: Faces) => void): void => { f(views.piece.faces); f(v
 
 export function trouble(e: unknown): void {
   $("banner-text").textContent = e instanceof Refused ? e.message : "Something went wrong in the page; reload it. Nothing is lost.";
+  $("banner-copy").hidden = !(e instanceof Refused && e.sealed === doc.meta?.map);
   $("banner").hidden = false;
   if (!(e instanceof Refused)) console.error(e);
 }

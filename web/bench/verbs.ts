@@ -2,6 +2,7 @@
 import { chosenPart, done, facePick, flattening, shellFaces } from "./chosen";
 import { $, at, chain, doc, join, live, picks, points, setup, views } from "./state";
 import { copyShells, makeMap, removeMap, setMap } from "./maps";
+import { copyMap, seal, unseal } from "./seal";
 import { show } from "./html";
 import { stations } from "./station";
 import { choose } from "./tray";
@@ -43,6 +44,9 @@ const common: Record<string, () => Promise<unknown>> = {
   "set-map": setMap,
   "remove-map": removeMap,
   "copy-shells": copyShells,
+  seal,
+  unseal,
+  "copy-map": copyMap,
 };
 
 /** What a button or a key does by its name: at this station, at all, or at the one it belongs to. */

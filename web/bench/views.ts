@@ -3,6 +3,7 @@ import { drawFlag, showSetup } from "../station/project/setupview";
 import { html, show, type Markup } from "./html";
 import { $, at, body, both, card, chain, dial, doc, join, live, picks, points, setup, views } from "./state";
 import { batch, effect } from "./store";
+import { showPainted } from "./painted";
 import { cloths, type Cloth } from "./view/cloth";
 import { grainLines } from "./view/grain";
 import { labelLines } from "./view/labels";
@@ -191,6 +192,7 @@ const legends: Partial<Record<Show, Markup>> = {
   density: html`<i class="stretch"></i><div><span>×0.67 as sharp</span><span>the mean</span><span>×1.5</span></div>`,
   grain: html`<i class="grain"></i><div><span>0° along the grain</span><span>10° off</span></div>`,
   cloth: html`<div class="chips" role="group" aria-label="Pattern of the cloth">${cloths.map((k) => html`<button data-cloth="${k}" aria-pressed="false">${k}</button>`)}</div>`,
+  painted: html`<div id="painted"></div>`,
   exposure: html`<i class="exposure"></i><div><span>0 hidden</span><span>exposure</span><span>1 in view</span></div>`,
 };
 
@@ -201,6 +203,7 @@ function markShow(): void {
   l.hidden = !legends[at.show];
   show(l, legends[at.show] ?? html``);
   markCloth();
+  showPainted();
 }
 
 /** Shows something on model and sheet. */

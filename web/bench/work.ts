@@ -1,7 +1,7 @@
 // Long work in the queue, on the bench: how far it is, and the way to cancel it.
 import { Refused, ask } from "./doc";
 import { follow } from "./follow";
-import { $, attempt } from "./state";
+import { $, attempt, doc } from "./state";
 
 /** Shows how far long work is until it is over; throws what it failed of. */
 export async function watch(work: number): Promise<void> {
@@ -12,5 +12,5 @@ export async function watch(work: number): Promise<void> {
     $("work-text").textContent = says;
   });
   $("work").hidden = true;
-  if (w.state === "failed") throw new Refused(`Not done: ${w.message}.`, 500);
+  if (w.state === "failed") throw new Refused(`Not done: ${w.message}.`, 500, document.body.dataset.sealed ? doc.meta.map : 0);
 }

@@ -62,7 +62,7 @@ if (document.getElementById("open")) {
 
 async function show(): Promise<void> {
   await doc.load();
-  const piece = new Piece($<HTMLCanvasElement>("piece-canvas"), document.querySelector<SVGSVGElement>("#piece-over")!, doc, new ProofCloth(doc).texture);
+  const piece = new Piece($<HTMLCanvasElement>("piece-canvas"), document.querySelector<SVGSVGElement>("#piece-over")!, doc, new ProofCloth(doc));
   piece.faces.paint("parts", new Set());
   let turning = !matchMedia("(prefers-reduced-motion: reduce)").matches, last = performance.now();
   const stop = (): void => { turning = false; };

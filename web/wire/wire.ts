@@ -76,6 +76,8 @@ export interface MapHead {
   id: number;
   name: string;
   purpose: string;
+  sealed?: boolean;
+  picture?: string;
 }
 
 export interface Vec {

@@ -1,6 +1,6 @@
 // Proof cloth: patterns that show on the model whether the map is true, drawn by code.
 // Each fills the sheet once and goes on over its borders.
-import { CanvasTexture, RepeatWrapping, SRGBColorSpace } from "three";
+import { CanvasTexture, RepeatWrapping, SRGBColorSpace, Vector2 } from "three";
 import type { Doc } from "../doc";
 import { labelBox, writeInto } from "./labels";
 
@@ -13,7 +13,10 @@ const cream = "#F3ECD9", slate = "#3F5873";
 export class ProofCloth {
   private readonly canvas = document.createElement("canvas");
   readonly texture: CanvasTexture;
+  /** How many units of the sheet the cloth is wide and high before it repeats. */
+  readonly span = new Vector2(1, 1);
   kind: Cloth = "squares";
+  private painting: { tiles: (CanvasImageSource | null)[]; wide: number } | null = null;
 
   constructor(private readonly doc: Doc) {
     this.canvas.width = this.canvas.height = size;
@@ -29,11 +32,37 @@ export class ProofCloth {
     this.draw();
   }
 
+  /** Shows what was painted on each tile, so many units wide, in place of a pattern; null for the pattern again. */
+  wear(painting: { tiles: (CanvasImageSource | null)[]; wide: number } | null): void {
+    this.painting = painting;
+    this.draw();
+  }
+
   /** Draws the words anew where labels have moved. */
-  refresh(): void { if (this.kind === "words") this.draw(); }
+  refresh(): void { if (this.kind === "words" && !this.painting) this.draw(); }
+
+  /** The canvas, so large; what was drawn on one of another size is let go. */
+  private sized(width: number, height: number): CanvasRenderingContext2D {
+    if (this.canvas.width !== width || this.canvas.height !== height) {
+      this.canvas.width = width;
+      this.canvas.height = height;
+      this.texture.dispose();
+    }
+    return this.canvas.getContext("2d")!;
+  }
 
   private draw(): void {
-    const g = this.canvas.getContext("2d")!;
+    const p = this.painting;
+    this.span.set(p ? p.tiles.length * p.wide : 1, 1);
+    if (p) {
+      const height = p.tiles.length > 1 ? size / 2 : size, width = height * p.wide, g = this.sized(width * p.tiles.length, height);
+      g.fillStyle = cream;
+      g.fillRect(0, 0, width * p.tiles.length, height);
+      p.tiles.forEach((t, i) => { if (t) g.drawImage(t, i * width, 0, width, height); });
+      this.texture.needsUpdate = true;
+      return;
+    }
+    const g = this.sized(size, size);
     g.fillStyle = cream;
     g.fillRect(0, 0, size, size);
     if (this.kind === "squares") squares(g);

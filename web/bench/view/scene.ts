@@ -6,7 +6,10 @@ import { LineSegments2 } from "three/addons/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/addons/lines/LineSegmentsGeometry.js";
 import type { Doc } from "../doc";
 
-export type Show = "parts" | "cloth" | "stretch" | "density" | "grain" | "exposure";
+export type Show = "parts" | "cloth" | "stretch" | "density" | "grain" | "exposure" | "painted";
+
+/** What the faces can be covered with, and how many units of the sheet it is wide and high. */
+export interface Cloth { texture: THREE.Texture; span: THREE.Vector2 }
 
 /** Where a corner is drawn in a view. */
 export type Place = (corner: number) => [number, number, number];
@@ -21,11 +24,11 @@ const vertex = `
   attribute vec3 tint; varying vec3 vTint; varying vec2 vUv; varying vec3 vView;
   void main() { vTint = tint; vUv = uv; vec4 p = modelViewMatrix * vec4(position, 1.0); vView = p.xyz; gl_Position = projectionMatrix * p; }`;
 const fragment = `
-  uniform sampler2D cloth; uniform float useCloth; uniform float lit; varying vec3 vTint; varying vec2 vUv; varying vec3 vView;
+  uniform sampler2D cloth; uniform vec2 span; uniform float useCloth; uniform float lit; varying vec3 vTint; varying vec2 vUv; varying vec3 vView;
   void main() {
     vec3 base = vTint;
     if (useCloth > 0.5) { // sampling is dear where there is no graphics card
-      vec3 woven = texture2D(cloth, vUv).rgb;
+      vec3 woven = texture2D(cloth, vUv / span).rgb;
       if (vUv.x > -1e5) base = woven;
     }
     if (lit > 0.5) {
@@ -72,14 +75,14 @@ export class Faces {
   private readonly lines = new Map<string, LineSegments2 | THREE.LineSegments>();
   private readonly marks = new Map<string, THREE.Mesh>();
 
-  constructor(private readonly doc: Doc, cloth: THREE.Texture, lit: boolean, private readonly place: Place) {
+  constructor(private readonly doc: Doc, cloth: Cloth, lit: boolean, private readonly place: Place) {
     const n = doc.mesh.triCorner.length;
     this.geometry.setAttribute("position", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
     this.geometry.setAttribute("uv", new THREE.BufferAttribute(new Float32Array(2 * n), 2));
     this.geometry.setAttribute("tint", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
     this.material = new THREE.ShaderMaterial({
       vertexShader: vertex, fragmentShader: fragment, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1.5, polygonOffsetUnits: 2,
-      uniforms: { cloth: { value: cloth }, useCloth: { value: 0 }, lit: { value: lit ? 1 : 0 } },
+      uniforms: { cloth: { value: cloth.texture }, span: { value: cloth.span }, useCloth: { value: 0 }, lit: { value: lit ? 1 : 0 } },
     });
     this.mesh = new THREE.Mesh(this.geometry, this.material);
     this.mesh.frustumCulled = false;
@@ -115,7 +118,7 @@ export class Faces {
   }
 
   paint(show: Show, chosen: ReadonlySet<number>): void {
-    this.material.uniforms.useCloth!.value = show === "cloth" ? 1 : 0;
+    this.material.uniforms.useCloth!.value = show === "cloth" || show === "painted" ? 1 : 0;
     const tint = this.geometry.getAttribute("tint") as THREE.BufferAttribute;
     const { facePart, faceShell, mapped, stretch, grain } = this.doc.layout, exposure = this.doc.exposure;
     const color = new THREE.Color();

@@ -1,0 +1,89 @@
+// What was painted on the map, on model and sheet: brought in here or by whatever paints it, and
+// shown anew when it changes.
+import { ask, refusal } from "./doc";
+import { html, show } from "./html";
+import { at, attempt, both, doc, views } from "./state";
+
+export interface Painted { id: number; map: number; tile: number; name: string; sha256: string; width: number; height: number }
+
+let list: Painted[] = [], of = 0; // of the map
+const images = new Map<number, HTMLImageElement>();
+
+/** What was painted on the first tile of the shown map. */
+export const painted = (): Painted | undefined => (of === doc.meta.map ? list[0] : undefined);
+
+const wide = (): number => (doc.meta.settings.sheet.wide ? 2 : 1);
+const tiles = (): number => (doc.meta.settings.sheet.wide ? 1 : Math.max(1, doc.meta.settings.sheet.tiles));
+
+async function image(id: number): Promise<HTMLImageElement> {
+  let i = images.get(id);
+  if (!i) {
+    i = new Image();
+    i.src = `/pictures/${id}`;
+    images.set(id, i);
+    for (const old of images.keys()) if (images.size > 24) images.delete(old); else break;
+  }
+  await i.decode();
+  return i;
+}
+
+/** Asks what was painted, and shows it if it is something else than before. */
+export async function loadPainted(): Promise<void> {
+  const map = doc.meta.map, now = (await ask(doc.at("painted")).then((r) => r.json())) as Painted[];
+  if (map !== doc.meta.map) return;
+  const same = of === map && now.length === list.length && now.every((p, i) => p.id === list[i]!.id);
+  [list, of] = [now, map];
+  if (!same) await wear();
+}
+
+/** Puts what was painted on the views, or takes it off them. */
+async function wear(): Promise<void> {
+  if (at.show !== "painted") return;
+  const here = list.slice(), parts = await Promise.all(Array.from({ length: tiles() }, async (_, t) => { const p = here.find((x) => x.tile === t); return p ? image(p.id) : null; }));
+  if (at.show !== "painted") return;
+  views.cloth.wear({ tiles: parts, wide: wide() });
+  document.body.dataset.painted = here.map((p) => p.id).join(" ");
+  both(() => {});
+  say();
+}
+
+/** Says in the legend what was painted, and takes pictures there. */
+function say(): void {
+  const el = document.getElementById("painted");
+  if (!el) return;
+  const n = tiles();
+  show(el, html`<div class="flex items-center gap-2 font-body text-[13px]/[1.4]">${list.length ? html`<span>${list.map((p) => `${n > 1 ? `${1001 + p.tile}: ` : ""}${p.name}, ${p.width} × ${p.height} px`).join(" · ")}</span>` : html`<span>Nothing was painted yet: bring a picture of the whole sheet, PNG or JPEG.</span>`}${n > 1 ? html`<select id="painted-tile" aria-label="Tile">${Array.from({ length: n }, (_, t) => html`<option value="${t}">${1001 + t}</option>`)}</select>` : html``}<label class="chip cursor-pointer" for="painted-file">${list.length ? "bring another" : "bring a picture"}</label><input id="painted-file" type="file" accept="image/png,image/jpeg" class="visually-hidden"></div>`);
+}
+
+/** Brings in line what is shown with whether it is the painting. */
+export function showPainted(): void {
+  if (!views.cloth) return;
+  say();
+  if (at.show === "painted") void attempt(async () => { await loadPainted(); await wear(); });
+  else { views.cloth.wear(null); document.body.dataset.painted = ""; }
+}
+
+/** Another map may be shown now. */
+export function takePainted(): void {
+  if (at.show === "painted" && of !== doc.meta.map) void attempt(loadPainted);
+}
+
+/** Takes a picture as what was painted. */
+export async function paintWith(file: File, tile: number): Promise<void> {
+  const res = await fetch(doc.at(`painted?tile=${tile}&name=${encodeURIComponent(file.name)}`), { method: "POST", body: file });
+  if (!res.ok) throw refusal(res.status, await res.text());
+  await loadPainted();
+}
+
+const lookAgain = 1500; // milliseconds
+
+export function listenPainted(): void {
+  document.addEventListener("change", (e) => {
+    const input = e.target as HTMLInputElement;
+    if (input.id !== "painted-file" || !input.files?.[0]) return;
+    const file = input.files[0], tile = Number((document.getElementById("painted-tile") as HTMLSelectElement | null)?.value ?? 0);
+    input.value = "";
+    void attempt(() => paintWith(file, tile));
+  });
+  setInterval(() => { if (at.show === "painted" && !document.hidden) void loadPainted().catch(() => undefined); }, lookAgain);
+}
