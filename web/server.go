@@ -13,11 +13,13 @@ import (
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
+	"morvek/exchange"
 	"morvek/jobs"
 	"morvek/store"
 	"morvek/web/bench"
 	"morvek/web/desk"
 	"morvek/web/pages"
+	"morvek/web/paintshop"
 	"morvek/web/station"
 	"morvek/web/station/flow"
 	"morvek/web/station/parts"
@@ -36,8 +38,9 @@ var Stations = []station.Station{parts.Station, project.Station, seams.Station, 
 
 // Config is what the application is told besides its data.
 type Config struct {
-	Hosts    []string        // names it is served under besides addresses and localhost, in lower case
-	Stopping <-chan struct{} // closed when it is about to stop: streams end; nil for never
+	Hosts    []string         // names it is served under besides addresses and localhost, in lower case
+	Stopping <-chan struct{}  // closed when it is about to stop: streams end; nil for never
+	Exchange *exchange.Folder // where sheets go to be painted; nil for nowhere
 }
 
 // New returns the handler of the whole application.
@@ -46,7 +49,7 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 	if err != nil {
 		return nil, err
 	}
-	d := &desk.Desk{Store: s, Docs: docs, Queue: q, Log: log, Templates: t, Stopping: cfg.Stopping}
+	d := &desk.Desk{Store: s, Docs: docs, Queue: q, Log: log, Templates: t, Exchange: cfg.Exchange, Stopping: cfg.Stopping}
 	e := echo.NewWithConfig(echo.Config{Logger: log, Renderer: &echo.TemplateRenderer{Template: t}, HTTPErrorHandler: fail(d)})
 	e.Use(requestLog(log), secure, ourHosts(cfg.Hosts), sameOrigin(), whole)
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 1024, Skipper: func(c *echo.Context) bool {
@@ -58,6 +61,9 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 	}
 	e.GET("/static/*", echo.WrapHandler(http.StripPrefix("/static/", http.FileServerFS(dist))))
 	(&pages.Pages{Desk: d}).Routes(e)
+	if cfg.Exchange != nil {
+		(&paintshop.Shop{Folder: cfg.Exchange}).Routes(e)
+	}
 	(&bench.Bench{Desk: d, Stations: Stations}).Routes(e)
 	return e, nil
 }
@@ -65,7 +71,7 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 // templates are those of all rooms.
 func templates() (*template.Template, error) {
 	t := template.New("").Funcs(bench.Words)
-	from := []fs.FS{pages.Templates, bench.Templates, station.Templates}
+	from := []fs.FS{pages.Templates, paintshop.Templates, bench.Templates, station.Templates}
 	for _, s := range Stations {
 		from = append(from, s.Templates)
 	}

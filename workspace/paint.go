@@ -2,6 +2,7 @@ package workspace
 
 import (
 	"context"
+	"time"
 
 	"morvek/core/document"
 	"morvek/core/picture"
@@ -28,4 +29,15 @@ func (d *Documents) Paint(ctx context.Context, o *Opened, tile int, name string,
 		return kept, false, err
 	}
 	return d.store.KeepPicture(ctx, store.Picture{DocumentID: o.Row.ID, Map: int32(s.Shown.ID), Tile: tile, Name: name, Media: k.Media(), Width: k.Width, Height: k.Height}, data)
+}
+
+// PaintedAt is when the picture of a tile of a map was taken, the zero time where there is none.
+func (d *Documents) PaintedAt(ctx context.Context, of Ref, tile int) (at time.Time, err error) {
+	list, err := d.store.Pictures(ctx, of.Document, int32(of.Map))
+	for _, p := range list {
+		if p.Tile == tile {
+			at = p.CreatedAt
+		}
+	}
+	return at, err
 }

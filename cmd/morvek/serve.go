@@ -10,10 +10,13 @@ import (
 	"net"
 	"net/http"
 	"os"
+	"path/filepath"
 	"strings"
 	"time"
 
+	"morvek/core/parallel"
 	"morvek/demo"
+	"morvek/exchange"
 	"morvek/jobs"
 	"morvek/localpg"
 	"morvek/store"
@@ -67,11 +70,23 @@ func (a *app) close() {
 // grace is how long requests under way may take to finish when the server stops.
 const grace = 5 * time.Second
 
-// serve answers requests on addr, under these names, until the context ends. Then
+// serve answers requests on addr, under these names, until the context ends; sheets that are to be
+// painted go through a shared folder, if there is one. Then
 // nothing new is taken in, streams end, and what is under way may finish; what takes
 // longer than the grace is cut off and answered so.
-func (a *app) serve(ctx context.Context, addr string, hosts []string, stdout io.Writer) error {
-	h, err := web.New(a.store, a.docs, a.queue, a.log, web.Config{Hosts: hosts, Stopping: ctx.Done()})
+func (a *app) serve(ctx context.Context, addr string, hosts []string, shared string, stdout io.Writer) error {
+	cfg := web.Config{Hosts: hosts, Stopping: ctx.Done()}
+	if shared != "" {
+		var err error
+		if cfg.Exchange, err = exchange.Open(shared, a.docs, a.log); err != nil {
+			return err
+		}
+		var watching parallel.Group
+		ctx, stop := context.WithCancel(ctx)
+		defer func() { stop(); _ = watching.Wait() }()
+		watching.Do(func() { cfg.Exchange.Watch(ctx) })
+	}
+	h, err := web.New(a.store, a.docs, a.queue, a.log, cfg)
 	if err != nil {
 		return err
 	}
@@ -140,7 +155,7 @@ func runDemo(ctx context.Context, args []string, stdout, stderr io.Writer) (int,
 	if err := demo.Seed(ctx, a.store, say); err != nil {
 		return exitFailed, fmt.Errorf("seeding the demo: %w", err)
 	}
-	if err := a.serve(ctx, *addr, nil, stdout); err != nil {
+	if err := a.serve(ctx, *addr, nil, filepath.Join(*dir, "exchange"), stdout); err != nil {
 		return exitFailed, err
 	}
 	if err := context.Cause(ctx); !errors.Is(err, context.Canceled) {
@@ -169,12 +184,13 @@ func runServe(ctx context.Context, args []string, stdout, stderr io.Writer) (int
 	url, w := databaseFlag(fs), watchFlags(fs)
 	addr := fs.String("addr", "127.0.0.1:8731", "`address` to serve on")
 	hosts := fs.String("hosts", os.Getenv("MORVEK_HOSTS"), "`names` it is served under besides addresses and localhost, with commas between, or MORVEK_HOSTS")
+	shared := fs.String("exchange", os.Getenv("MORVEK_EXCHANGE"), "`folder` for sheets that are painted and the pictures that come back, or MORVEK_EXCHANGE; none without")
 	workers := fs.Int("workers", 1, "long works done at a time in this process")
 	if err := fs.Parse(args); err != nil {
 		return exitUsage, nil
 	}
 	return withApp(ctx, *url, *workers, w, stderr, func(a *app) error {
-		return a.serve(ctx, *addr, strings.FieldsFunc(strings.ToLower(*hosts), func(r rune) bool { return r == ',' || r == ' ' }), stdout)
+		return a.serve(ctx, *addr, strings.FieldsFunc(strings.ToLower(*hosts), func(r rune) bool { return r == ',' || r == ' ' }), *shared, stdout)
 	})
 }
 

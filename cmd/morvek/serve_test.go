@@ -61,7 +61,7 @@ func TestAnOrderlyStopAnswersTruly(t *testing.T) {
 		serving, stop := context.WithCancel(ctx)
 		out := &place{make(chan string, 1)}
 		ended := make(chan error, 1)
-		go func() { ended <- a.serve(serving, "127.0.0.1:0", nil, out) }()
+		go func() { ended <- a.serve(serving, "127.0.0.1:0", nil, "", out) }()
 		base := <-out.at
 		var g sync.WaitGroup
 		var answered, refused atomic.Int64
@@ -126,7 +126,7 @@ func TestWhatIsCutOffSaysSo(t *testing.T) {
 	serving, stop := context.WithCancel(ctx)
 	out := &place{make(chan string, 1)}
 	ended := make(chan error, 1)
-	go func() { ended <- a.serve(serving, "127.0.0.1:0", nil, out) }()
+	go func() { ended <- a.serve(serving, "127.0.0.1:0", nil, "", out) }()
 	base := <-out.at
 	// The row is held: the edit can only wait.
 	db, err := sql.Open("pgx", database)

@@ -18,6 +18,9 @@ const MostPixels = 8192 * 8192
 // MostBytes bounds its file.
 const MostBytes = 256 << 20
 
+// TooLarge refuses a file that is too large.
+func TooLarge() error { return document.Refuse("the picture is larger than %d MB", MostBytes>>20) }
+
 // Kind is what a picture is.
 type Kind struct {
 	Format        string // png or jpeg
@@ -36,7 +39,7 @@ func Check(data []byte) (k Kind, err error) {
 // Decode reads a picture.
 func Decode(data []byte) (image.Image, Kind, error) {
 	if len(data) > MostBytes {
-		return nil, Kind{}, document.Refuse("the picture is larger than %d MB", MostBytes>>20)
+		return nil, Kind{}, TooLarge()
 	}
 	head, format, err := image.DecodeConfig(bytes.NewReader(data))
 	if err != nil {

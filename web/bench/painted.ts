@@ -2,11 +2,16 @@
 // shown anew when it changes.
 import { ask, refusal } from "./doc";
 import { html, show } from "./html";
+import { watch } from "./work";
 import { at, attempt, both, doc, views } from "./state";
 
 export interface Painted { id: number; map: number; tile: number; name: string; sha256: string; width: number; height: number }
 
+/** What was painted on a map, and how it goes to be painted. */
+interface Told { pictures: Painted[]; sends: boolean; sent?: string; trouble?: string }
+
 let list: Painted[] = [], of = 0; // of the map
+let told: Told = { pictures: [], sends: false };
 const images = new Map<number, HTMLImageElement>();
 
 /** What was painted on the first tile of the shown map. */
@@ -29,11 +34,12 @@ async function image(id: number): Promise<HTMLImageElement> {
 
 /** Asks what was painted, and shows it if it is something else than before. */
 export async function loadPainted(): Promise<void> {
-  const map = doc.meta.map, now = (await ask(doc.at("painted")).then((r) => r.json())) as Painted[];
+  const map = doc.meta.map, before = told, answer = (await ask(doc.at("painted")).then((r) => r.json())) as Told, now = answer.pictures;
   if (map !== doc.meta.map) return;
+  told = answer;
   const same = of === map && now.length === list.length && now.every((p, i) => p.id === list[i]!.id);
   [list, of] = [now, map];
-  if (!same) await wear();
+  if (!same) await wear(); else if (before.trouble !== told.trouble || before.sent !== told.sent || before.sends !== told.sends) say();
 }
 
 /** Puts what was painted on the views, or takes it off them. */
@@ -52,7 +58,7 @@ function say(): void {
   const el = document.getElementById("painted");
   if (!el) return;
   const n = tiles();
-  show(el, html`<div class="flex items-center gap-2 font-body text-[13px]/[1.4]">${list.length ? html`<span>${list.map((p) => `${n > 1 ? `${1001 + p.tile}: ` : ""}${p.name}, ${p.width} × ${p.height} px`).join(" · ")}</span>` : html`<span>Nothing was painted yet: bring a picture of the whole sheet, PNG or JPEG.</span>`}${n > 1 ? html`<select id="painted-tile" aria-label="Tile">${Array.from({ length: n }, (_, t) => html`<option value="${t}">${1001 + t}</option>`)}</select>` : html``}<label class="chip cursor-pointer" for="painted-file">${list.length ? "bring another" : "bring a picture"}</label><input id="painted-file" type="file" accept="image/png,image/jpeg" class="visually-hidden"></div>`);
+  show(el, html`<div class="flex items-center gap-2 font-body text-[13px]/[1.4]">${list.length ? html`<span>${list.map((p) => `${n > 1 ? `${1001 + p.tile}: ` : ""}${p.name}, ${p.width} × ${p.height} px`).join(" · ")}</span>` : html`<span>Nothing was painted yet: bring a picture of the whole sheet, PNG or JPEG.</span>`}${n > 1 ? html`<select id="painted-tile" aria-label="Tile">${Array.from({ length: n }, (_, t) => html`<option value="${t}">${1001 + t}</option>`)}</select>` : html``}<label class="chip cursor-pointer" for="painted-file">${list.length ? "bring another" : "bring a picture"}</label><input id="painted-file" type="file" accept="image/png,image/jpeg" class="visually-hidden">${told.sends ? html`<button class="chip" data-do="send" title="Template, masks and baked pictures go to the folder where they are painted; what is saved there is shown here">${told.sent ? "send again" : "send to be painted"}</button>` : html``}${told.sent ? html`<a class="chip" href="/paintshop?sheet=${told.sent}" target="_blank">paint shop</a>` : html``}</div>${told.trouble ? html`<p class="mt-1 font-body text-[13px] font-semibold text-madder">${told.trouble}</p>` : html``}`);
 }
 
 /** Brings in line what is shown with whether it is the painting. */
@@ -72,6 +78,15 @@ export function takePainted(): void {
 export async function paintWith(file: File, tile: number): Promise<void> {
   const res = await fetch(doc.at(`painted?tile=${tile}&name=${encodeURIComponent(file.name)}`), { method: "POST", body: file });
   if (!res.ok) throw refusal(res.status, await res.text());
+  await loadPainted();
+}
+
+/** Sends the sheet to be painted: what a painter needs, of the shown map. */
+export async function send(): Promise<void> {
+  const order = { items: ["obj", "template.png", "template.svg", "mask.part", "mask.material", "bake.normals", "bake.exposure"], maps: [doc.meta.map] };
+  const { work } = (await ask(doc.at("deliveries"), order).then((r) => r.json())) as { work: number };
+  await watch(work);
+  await ask(`/works/${work}/send`, {});
   await loadPainted();
 }
 

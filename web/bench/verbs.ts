@@ -2,6 +2,7 @@
 import { chosenPart, done, facePick, flattening, shellFaces } from "./chosen";
 import { $, at, chain, doc, join, live, picks, points, setup, views } from "./state";
 import { copyShells, makeMap, removeMap, setMap } from "./maps";
+import { send } from "./painted";
 import { copyMap, seal, unseal } from "./seal";
 import { show } from "./html";
 import { stations } from "./station";
@@ -44,6 +45,7 @@ const common: Record<string, () => Promise<unknown>> = {
   "set-map": setMap,
   "remove-map": removeMap,
   "copy-shells": copyShells,
+  send,
   seal,
   unseal,
   "copy-map": copyMap,

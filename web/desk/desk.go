@@ -9,6 +9,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"morvek/exchange"
 	"morvek/jobs"
 	"morvek/store"
 	"morvek/workspace"
@@ -21,7 +22,8 @@ type Desk struct {
 	Queue     *jobs.Queue
 	Log       *slog.Logger
 	Templates *template.Template
-	Stopping  <-chan struct{} // closed when the application is about to stop: streams end
+	Exchange  *exchange.Folder // where sheets go to be painted; nil for nowhere
+	Stopping  <-chan struct{}  // closed when the application is about to stop: streams end
 }
 
 // Open returns the document that a request asks for, seen through the map it tells.

@@ -1,6 +1,7 @@
 package pages
 
 import (
+	"encoding/json"
 	"fmt"
 	"io"
 	"net/http"
@@ -10,8 +11,12 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"morvek/core/delivery"
 	"morvek/core/picture"
+	"morvek/exchange"
+	"morvek/store"
 	"morvek/web/desk"
+	"morvek/workspace"
 )
 
 // painted lists what was painted on the map that is asked for.
@@ -24,7 +29,68 @@ func (p *Pages) painted(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, list)
+	v := paintedView{Pictures: list}
+	if p.Exchange != nil {
+		v.Sends, v.Trouble = true, p.Exchange.Trouble(o.Ref())
+		if sheets, err := p.Exchange.Sheets(); err == nil {
+			for name, s := range sheets {
+				if s.Document == o.Row.ID && s.Map == int32(o.Doc.State.Shown.ID) {
+					v.Sent = name
+				}
+			}
+		}
+	}
+	return c.JSON(http.StatusOK, v)
+}
+
+// paintedView is what was painted on a map, and how sheets go to be painted.
+type paintedView struct {
+	Pictures []store.Picture `json:"pictures"`
+	Sends    bool            `json:"sends"`             // there is a folder for that
+	Sent     string          `json:"sent,omitempty"`    // the folder of this sheet
+	Trouble  string          `json:"trouble,omitempty"` // with what was painted there last
+}
+
+// send puts what a work made into the folder where it is painted.
+func (p *Pages) send(c *echo.Context) error {
+	id, err := desk.ID(c)
+	if err != nil {
+		return err
+	}
+	if p.Exchange == nil {
+		return echo.NewHTTPError(http.StatusUnprocessableEntity, "there is no folder for sheets that are painted; start the server with --exchange")
+	}
+	ctx := c.Request().Context()
+	d, err := p.Store.DeliveryOf(ctx, id)
+	if err != nil {
+		return err
+	}
+	var order delivery.Order
+	if err := json.Unmarshal(d.Asked, &order); err != nil {
+		return err
+	}
+	if len(order.Maps) != 1 {
+		return echo.NewHTTPError(http.StatusUnprocessableEntity, "one map at a time can be painted")
+	}
+	o, err := p.Docs.Through(ctx, workspace.Ref{Document: d.DocumentID, Map: order.Maps[0]})
+	if err != nil {
+		return err
+	}
+	_, data, err := p.Store.Delivery(ctx, d.ID)
+	if err != nil {
+		return err
+	}
+	set := o.Doc.State.Settings.Sheet
+	s := exchange.Sheet{Document: d.DocumentID, Map: int32(order.Maps[0]), Title: o.Row.Title + ", " + o.Doc.State.Shown.Name, Tiles: set.Across(), Wide: set.Wide, Revision: d.Revision}
+	if set.Wide {
+		s.Tiles = 1
+	}
+	name, err := p.Exchange.Put(s, data)
+	if err != nil {
+		p.Log.Error("sending a sheet", "err", err)
+		return echo.NewHTTPError(http.StatusInsufficientStorage, "the sheet could not be written into the exchange folder; is there room, and may it be written to?")
+	}
+	return c.JSON(http.StatusOK, map[string]string{"sheet": name})
 }
 
 // paint takes a picture that was painted, as the body of the request; ?tile=1 for the second tile,

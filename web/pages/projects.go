@@ -38,6 +38,7 @@ func (p *Pages) Routes(e *echo.Echo) {
 	d.POST("/painted", p.paint)
 	d.DELETE("/painted/:picture", p.unpaint)
 	e.GET("/pictures/:id", p.paintedPicture)
+	e.POST("/works/:id/send", p.send)
 	e.GET("/works/:id/delivery", p.ordered)
 	e.HEAD("/works/:id/delivery", p.ordered)
 	e.GET("/deliveries/:id", p.delivered)

@@ -1,0 +1,72 @@
+// The whole circle: a sheet goes to the painter, comes back painted, is seen on the model, and is
+// sealed; what would move it is refused.
+import assert from "node:assert/strict";
+import { readFile, writeFile } from "node:fs/promises";
+import { join } from "node:path";
+import { after, before, test } from "node:test";
+import { changed, clean, noSeriousFindings, number, openBench, openPage, startApp, startBrowser } from "./app.mjs";
+
+let app, browser;
+
+before(async () => { app = await startApp(); browser = await startBrowser(); });
+after(async () => { await browser?.close(); await app?.stop(); if (app) await clean(app.dir); });
+
+const shown = (page, now) => page.waitForFunction((before) => document.body.dataset.painted && document.body.dataset.painted !== before, now, { timeout: 30000 });
+
+test("a sheet is sent, painted, seen, painted anew, and sealed", { timeout: 240000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await openBench(page, app.base, /Storm lamp, finished/);
+  await page.locator("[data-show=painted]").click();
+  await page.locator("#painted [data-do=send]").click();
+  const link = page.locator('#painted a[href^="/paintshop"]');
+  await link.waitFor({ timeout: 90000 });
+  const [shop] = await Promise.all([context.waitForEvent("page"), link.click()]);
+  await shop.locator("#recipe .act").waitFor();
+  await noSeriousFindings(shop, "paint shop");
+  await shop.locator('select[data-material="glass"]').selectOption("brass");
+  await shop.locator("#recipe .act").click();
+  await shop.waitForFunction(() => document.querySelector("#state").textContent === "painted", null, { timeout: 60000 });
+  await page.bringToFront();
+  await shown(page, "");
+  assert.match(await page.locator("#painted").textContent(), /painted\.png, 2048 × 2048 px/);
+
+  // Any other program can write there: the picture is shown anew, a broken one is said.
+  const first = await page.evaluate(() => document.body.dataset.painted);
+  const folder = join(app.dir, "exchange", new URL(shop.url()).searchParams.get("sheet"));
+  const mask = await readFile(join(folder, "storm-lamp-normals.png"));
+  await writeFile(join(folder, "painted.png"), mask);
+  await shown(page, first);
+  const second = await page.evaluate(() => document.body.dataset.painted);
+  await writeFile(join(folder, "painted.png"), mask.subarray(0, 4000));
+  await page.waitForFunction(() => /painted\.png: the picture is broken/.test(document.querySelector("#painted").textContent), null, { timeout: 15000 });
+  assert.equal(await page.evaluate(() => document.body.dataset.painted), second);
+
+  // A picture is taken by hand too; one of other proportions is not.
+  await page.setInputFiles("#painted-file", { name: "strip.png", mimeType: "image/png", buffer: Buffer.from("iVBORw0KGgoAAAANSUhEUgAAAAQAAAABCAAAAADmMMRxAAAADElEQVR4nGP4DwQADRgD/aF/yrQAAAAASUVORK5CYII=", "base64") });
+  await page.waitForFunction(() => /the sheet wants 1 : 1|broken/.test(document.querySelector("#banner:not([hidden]) #banner-text")?.textContent ?? ""));
+
+  // Sealed, the sheet stays as it is; the refusal offers a copy, and that can be packed.
+  const before = await (await page.request.get(`${page.url()}/deliver/model.obj`)).text();
+  await page.locator("#seal-state").click();
+  await noSeriousFindings(page, "seal");
+  await changed(page, () => page.locator("#seal-what [data-do=seal]").click());
+  await page.waitForFunction(() => document.body.dataset.sealed === "yes");
+  assert.equal(await page.locator("#seal-state").textContent(), "sealed");
+  await page.keyboard.press("Escape");
+  await page.locator("#seal-state").click();
+  await page.locator(".card thead button[data-station=Sheet]").click();
+  await page.locator("#piece-canvas").focus();
+  await page.keyboard.press("k");
+  await page.waitForFunction(() => /Map 1 is sealed, and to pack the sheet would move/.test(document.querySelector("#banner:not([hidden]) #banner-text")?.textContent ?? ""), null, { timeout: 60000 });
+  const refused = await page.request.post(`${page.url()}/edits`, { data: { base: await number(page, "revision"), edit: { kind: "clear", params: { faces: [] } } } });
+  assert.equal(refused.status(), 422);
+  assert.equal((await refused.json()).sealed, 1);
+  await page.locator("#banner-copy").click();
+  await page.waitForFunction(() => document.body.dataset.map === "2" && document.body.dataset.sealed === "");
+  await page.locator("#piece-canvas").focus();
+  await changed(page, () => page.keyboard.press("k"));
+  const url = page.url().replace(/\?.*/, "");
+  assert.equal(await (await page.request.get(`${url}/deliver/model.obj?map=1`)).text(), before, "the sealed map is as it was");
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
