@@ -5,6 +5,7 @@ import (
 	"image"
 	"image/color"
 	"math"
+	"runtime"
 	"slices"
 	"strings"
 
@@ -12,6 +13,8 @@ import (
 	"golang.org/x/image/font/gofont/gobold"
 	"golang.org/x/image/font/opentype"
 	"golang.org/x/image/math/fixed"
+
+	"morvek/core/parallel"
 )
 
 // look is a material as it is painted: its colour at a pixel, 0 to 1, along the sheet.
@@ -129,10 +132,7 @@ func (t tile) paint(ctx context.Context, r Recipe) (*image.NRGBA, error) {
 		of[c] = lookOf(n, r.Looks[n])
 	}
 	ground := lookOf("", "")
-	for y := range b.Dy() {
-		if ctx.Err() != nil {
-			return nil, ctx.Err()
-		}
+	row := func(y int) {
 		for x := range b.Dx() {
 			l, ok := of[t.materials.NRGBAAt(x, y)]
 			if !ok {
@@ -151,6 +151,20 @@ func (t tile) paint(ctx context.Context, r Recipe) (*image.NRGBA, error) {
 			}
 			img.SetNRGBA(x, y, color.NRGBA{uint8(255*c[0] + 0.5), uint8(255*c[1] + 0.5), uint8(255*c[2] + 0.5), 255})
 		}
+	}
+	const band = 32 // rows
+	g, ctx := parallel.WithContext(ctx)
+	g.SetLimit(runtime.GOMAXPROCS(0))
+	for from := 0; from < b.Dy(); from += band {
+		g.Go(func() error {
+			for y := from; y < min(from+band, b.Dy()) && ctx.Err() == nil; y++ {
+				row(y)
+			}
+			return ctx.Err()
+		})
+	}
+	if err := g.Wait(); err != nil {
+		return nil, err
 	}
 	if r.Letter && t.parts != nil {
 		return img, t.letter(img)
@@ -182,7 +196,7 @@ func (t tile) letter(img *image.NRGBA) error {
 		if box.Dy() < leastBox || t.parts.NRGBAAt(mid.X, mid.Y) != c { // its middle is not its own
 			continue
 		}
-		size := min(float64(box.Dy())/6, 1.4*float64(box.Dx())/float64(len(name)+2))
+		size := min(float64(box.Dy())/5, 1.4*float64(box.Dx())/float64(len(name)+2))
 		if size < 9 {
 			continue
 		}

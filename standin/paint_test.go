@@ -20,7 +20,7 @@ import (
 )
 
 // sent is the folder of the winch's sheet, of so many tiles.
-func sent(t *testing.T, tiles int) string {
+func sent(t *testing.T, tiles, size int) string {
 	t.Helper()
 	set := document.DefaultSettings()
 	set.Sheet.Tiles = tiles
@@ -29,7 +29,7 @@ func sent(t *testing.T, tiles int) string {
 		t.Fatal(err)
 	}
 	var b bytes.Buffer
-	if _, err := delivery.Write(context.Background(), &b, res.Doc, delivery.Source{Name: "case.obj"}, delivery.Order{Items: []string{"mask.material", "mask.part", "bake.exposure"}, Size: 1024}, nil); err != nil {
+	if _, err := delivery.Write(context.Background(), &b, res.Doc, delivery.Source{Name: "case.obj"}, delivery.Order{Items: []string{"mask.material", "mask.part", "bake.exposure"}, Size: size}, nil); err != nil {
 		t.Fatal(err)
 	}
 	dir := t.TempDir()
@@ -53,8 +53,8 @@ func sent(t *testing.T, tiles int) string {
 // A sheet is painted from what was sent alone: each material in its look, on each tile, the same each
 // time; worn it is another picture. Cancelled it leaves nothing.
 func TestASheetIsPainted(t *testing.T) {
-	for _, tiles := range []int{1, 2} {
-		dir := sent(t, tiles)
+	for tiles, size := range map[int]int{1: 768, 2: 192} {
+		dir := sent(t, tiles, size)
 		s, err := standin.Open(dir)
 		if err != nil || s.Painted || !slices.Contains(s.Materials, "ash_wood") {
 			t.Fatalf("it is %+v, %v", s, err)
@@ -83,7 +83,7 @@ func TestASheetIsPainted(t *testing.T) {
 		}
 		once := paint(standin.Recipe{})
 		img, err := png.Decode(bytes.NewReader(once))
-		if err != nil || img.Bounds().Dx() != 1024 {
+		if err != nil || img.Bounds().Dx() != size {
 			t.Fatalf("%v", err)
 		}
 		if !bytes.Equal(once, paint(standin.Recipe{})) {
