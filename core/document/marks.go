@@ -6,6 +6,7 @@ import (
 
 	"morvek/core/ids"
 	"morvek/core/mesh"
+	"morvek/core/proof"
 )
 
 // Marks are what people said of points and shells in one map. A shell is told by a face of it,
@@ -17,6 +18,8 @@ type Marks struct {
 
 	Stacks  [][]mesh.FaceID `json:"stacks,omitempty"`  // of shells that lie on each other on purpose, the lowest one first
 	Weights []FaceWeight    `json:"weights,omitempty"` // of faces, besides that of their parts; no face twice
+
+	Accepted []proof.Accepted `json:"accepted,omitempty"` // findings that may stay
 }
 
 // FaceWeight is the density of some faces relative to what they would have.
@@ -31,6 +34,11 @@ func (k Marks) fits(m *mesh.Mesh) bool {
 	}
 	for _, s := range k.Stacks {
 		if CheckFaces(m, s) != nil {
+			return false
+		}
+	}
+	for _, a := range k.Accepted {
+		if CheckFaces(m, []mesh.FaceID{a.Face}) != nil {
 			return false
 		}
 	}
@@ -57,6 +65,8 @@ func (k Marks) without(m *mesh.Mesh, gone map[mesh.FaceID]bool) Marks {
 		Pins:   slices.DeleteFunc(slices.Clone(k.Pins), func(h mesh.HalfedgeID) bool { return gone[m.FaceOf(h)] }),
 		Placed: slices.DeleteFunc(slices.Clone(k.Placed), is),
 		Locked: slices.DeleteFunc(slices.Clone(k.Locked), is),
+
+		Accepted: slices.DeleteFunc(slices.Clone(k.Accepted), func(a proof.Accepted) bool { return gone[a.Face] }),
 	}
 	for _, s := range k.Stacks {
 		out.Stacks = append(out.Stacks, slices.DeleteFunc(slices.Clone(s), is))
@@ -96,11 +106,13 @@ type MarksChange struct {
 type MarksRest struct {
 	Stacks  [][]mesh.FaceID `json:"stacks,omitempty"`
 	Weights []FaceWeight    `json:"weights,omitempty"`
+
+	Accepted []proof.Accepted `json:"accepted,omitempty"`
 }
 
 func diffMarks(a, b Marks) MarksChange {
 	c := MarksChange{Pins: ids.Either(a.Pins, b.Pins), Placed: ids.Either(a.Placed, b.Placed), Locked: ids.Either(a.Locked, b.Locked)}
-	if was, is := (MarksRest{a.Stacks, a.Weights}), (MarksRest{b.Stacks, b.Weights}); !reflect.DeepEqual(was, is) {
+	if was, is := (MarksRest{a.Stacks, a.Weights, a.Accepted}), (MarksRest{b.Stacks, b.Weights, b.Accepted}); !reflect.DeepEqual(was, is) {
 		c.Rest = &[2]MarksRest{was, is}
 	}
 	return c
@@ -114,7 +126,7 @@ func (c MarksChange) empty() bool {
 func (c MarksChange) on(k Marks, to int) Marks {
 	k.Pins, k.Placed, k.Locked = ids.Either(k.Pins, c.Pins), ids.Either(k.Placed, c.Placed), ids.Either(k.Locked, c.Locked)
 	if c.Rest != nil {
-		k.Stacks, k.Weights = c.Rest[to].Stacks, c.Rest[to].Weights
+		k.Stacks, k.Weights, k.Accepted = c.Rest[to].Stacks, c.Rest[to].Weights, c.Rest[to].Accepted
 	}
 	return k
 }
@@ -123,7 +135,7 @@ func (c MarksChange) fits(m *mesh.Mesh) bool {
 	ok := Marks{Pins: c.Pins, Placed: c.Placed, Locked: c.Locked}.fits(m)
 	if c.Rest != nil {
 		for _, r := range c.Rest {
-			ok = ok && Marks{Stacks: r.Stacks, Weights: r.Weights}.fits(m)
+			ok = ok && Marks{Stacks: r.Stacks, Weights: r.Weights, Accepted: r.Accepted}.fits(m)
 		}
 	}
 	return ok

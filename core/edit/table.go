@@ -8,6 +8,7 @@ import (
 	"morvek/core/edit/mapedits"
 	"morvek/core/edit/partedits"
 	"morvek/core/edit/projectedits"
+	"morvek/core/edit/proofedits"
 	"morvek/core/edit/seamedits"
 	"morvek/core/edit/sheetedits"
 )
@@ -22,6 +23,7 @@ const (
 	Seams   Station = "seams"
 	Flow    Station = "flow"
 	Sheet   Station = "sheet"
+	Proof   Station = "proof"
 )
 
 // row is an edit in the table of all edits.
@@ -67,6 +69,7 @@ var kinds = map[string]row{
 	"nudge":      {Flow, func() Edit { return &flowedits.Nudge{} }},
 	"pin":        {Flow, func() Edit { return &flowedits.Pin{} }},
 	"fill":       {Flow, func() Edit { return &flowedits.Fill{} }},
+	"refit":      {Flow, func() Edit { return &flowedits.Refit{} }},
 	"true-up":    {Flow, func() Edit { return &flowedits.TrueUp{} }},
 	"grain":      {Flow, func() Edit { return &flowedits.SetGrain{} }},
 	"label":      {Flow, func() Edit { return &flowedits.SetLabel{} }},
@@ -103,6 +106,8 @@ var kinds = map[string]row{
 	"unseal-map":  {Sheet, func() Edit { return &mapedits.Unseal{} }},
 	"remove-map":  {Sheet, func() Edit { return &mapedits.Remove{} }},
 	"copy-shells": {Sheet, func() Edit { return &mapedits.Copy{} }},
+
+	"accept": {Proof, func() Edit { return &proofedits.Accept{} }},
 }
 
 // StationOf is the station of an edit.

@@ -28,7 +28,7 @@ func TestTheTableOfEditsHasNoGaps(t *testing.T) {
 		if s := e.Describe(); s == "" || strings.ToLower(s[:1]) != s[:1] {
 			t.Errorf("%s describes itself as %q", kind, s)
 		}
-		if !slices.Contains([]edit.Station{edit.Parts, edit.Project, edit.Seams, edit.Flow, edit.Sheet}, edit.StationOf(e)) {
+		if !slices.Contains([]edit.Station{edit.Parts, edit.Project, edit.Seams, edit.Flow, edit.Sheet, edit.Proof}, edit.StationOf(e)) {
 			t.Errorf("%s has no station", kind)
 		}
 		b, err := edit.Encode(e)

@@ -145,6 +145,7 @@ func measure(in Input, c *change) Report {
 		}
 	}
 	r.Findings = append(r.Findings, own...)
+	accept(r.Findings, in.Accepted)
 	slices.SortStableFunc(r.Findings, func(a, b Finding) int { return cmp.Compare(rank(a), rank(b)) })
 	return r
 }

@@ -50,6 +50,7 @@ type Input struct {
 	Stack    func(f mesh.FaceID) (stack int, above bool) // that its shell lies in on purpose, -1 for none, and whether on another; nil for none
 	Weight   func(shell []mesh.FaceID) float64           // density wished relative to the common one; nil for 1
 	Labels   []flow.Label                                // nil for none
+	Accepted []Accepted                                  // findings that may stay; nil for none
 	Exposure *seam.Exposure                              // nil leaves out whatever asks for it
 	Tiling   bool                                        // shells may lie on each other and leave the square, and some may be missing
 }
@@ -115,10 +116,12 @@ type Finding struct {
 	Severity string        `json:"severity"` // must: a painter would send it back; look: worth a look
 	Value    float64       `json:"value"`
 	Faces    []mesh.FaceID `json:"faces"`
+
+	Accepted string `json:"accepted,omitempty"` // why somebody lets it stay
 }
 
 // Must tells whether a painter would send it back.
-func (f Finding) Must() bool { return f.Severity == "must" }
+func (f Finding) Must() bool { return f.Severity == "must" && f.Accepted == "" }
 
 // Report is the measure of a whole map.
 type Report struct {
@@ -170,10 +173,13 @@ const (
 )
 
 func rank(f Finding) int {
-	if f.Must() {
+	switch {
+	case f.Must():
 		return 0
+	case f.Accepted == "":
+		return 1
 	}
-	return 1
+	return 2
 }
 
 // Acceptable tells whether nothing is left that a painter would send back.
@@ -188,5 +194,5 @@ func Acceptable(findings []Finding) bool {
 type findings []Finding
 
 func (f *findings) find(kind, severity string, value float64, faces []mesh.FaceID) {
-	*f = append(*f, Finding{kind, severity, value, faces})
+	*f = append(*f, Finding{Kind: kind, Severity: severity, Value: value, Faces: faces})
 }

@@ -75,6 +75,9 @@ func CardOf(d *document.Document, r proof.Report) Card {
 		}
 	}
 	for _, f := range r.Findings {
+		if f.Accepted != "" {
+			continue
+		}
 		for _, p := range s.PartsOf(f.Faces) {
 			tallies[p].findings++
 		}

@@ -1,9 +1,11 @@
 package proof
 
 import (
+	"encoding/json"
 	"fmt"
 
 	"morvek/core/document"
+	"morvek/core/edit/proofedits"
 	"morvek/core/proof"
 	"morvek/core/words"
 )
@@ -13,21 +15,28 @@ type findingView struct {
 	Words    string
 	Value    string
 	Severity string
-	At       []int  // numbers in the report, one of each place
-	Mend     string // the edit that may mend it
+	At       []int // numbers in the report, one of each place
+	Kind     string
+	Mend     *mend  // the edit that may mend it, nil for none
 	Part     string // of the first place
+	Accepted string // why it may stay
+	Places   string // of all of them, as they are accepted: JSON
 }
 
 // foldFindings puts what is found alike on repeats into one, in the order found.
 func foldFindings(list []proof.Finding, s *document.State) []findingView {
 	type key struct {
-		kind, value string
-		root        document.PartID
+		kind, value, accepted string
+		root                  document.PartID
 	}
+	places := map[int][]proofedits.Finding{}
 	at := map[key]int{}
 	var out []findingView
 	for i, f := range list {
-		v := findingView{Severity: f.Severity, Mend: mends[f.Kind], Words: findingWords[f.Kind], Value: findingValue(f, s.Settings.Unit)}
+		v := findingView{Severity: f.Severity, Kind: f.Kind, Words: findingWords[f.Kind], Value: findingValue(f, s.Settings.Unit), Accepted: f.Accepted}
+		if m, ok := mends[f.Kind]; ok && f.Accepted == "" {
+			v.Mend = &m
+		}
 		root := document.NoPart
 		if len(f.Faces) > 0 {
 			if root = s.PartOf(f.Faces[0]); root != document.NoPart {
@@ -36,13 +45,23 @@ func foldFindings(list []proof.Finding, s *document.State) []findingView {
 			}
 		}
 		v.At = []int{i}
-		k := key{f.Kind, v.Value, root}
+		k := key{f.Kind, v.Value, f.Accepted, root}
+		place := proofedits.Finding{Kind: f.Kind, Value: f.Value}
+		if len(f.Faces) > 0 {
+			place.Face = f.Faces[0]
+		}
 		if i, ok := at[k]; ok && root != document.NoPart {
 			out[i].At = append(out[i].At, v.At...)
+			places[i] = append(places[i], place)
 			continue
 		}
 		at[k] = len(out)
+		places[len(out)] = []proofedits.Finding{place}
 		out = append(out, v)
+	}
+	for i := range out {
+		b, _ := json.Marshal(places[i]) // numbers, which are finite
+		out[i].Places = string(b)
 	}
 	return out
 }
@@ -55,9 +74,22 @@ var findingWords = map[string]string{
 	proof.LabelAskew: "label not upright", proof.LabelMirrored: "label mirrored", proof.LabelCut: "label cut apart",
 }
 
-// mends are the edits that mend what was found, of the faces where it was.
-var mends = map[string]string{
-	proof.Crooked: "straighten", proof.Overlap: "set-apart", proof.TooClose: "set-apart", proof.Outside: "set-apart", proof.Density: "density",
+// mend is an edit that mends what was found, of the faces where it was.
+type mend struct {
+	Edit string
+	With string // what it is asked with besides the faces: JSON
+	Says string
+}
+
+var apart = mend{"set-apart", "", "The smaller ones are laid where there is room"}
+
+var mends = map[string]mend{
+	proof.Crooked: {"straighten", "", "Cut this part anew with straight seams"}, proof.Overlap: apart, proof.TooClose: apart, proof.Outside: apart,
+	proof.Density:  {"density", `{"as_all":true}`, "Scaled to the density of all"},
+	proof.Unmapped: {"refit", "", "Flattened into the hole they leave, or where there is room; all else stays"},
+	proof.NoArea:   {"refit", "", "Flattened into the hole they leave, or where there is room; all else stays"},
+	proof.Mirrored: {"orient", `{"mirrored":true}`, "Turned over"},
+	proof.OffGrain: {"orient", "", "Turned by its loops and grain"},
 }
 
 func findingValue(f proof.Finding, unit string) string {

@@ -4,6 +4,7 @@ package proof
 import (
 	"context"
 	"embed"
+	"slices"
 
 	"morvek/core/document"
 	"morvek/core/words"
@@ -20,13 +21,34 @@ var Station = station.Station{Name: "Proof", Templates: templates, Tray: tray}
 type trayView struct {
 	station.Head
 	Findings []findingView
-	Found    int // findings before folding
+	Open     int // findings before folding, without those that were accepted
+	Accepted int
+	Kinds    []kindView
 	Audit    *auditView
+}
+
+// kindView is a kind of finding, to choose by.
+type kindView struct {
+	Kind, Words string
+	N           int
 }
 
 func tray(ctx context.Context, o *workspace.Opened, part document.PartID) (any, error) {
 	found := o.Proof().Findings
-	v := trayView{Head: station.HeadOf("Proof", o, part), Findings: foldFindings(found, o.Doc.State), Found: len(found)}
+	v := trayView{Head: station.HeadOf("Proof", o, part), Findings: foldFindings(found, o.Doc.State)}
+	for _, f := range found {
+		if f.Accepted != "" {
+			v.Accepted++
+		} else {
+			v.Open++
+		}
+		k := slices.IndexFunc(v.Kinds, func(k kindView) bool { return k.Kind == f.Kind })
+		if k < 0 {
+			k = len(v.Kinds)
+			v.Kinds = append(v.Kinds, kindView{Kind: f.Kind, Words: findingWords[f.Kind]})
+		}
+		v.Kinds[k].N++
+	}
 	var err error
 	if v.Mapped {
 		v.Audit, err = newAuditView(ctx, o)

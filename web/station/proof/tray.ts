@@ -1,6 +1,7 @@
 // The tray of the Proof station: the way to what was found. Its faces are picked, and seen in
 // both views.
 import { $, at, attempt, doc, live, picks, views } from "../../bench/state";
+import { Refused } from "../../bench/doc";
 import type { Station } from "../../bench/station";
 import { choose } from "../../bench/tray";
 import { hideParts } from "../../bench/views";
@@ -26,20 +27,59 @@ function showFinding(i: number): void {
 }
 
 /** Goes there and shows what mending it would do. */
-async function mendFinding(i: number, by: string): Promise<void> {
+async function mendFinding(i: number, by: string, how: string): Promise<void> {
   const faces = doc.meta.findings[i] ?? [];
   showFinding(i);
-  await live.start(by, { faces, ...(by === "density" ? { as_all: true } : {}) }, false);
+  await live.start(by, { faces, ...(how ? (JSON.parse(how) as object) : {}) }, false);
+}
+
+let row = -1; // the finding that is chosen, by its place in the list
+
+const rows = (): HTMLElement[] => [...document.querySelectorAll<HTMLElement>("#findings > li")];
+
+/** The numbers in the report of what a row stands for. */
+const numbers = (li: HTMLElement): number[] => li.querySelector<HTMLElement>(".finding")!.dataset.finding!.split(" ").map(Number);
+
+/** Marks the finding that is chosen, and offers to accept it or to take that back. */
+function mark(i: number): void {
+  row = i;
+  const all = rows(), li = all[i];
+  all.forEach((x, k) => x.querySelector(".finding")!.setAttribute("aria-pressed", String(k === i)));
+  const accepted = !!li?.querySelector(".finding")!.getAttribute("title");
+  $("accept").hidden = !li || accepted;
+  $("withdraw").hidden = !li || !accepted;
+  $("accept-what").textContent = li ? li.querySelector(".finding")!.textContent!.trim() : all.length ? "Choose a finding to accept it, or to take that back." : "";
+}
+
+/** Leaves out what is not asked for. */
+function filter(): void {
+  const kind = (document.getElementById("finding-kind") as HTMLSelectElement | null)?.value ?? "", here = (document.getElementById("finding-here") as HTMLInputElement | null)?.checked;
+  for (const li of rows()) {
+    const touches = numbers(li).some((i) => (doc.meta.findings[i] ?? []).some((f) => at.parts.has(doc.layout.facePart[f]!)));
+    li.hidden = (kind !== "" && li.dataset.found !== kind) || (!!here && at.parts.size > 0 && !touches);
+  }
+}
+
+/** Lets the chosen finding stay, or no longer. */
+async function accept(withdraw: boolean): Promise<void> {
+  const li = rows()[row];
+  if (!li) throw new Refused("Choose a finding first.", 422);
+  const findings = JSON.parse(li.dataset.places!) as unknown[];
+  at.finding = -1; // they get other numbers
+  await doc.edit("accept", withdraw ? { findings, withdraw: true } : { findings, reason: $<HTMLInputElement>("accept-reason").value });
 }
 
 export const proof: Station = {
   help: "a finding leads to its place · drag orbits · Shift drag pans · wheel zooms · Home frames",
-  verbs: {},
+  verbs: { accept: () => accept(false), withdraw: () => accept(true) },
+  shown: () => { mark(rows().findIndex((li) => numbers(li).includes(at.finding))); filter(); },
+  changes: { "finding-kind": filter, "finding-here": filter },
   clicks: {
-    mend: (i, el) => void attempt(() => mendFinding(Number(i), el.dataset.by!)),
-    finding: (all) => {
-      const list = all.split(" ").map(Number);
+    mend: (i, el) => void attempt(() => mendFinding(Number(i), el.dataset.by!, el.dataset.with ?? "")),
+    finding: (all, el) => {
+      const list = all.split(" ").map(Number), i = rows().indexOf(el.closest("li")!);
       showFinding(list[(list.indexOf(at.finding) + 1) % list.length]!);
+      mark(i);
     },
   },
 };
