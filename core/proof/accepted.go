@@ -47,4 +47,7 @@ func accept(list []Finding, accepted []Accepted) {
 // IsKind tells whether there are findings of a kind.
 func IsKind(kind string) bool { return slices.Contains(kinds, kind) }
 
+// Kinds are all kinds of finding.
+func Kinds() []string { return slices.Clone(kinds) }
+
 var kinds = []string{Unmapped, Mirrored, NoArea, Wasted, Overlap, Outside, TooClose, Limbs, Stretched, OffGrain, Density, NoOpening, InView, Crooked, LabelAskew, LabelMirrored, LabelCut}

@@ -34,6 +34,8 @@ func (p *Pages) Routes(e *echo.Echo) {
 	d.GET("/deliver/:file", p.deliver)
 	d.GET("/deliveries", p.deliveries)
 	d.POST("/deliveries", p.order)
+	d.GET("/report", p.reportPage)
+	d.GET("/report.pdf", p.reportPDF)
 	d.GET("/painted", p.painted)
 	d.POST("/painted", p.paint)
 	d.DELETE("/painted/:picture", p.unpaint)

@@ -2,12 +2,11 @@ package proof
 
 import (
 	"encoding/json"
-	"fmt"
 
 	"morvek/core/document"
 	"morvek/core/edit/proofedits"
 	"morvek/core/proof"
-	"morvek/core/words"
+	"morvek/core/report"
 )
 
 // findingView is a finding on one part, or the same one on parts that are equal.
@@ -33,7 +32,7 @@ func foldFindings(list []proof.Finding, s *document.State) []findingView {
 	at := map[key]int{}
 	var out []findingView
 	for i, f := range list {
-		v := findingView{Severity: f.Severity, Kind: f.Kind, Words: findingWords[f.Kind], Value: findingValue(f, s.Settings.Unit), Accepted: f.Accepted}
+		v := findingView{Severity: f.Severity, Kind: f.Kind, Words: report.FindingWords(f.Kind), Value: report.FindingValue(f, s.Settings.Unit), Accepted: f.Accepted}
 		if m, ok := mends[f.Kind]; ok && f.Accepted == "" {
 			v.Mend = &m
 		}
@@ -66,14 +65,6 @@ func foldFindings(list []proof.Finding, s *document.State) []findingView {
 	return out
 }
 
-var findingWords = map[string]string{
-	proof.Unmapped: "not mapped", proof.Mirrored: "mirrored", proof.NoArea: "without area on the sheet", proof.Overlap: "overlapping", proof.Outside: "outside the sheet",
-	proof.Wasted:   "hardly any of the sheet is used; ruled by",
-	proof.TooClose: "too close", proof.Limbs: "limbs of it too close", proof.Stretched: "stretched", proof.OffGrain: "off the grain", proof.Density: "another density",
-	proof.NoOpening: "wall without opening", proof.InView: "seam across a smooth area in view", proof.Crooked: "crooked seam",
-	proof.LabelAskew: "label not upright", proof.LabelMirrored: "label mirrored", proof.LabelCut: "label cut apart",
-}
-
 // mend is an edit that mends what was found, of the faces where it was.
 type mend struct {
 	Edit string
@@ -90,28 +81,4 @@ var mends = map[string]mend{
 	proof.NoArea:   {"refit", "", "Flattened into the hole they leave, or where there is room; all else stays"},
 	proof.Mirrored: {"orient", `{"mirrored":true}`, "Turned over"},
 	proof.OffGrain: {"orient", "", "Turned by its loops and grain"},
-}
-
-func findingValue(f proof.Finding, unit string) string {
-	switch f.Kind {
-	case proof.Overlap, proof.Wasted:
-		return fmt.Sprintf("%.1f %%", 100*f.Value)
-	case proof.TooClose, proof.Limbs:
-		return fmt.Sprintf("%.1f px", f.Value)
-	case proof.Stretched, proof.Density:
-		return words.Times(f.Value, 2)
-	case proof.LabelCut:
-		return fmt.Sprintf("%.0f shells", f.Value)
-	case proof.LabelMirrored:
-		return ""
-	case proof.OffGrain, proof.LabelAskew:
-		return fmt.Sprintf("%.0f°", f.Value)
-	case proof.NoOpening:
-		return ""
-	case proof.InView:
-		return words.Length(f.Value, unit)
-	case proof.Crooked:
-		return fmt.Sprintf("%.0f turns back", f.Value)
-	}
-	return fmt.Sprintf("%.0f faces", f.Value)
 }

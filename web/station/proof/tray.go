@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"morvek/core/document"
+	"morvek/core/report"
 	"morvek/core/words"
 	"morvek/web/station"
 	"morvek/workspace"
@@ -45,7 +46,7 @@ func tray(ctx context.Context, o *workspace.Opened, part document.PartID) (any, 
 		k := slices.IndexFunc(v.Kinds, func(k kindView) bool { return k.Kind == f.Kind })
 		if k < 0 {
 			k = len(v.Kinds)
-			v.Kinds = append(v.Kinds, kindView{Kind: f.Kind, Words: findingWords[f.Kind]})
+			v.Kinds = append(v.Kinds, kindView{Kind: f.Kind, Words: report.FindingWords(f.Kind)})
 		}
 		v.Kinds[k].N++
 	}

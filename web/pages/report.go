@@ -1,0 +1,289 @@
+package pages
+
+import (
+	"bytes"
+	"context"
+	"encoding/base64"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"html/template"
+	"image"
+	"image/color"
+	"image/png"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/labstack/echo/v5"
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/delivery"
+	"morvek/core/document"
+	"morvek/core/mesh"
+	"morvek/core/proof"
+	"morvek/core/render"
+	"morvek/core/report"
+	"morvek/core/sheet"
+	drawn "morvek/core/template"
+	"morvek/core/words"
+	"morvek/store"
+	"morvek/workspace"
+)
+
+// reportView is a report for people; it needs nothing beside itself.
+type reportView struct {
+	store.Document
+	Map      document.MapHead
+	Report   report.Report
+	Counts   []report.Counted
+	Measures [][2]string // words and numbers
+	Settings [][2]string
+	Parts    []partRow
+	Open     []findingRow
+	Accepted []findingRow
+	Model    []pictured
+	Sheet    template.URL
+	Worklog  []workedRow
+	Made     []delivery.File // of the last delivery
+	MadeName string
+	PDF      bool
+	Query    string
+}
+
+type partRow struct {
+	Name, Shape, Error, Stretch, Grain string
+	Faces, Shells                      int
+}
+
+type findingRow struct {
+	Words, Value, Part, Reason string
+	Must                       bool
+}
+
+type pictured struct {
+	From string
+	Data template.URL
+}
+
+type workedRow struct {
+	Label string
+	Times int
+}
+
+// reportPage shows what is handed over with a model as a page that prints.
+func (p *Pages) reportPage(c *echo.Context) error {
+	o, err := p.Open(c)
+	if err != nil {
+		return err
+	}
+	v, err := p.reportOf(c.Request().Context(), o)
+	if err != nil {
+		return err
+	}
+	if q := c.QueryString(); q != "" {
+		v.Query = "?" + q
+	}
+	v.PDF = chromium() != ""
+	return c.Render(http.StatusOK, "report.html", v)
+}
+
+func (p *Pages) reportOf(ctx context.Context, o *workspace.Opened) (v reportView, err error) {
+	d := o.Doc
+	r, err := report.Of(ctx, d, o.Row.FileName)
+	if err != nil {
+		return v, err
+	}
+	v = reportView{Document: o.Row, Map: d.State.Shown, Report: r, Counts: report.Counts(d), Measures: measures(r.Totals, r.Model.Unit), Settings: settings(d.State.Settings)}
+	v.Parts = partRows(r)
+	for _, f := range r.Findings {
+		row := findingRow{Words: report.FindingWords(f.Kind), Value: report.FindingValue(f, r.Model.Unit), Reason: f.Accepted, Must: f.Must()}
+		if k := slices.IndexFunc(r.Parts, func(q report.PartReport) bool { return len(f.Faces) > 0 && slices.Contains(q.Faces, f.Faces[0]) }); k >= 0 {
+			row.Part = r.Parts[k].Name
+		}
+		if f.Accepted != "" {
+			v.Accepted = append(v.Accepted, row)
+		} else {
+			v.Open = append(v.Open, row)
+		}
+	}
+	if v.Model, err = modelPictures(ctx, d); err != nil {
+		return v, err
+	}
+	if v.Sheet, err = inline(drawn.Picture(report.Template(d), drawn.Options{Size: 1200})); err != nil {
+		return v, err
+	}
+	edits, err := p.Store.Worklog(ctx, o.Row.ID)
+	if err != nil {
+		return v, err
+	}
+	for _, e := range edits {
+		if e.Seq > o.Row.Head { // taken back
+			continue
+		}
+		if k := slices.IndexFunc(v.Worklog, func(w workedRow) bool { return w.Label == e.Label }); k >= 0 {
+			v.Worklog[k].Times++
+			continue
+		}
+		v.Worklog = append(v.Worklog, workedRow{e.Label, 1})
+	}
+	slices.Reverse(v.Worklog)
+	made, err := p.Store.Deliveries(ctx, o.Row.ID)
+	if err == nil && len(made) > 0 {
+		v.MadeName = made[0].FileName
+		err = json.Unmarshal(made[0].Files, &v.Made)
+	}
+	return v, err
+}
+
+// measures are what a map is worth, in words.
+func measures(t proof.Totals, unit string) [][2]string {
+	return [][2]string{
+		{"faces not mapped", fmt.Sprint(t.Unmapped)}, {"mirrored", fmt.Sprint(t.Mirrored)}, {"outside the sheet", fmt.Sprint(t.Outside)}, {"lying on each other", fmt.Sprintf("%.2g %%", 100*t.OverlapShare)},
+		{"least gap", fmt.Sprintf("%.1f px", t.MinGapPx)}, {"shells", fmt.Sprint(t.Shells)}, {"sheet used", fmt.Sprintf("%.1f %%", 100*t.Coverage)},
+		{"texel density", fmt.Sprintf("%.4g px/%s", t.MeanDensity, unit)}, {"sharpest against least sharp", words.Times(t.DensitySpread, 3)},
+		{"stretch, by area", fmt.Sprintf("%.4f", t.L2)}, {"stretch of angles, worst 5 % aside", fmt.Sprintf("%.4f", t.AngularP95)},
+		{"off the grain", fmt.Sprintf("%.2f°", t.GrainOverDeg)}, {"edges along the sheet", fmt.Sprintf("%.1f %%", 100*t.Straight)},
+		{"seams", words.Length(t.SeamLength, unit)}, {"seams in view", words.Length(t.SeamExposed, unit)},
+	}
+}
+
+// turned says which turns packing may use.
+var turned = map[sheet.Turns]string{sheet.NoTurns: "none", sheet.HalfTurns: "half turns", sheet.QuarterTurns: "quarter turns", sheet.AnyTurns: "any"}
+
+func settings(s document.Settings) [][2]string {
+	q := s.Sheet
+	size := fmt.Sprintf("%d px", q.Size)
+	if q.Wide {
+		size = fmt.Sprintf("%d × %d px", 2*q.Size, q.Size)
+	}
+	if q.Tiles > 1 {
+		size += fmt.Sprintf(", %d tiles", q.Tiles)
+	}
+	along := "U"
+	if s.GrainOnV {
+		along = "V"
+	}
+	return [][2]string{{"unit and up", s.Unit + ", " + strings.ToUpper(string(s.Up))}, {"sheet", size}, {"between shells, to the border", fmt.Sprintf("%g px, %g px", q.Padding, q.Margin)},
+		{"turns", turned[s.Turns]}, {"grain along", along}, {"creases from", fmt.Sprintf("%g°", s.CreaseDeg)}}
+}
+
+func partRows(r report.Report) (out []partRow) {
+	for i, q := range r.Parts {
+		row := partRow{Name: q.Name, Shape: string(q.Shape), Faces: len(q.Faces), Error: words.Length(q.Error, r.Model.Unit)}
+		worst, grain := 0.0, -1.0
+		for _, s := range r.Shells {
+			if s.Part == i {
+				row.Shells++
+				worst, grain = max(worst, s.AngularP95), max(grain, s.GrainOverDeg)
+			}
+		}
+		if row.Shells > 0 {
+			row.Stretch, row.Grain = words.Times(worst, 3), fmt.Sprintf("%.1f°", max(0, grain))
+		}
+		out = append(out, row)
+	}
+	return out
+}
+
+// modelPictures are those of the model from its front, its right, its back and above, half turned.
+func modelPictures(ctx context.Context, d *document.Document) (out []pictured, err error) {
+	up, front := d.State.Settings.Up.Vec(), d.State.Settings.Up.Front()
+	right := r3.Cross(up, front)
+	half := r3.Add(r3.Add(front, r3.Scale(0.8, right)), r3.Scale(0.6, up))
+	for _, v := range []struct {
+		from string
+		way  r3.Vec
+	}{{"half from above", half}, {"front", front}, {"right", right}, {"back", r3.Scale(-1, front)}} {
+		img, err := render.Draw(ctx, d.Mesh, render.View{From: v.way, Up: up}, render.Settings{Width: 520, Height: 520, Ground: color.RGBA{0xFD, 0xFC, 0xF8, 0xff}, Line: color.RGBA{0x1F, 0x2A, 0x33, 0xff},
+			Tint: func(f mesh.FaceID) color.RGBA { return drawn.Tint(int(d.State.PartOf(f))) }, Of: func(f mesh.FaceID) int32 { return int32(d.State.PartOf(f)) }})
+		if err != nil {
+			return nil, err
+		}
+		data, err := inline(img)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, pictured{v.from, data})
+	}
+	return out, nil
+}
+
+// inline is a picture within a page.
+func inline(img image.Image) (template.URL, error) {
+	var b bytes.Buffer
+	if err := png.Encode(&b, img); err != nil {
+		return "", err
+	}
+	return template.URL("data:image/png;base64," + base64.StdEncoding.EncodeToString(b.Bytes())), nil
+}
+
+// chromium is the browser that prints, "" where there is none.
+var chromium = sync.OnceValue(func() string {
+	path, err := exec.LookPath("chromium")
+	if err != nil {
+		return ""
+	}
+	return path
+})
+
+// printing bounds how long printing may take.
+const printing = time.Minute
+
+// reportPDF is the report as it prints.
+func (p *Pages) reportPDF(c *echo.Context) error {
+	if chromium() == "" {
+		return echo.NewHTTPError(http.StatusNotImplemented, "this machine has no Chromium to print with; open the report and print it from your browser")
+	}
+	o, err := p.Open(c)
+	if err != nil {
+		return err
+	}
+	ctx, cancel := context.WithTimeout(c.Request().Context(), printing)
+	defer cancel()
+	v, err := p.reportOf(ctx, o)
+	if err != nil {
+		return err
+	}
+	page, err := p.Text("report.html", v)
+	if err != nil {
+		return err
+	}
+	pdf, err := printed(ctx, page)
+	if err != nil {
+		p.Log.Error("printing a report", "err", err)
+		return echo.NewHTTPError(http.StatusInternalServerError, "the report could not be printed here; open it and print it from your browser")
+	}
+	name := strings.TrimSuffix(o.Row.FileName, filepath.Ext(o.Row.FileName)) + delivery.Suffix(o.Doc.State) + "-report.pdf"
+	c.Response().Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", name))
+	return c.Blob(http.StatusOK, "application/pdf", pdf)
+}
+
+// printed prints a page that needs nothing beside itself.
+func printed(ctx context.Context, page string) ([]byte, error) {
+	dir, err := os.MkdirTemp("", "morvek-report-*")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(dir) //nolint:errcheck // of the system's temporary files
+	from, to := filepath.Join(dir, "report.html"), filepath.Join(dir, "report.pdf")
+	if err := os.WriteFile(from, []byte(page), 0o600); err != nil {
+		return nil, err
+	}
+	args := []string{"--headless", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+		"--disable-javascript", "--no-pdf-header-footer", "--user-data-dir=" + filepath.Join(dir, "profile"), "--print-to-pdf=" + to, "file://" + from}
+	if os.Geteuid() == 0 {
+		args = slices.Insert(args, 0, "--no-sandbox") // which it refuses to make as root
+	}
+	cmd := exec.CommandContext(ctx, chromium(), args...)
+	cmd.WaitDelay = time.Second
+	if out, err := cmd.CombinedOutput(); err != nil {
+		return nil, errors.Join(err, fmt.Errorf("%.500s", out))
+	}
+	return os.ReadFile(to)
+}
