@@ -80,3 +80,27 @@ test("a delivery with findings goes after one plain warning", { timeout: 120000 
   assert.deepEqual(wrong, []);
   await context.close();
 });
+
+test("what was agreed on goes from one model to the next as a file", { timeout: 120000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await openBench(page, app.base, /Survey case/);
+  const edit = async (kind, params) => assert.ok((await page.request.post(`${page.url()}/edits`, { data: { base: (await (await page.request.get(`${page.url()}/meta`)).json()).revision, edit: { kind, params } } })).ok());
+  await edit("set-sheet", { sheet: { size: 1024, padding: 6, margin: 5, tiles: 2 }, turns: "90", grain_on_v: true, repeats: "stack" });
+  await page.locator(".doc summary").click();
+  const [d] = await Promise.all([page.waitForEvent("download"), page.locator('a[href$="/practice"]').click()]);
+  const file = await readFile(await d.path(), "utf8");
+  assert.equal(d.suggestedFilename(), "survey-case-practice.json");
+  assert.equal(JSON.parse(file).sheet.sheet.size, 1024);
+  assert.equal((await (await page.request.get(`${app.base}/practice/schema.json`)).json()).type, "object");
+
+  await openBench(page, app.base, /Wind gauge/);
+  const bring = async (text) => page.setInputFiles("#practice-file", { name: "ours.json", mimeType: "application/json", buffer: Buffer.from(text) });
+  await bring('{"practice": "9"}');
+  await page.waitForFunction(() => /has version "9"/.test(document.querySelector("#banner:not([hidden]) #banner-text")?.textContent ?? ""));
+  await bring(file);
+  await page.waitForFunction(() => document.querySelector("#undo-name").textContent === "take over the practice Survey case");
+  const { settings } = await (await page.request.get(`${page.url()}/meta`)).json();
+  assert.deepEqual([settings.sheet.size, settings.sheet.tiles, settings.turns, settings.grain_on_v, settings.repeats], [1024, 2, "90", true, "stack"]);
+  assert.deepEqual(wrong, []);
+  await context.close();
+});

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -15,13 +16,16 @@ import (
 
 	"morvek/core/delivery"
 	"morvek/core/document"
+	"morvek/core/edit"
 	"morvek/core/edit/partedits"
 	"morvek/core/edit/sheetedits"
+	"morvek/core/lay"
 	"morvek/core/mend"
 	"morvek/core/mesh"
 	"morvek/core/meshio"
 	"morvek/core/meshio/format"
 	"morvek/core/pipeline"
+	"morvek/core/practice"
 	"morvek/core/proof"
 	"morvek/core/report"
 	"morvek/core/seam"
@@ -37,6 +41,7 @@ type jobFlags struct {
 	settings                  document.Settings
 	grain                     string
 	repair                    []string
+	practice                  practice.Practice
 	weld, line                float64
 	raw                       []byte   // the file as it came, nil where it was repaired
 	repaired                  []string // what was done to the model
@@ -47,8 +52,15 @@ type jobFlags struct {
 // parseJob reads the flags; flags and the input file may come in any order.
 func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	j := &jobFlags{settings: document.DefaultSettings()}
+	if err := j.agreed(args); err != nil { // then flags say what is to be otherwise
+		return nil, err
+	}
 	s := &j.settings
-	var turns, up, repair, with string
+	var repair, with string
+	up, turns := string(s.Up), string(s.Turns)
+	if j.grain = "u"; s.GrainOnV {
+		j.grain = "v"
+	}
 	fs := flag.NewFlagSet("morvek "+name, flag.ContinueOnError)
 	fs.SetOutput(stderr)
 	fs.StringVar(&j.report, "report", "", "write the report as JSON to this `file`")
@@ -56,24 +68,25 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	fs.Float64Var(&s.Sheet.Padding, "padding", s.Sheet.Padding, "least gap between shells in `pixels`")
 	fs.Float64Var(&s.Sheet.Margin, "margin", s.Sheet.Margin, "least gap to the border in `pixels`")
 	fs.IntVar(&s.Sheet.Tiles, "tiles", s.Sheet.Tiles, "`number` of tiles side by side")
-	fs.BoolVar(&s.Sheet.Wide, "wide", false, "the sheet is twice as wide as high")
-	fs.StringVar(&j.grain, "grain", "u", "the grain runs along `u|v`")
-	fs.StringVar(&up, "up", "y", "the model's up is `y|z`")
+	fs.BoolVar(&s.Sheet.Wide, "wide", s.Sheet.Wide, "the sheet is twice as wide as high")
+	fs.StringVar(&j.grain, "grain", j.grain, "the grain runs along `u|v`")
+	fs.StringVar(&up, "up", up, "the model's up is `y|z`")
 	fs.StringVar(&s.Unit, "unit", s.Unit, "the model's unit: `m|cm|mm|in`")
 	fs.Float64Var(&s.CreaseDeg, "crease", s.CreaseDeg, "bends above this many `degrees` are creases")
 	fs.StringVar(&repair, "repair", "", "repairs of the model before anything else, with commas: `weld,folded,doubled,slivers,winding,holes,flat,unused` or all, which closes no holes")
 	fs.BoolVar(&s.Merged, "merge-triangles", false, "work on triangles as the quads and polygons they were once; what is written has the triangles")
 	fs.Float64Var(&j.weld, "weld", 0, "points within this `distance` are welded, in model units; 0: a millionth of the diagonal")
+	fs.String("practice", "", "what the workshop agreed on, from this `file`; flags say what is to be otherwise")
 	if name == "run" {
 		fs.StringVar(&j.out, "o", "", "write the mesh with its map to this `file`")
 		fs.StringVar(&j.template, "template", "", "write a template for the painter to this .svg, .png or .ora `file`")
 		fs.StringVar(&j.deliver, "deliver", "", "write all that --with names to this .zip `file`")
-		fs.StringVar(&with, "with", "obj,template.svg,report.json", "what is delivered, with commas: `"+delivery.Names()+"`")
+		fs.StringVar(&with, "with", cmp.Or(strings.Join(j.practice.Deliver, ","), "obj,template.svg,report.json"), "what is delivered, with commas: `"+delivery.Names()+"`")
 		fs.Float64Var(&j.line, "line", 0, "width of lines of the template in `pixels`; 0: by its size")
-		fs.StringVar(&turns, "turns", "180", "turns packing may use: `0|180|90|any`")
+		fs.StringVar(&turns, "turns", turns, "turns packing may use: `0|180|90|any`")
 		fs.Float64Var(&s.Dial, "dial", s.Dial, "0 fewer pieces … 1 less stretch")
-		fs.StringVar(&s.Repeats, "repeats", document.Spread, "equal parts: `spread|stack|stack-over`, over: mirrored ones too, turned over")
-		fs.BoolVar(&s.Undivided, "undivided", false, "divide no shell for the sheet's sake, however long it is")
+		fs.StringVar(&s.Repeats, "repeats", cmp.Or(s.Repeats, document.Spread), "equal parts: `spread|stack|stack-over`, over: mirrored ones too, turned over")
+		fs.BoolVar(&s.Undivided, "undivided", s.Undivided, "divide no shell for the sheet's sake, however long it is")
 		fs.IntVar(&j.seed, "seed", 1, "accepted for scripts; every result is deterministic without it")
 		fs.BoolVar(&j.quiet, "quiet", false, "no progress")
 	}
@@ -92,9 +105,6 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	}
 	j.in = files[0]
 	s.Turns, s.Up, s.GrainOnV = sheet.Turns(turns), seam.Up(up), j.grain == "v"
-	if turns == "" {
-		s.Turns = sheet.HalfTurns
-	}
 	if j.deliver != "" {
 		j.with = strings.Split(with, ",")
 		if err := delivery.CheckItems(j.with); err != nil {
@@ -120,6 +130,30 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 		return nil, fmt.Errorf("cannot write %s: a template must end in %s", j.template, template.Endings())
 	}
 	return j, s.Check()
+}
+
+// agreed takes over the practice that the flags name, before they are read as a whole.
+func (j *jobFlags) agreed(args []string) error {
+	k := slices.IndexFunc(args, func(a string) bool {
+		n := strings.TrimLeft(a, "-")
+		return n != a && (n == "practice" || strings.HasPrefix(n, "practice="))
+	})
+	if k < 0 {
+		return nil
+	}
+	_, file, given := strings.Cut(args[k], "=")
+	if !given && k+1 < len(args) {
+		file = args[k+1]
+	}
+	data, err := os.ReadFile(file)
+	if err != nil {
+		return fmt.Errorf("the practice file: %w", err)
+	}
+	if j.practice, err = practice.Read(data); err != nil {
+		return fmt.Errorf("%s: %s", file, document.Plainly(err))
+	}
+	j.settings, err = j.practice.Settings(j.settings)
+	return err
 }
 
 // load reads the input; errors are one line with the file.
@@ -170,7 +204,13 @@ func begin(ctx context.Context, name string, args []string, stderr io.Writer) (*
 		}
 		fmt.Fprintf(stderr, "morvek: %s: %s\n", filepath.Base(j.in), words)
 	}
-	return j, document.New(m, j.settings), exitDone, nil
+	d := document.New(m, j.settings)
+	j.practice.Sheet, j.practice.Up, j.practice.CreaseDeg, j.practice.Dial, j.practice.Undivided = nil, nil, nil, nil, nil // they are in the settings, unless flags said otherwise
+	state, err := j.practice.On(d)
+	if err != nil {
+		return nil, nil, exitUsage, err
+	}
+	return j, d.With(state), exitDone, nil
 }
 
 func runJob(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
@@ -184,6 +224,15 @@ func runJob(ctx context.Context, args []string, stdout, stderr io.Writer) (int, 
 	bar.finish()
 	if err != nil {
 		return exitFailed, err
+	}
+	if px, ok := j.practice.Density(d.State.Settings.Unit); ok {
+		for _, e := range []edit.Edit{&sheetedits.Density{PxPerUnit: px}, &sheetedits.Pack{How: lay.How{Sizes: lay.Fixed}}} {
+			s, err := edit.Apply(ctx, res.Doc, e, nil)
+			if err != nil {
+				return exitFailed, err
+			}
+			res.Doc = res.Doc.With(s)
+		}
 	}
 	if n := len(res.Taken); res.Taken[n-1].Edit.Kind() != (&sheetedits.Pack{}).Kind() { // the rest is written, with what is wrong found
 		fmt.Fprintf(stderr, "morvek: the sheet is not packed: %v\n", res.Refused[len(res.Refused)-1])

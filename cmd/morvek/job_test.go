@@ -77,7 +77,7 @@ func TestBadInputIsRefusedInOneLine(t *testing.T) {
 
 func TestWrongUsage(t *testing.T) {
 	in := write(t, "a.obj", "v 0 0 0\n")
-	for _, args := range [][]string{{}, {"fly"}, {"run"}, {"run", in, in}, {"run", in, "--sheet", "3"}, {"run", in, "--turns", "45"}, {"run", in, "--grain", "w"}, {"run", in, "-o", "x.step"}, {"run", in, "--deliver", "x.rar"}, {"run", in, "--deliver", "x.zip", "--with", "obj,poem"}, {"run", in, "--template", "x.pdf"}} {
+	for _, args := range [][]string{{}, {"fly"}, {"run"}, {"run", in, in}, {"run", in, "--sheet", "3"}, {"run", in, "--turns", "45"}, {"run", in, "--grain", "w"}, {"run", in, "-o", "x.step"}, {"run", in, "--deliver", "x.rar"}, {"run", in, "--deliver", "x.zip", "--with", "obj,poem"}, {"run", in, "--template", "x.pdf"}, {"run", in, "--practice", in}, {"run", in, "--practice"}, {"run", in, "--practice", "nowhere.json"}} {
 		if code, _, _ := call(args...); code != exitUsage {
 			t.Errorf("%v: exit %d, want %d", args, code, exitUsage)
 		}
@@ -119,6 +119,14 @@ func TestRunKeepsTheModelAndWritesTheReport(t *testing.T) {
 	}
 	if len(r.Parts) == 0 || len(r.Shells) == 0 {
 		t.Error("the report has no parts or shells")
+	}
+	// What a workshop agreed on is taken over, and flags say what is to be otherwise.
+	agreed := write(t, "ours.json", `{"practice": "1", "sheet": {"sheet": {"size": 512, "padding": 4, "margin": 3, "tiles": 1}, "turns": "180"}, "px_per_metre": 700}`)
+	if code, said, stderr := call("run", in, "--practice", agreed, "--margin", "5", "--report", rep, "--quiet"); code != exitDone || !strings.Contains(said, "700 px/m") {
+		t.Errorf("with a practice: exit %d: %s%s", code, said, stderr)
+	}
+	if b, err := os.ReadFile(rep); err != nil || !strings.Contains(string(b), `"size": 512`) || !strings.Contains(string(b), `"padding": 4`) || !strings.Contains(string(b), `"margin": 5`) {
+		t.Errorf("the report says another sheet, %v", err)
 	}
 	// A delivery is a ZIP that comes in again.
 	zip := filepath.Join(dir, "all.zip")

@@ -100,12 +100,13 @@ var kinds = map[string]row{
 	"give-to-repeats": {Sheet, func() Edit { return &sheetedits.GiveToRepeats{} }},
 	"follow-mirror":   {Sheet, func() Edit { return &sheetedits.FollowMirror{} }},
 
-	"make-map":    {Sheet, func() Edit { return &mapedits.Make{} }},
-	"set-map":     {Sheet, func() Edit { return &mapedits.Set{} }},
-	"seal-map":    {Sheet, func() Edit { return &mapedits.Seal{} }},
-	"unseal-map":  {Sheet, func() Edit { return &mapedits.Unseal{} }},
-	"remove-map":  {Sheet, func() Edit { return &mapedits.Remove{} }},
-	"copy-shells": {Sheet, func() Edit { return &mapedits.Copy{} }},
+	"make-map":       {Sheet, func() Edit { return &mapedits.Make{} }},
+	"set-map":        {Sheet, func() Edit { return &mapedits.Set{} }},
+	"seal-map":       {Sheet, func() Edit { return &mapedits.Seal{} }},
+	"unseal-map":     {Sheet, func() Edit { return &mapedits.Unseal{} }},
+	"remove-map":     {Sheet, func() Edit { return &mapedits.Remove{} }},
+	"adopt-practice": {Sheet, func() Edit { return &mapedits.Adopt{} }},
+	"copy-shells":    {Sheet, func() Edit { return &mapedits.Copy{} }},
 
 	"accept": {Proof, func() Edit { return &proofedits.Accept{} }},
 }

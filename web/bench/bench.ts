@@ -31,6 +31,7 @@ import { Piece } from "./view/piece";
 import type { Show } from "./view/scene";
 import { Sheet } from "./view/sheet";
 import { drawTwins } from "./view/twins";
+import { refusal } from "./doc";
 import { showAs, showCloth, showRow, takeRevision, watchState } from "./views";
 import { watch } from "./work";
 
@@ -43,6 +44,16 @@ function clicked(t: HTMLElement): boolean {
     if (el) { act(el.dataset[name]!, el); return true; }
   }
   return false;
+}
+
+/** Takes over what a practice file says. */
+async function adopt(input: HTMLInputElement): Promise<void> {
+  const file = input.files?.[0];
+  if (!file) return;
+  const res = await fetch("/practice", { method: "POST", body: file });
+  input.value = "";
+  if (!res.ok) throw refusal(res.status, await res.text());
+  await doc.edit("adopt-practice", { practice: (await res.json()) as unknown });
 }
 
 function listen(): void {
@@ -102,6 +113,7 @@ function listen(): void {
   };
   for (const b of document.querySelectorAll<HTMLButtonElement>("[data-show]")) b.onclick = () => void attempt(() => showAs(b.dataset.show as Show));
   listenDeliver();
+  $("practice-file").onchange = (e) => void attempt(() => adopt(e.target as HTMLInputElement));
   listenPainted();
   listenSeal();
   listenMaps();

@@ -68,7 +68,7 @@ func (p *Pages) deliveries(c *echo.Context) error {
 	v := deliveriesView{Document: o.Row, Sizes: []int{512, 1024, 2048, 4096, 8192}, Warning: warning(o)}
 	last := usual(o)
 	if len(list) > 0 {
-		if err := json.Unmarshal(list[0].Asked, &last); err != nil {
+		if last, err = asked(list[0]); err != nil {
 			return err
 		}
 	}
@@ -103,6 +103,12 @@ func (p *Pages) deliveries(c *echo.Context) error {
 		v.Made = append(v.Made, m)
 	}
 	return c.Render(http.StatusOK, "deliveries.html", v)
+}
+
+// asked is what was ordered.
+func asked(d store.Delivery) (o delivery.Order, err error) {
+	err = json.Unmarshal(d.Asked, &o)
+	return o, err
 }
 
 // usual is what is proposed where nothing was delivered yet.

@@ -1,7 +1,6 @@
 package pages
 
 import (
-	"encoding/json"
 	"fmt"
 	"io"
 	"net/http"
@@ -11,7 +10,6 @@ import (
 
 	"github.com/labstack/echo/v5"
 
-	"morvek/core/delivery"
 	"morvek/core/picture"
 	"morvek/exchange"
 	"morvek/store"
@@ -65,8 +63,8 @@ func (p *Pages) send(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	var order delivery.Order
-	if err := json.Unmarshal(d.Asked, &order); err != nil {
+	order, err := asked(d)
+	if err != nil {
 		return err
 	}
 	if len(order.Maps) != 1 {
