@@ -16,6 +16,7 @@ import (
 	"morvek/exchange"
 	"morvek/jobs"
 	"morvek/store"
+	"morvek/web/api"
 	"morvek/web/bench"
 	"morvek/web/desk"
 	"morvek/web/pages"
@@ -61,6 +62,7 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 	}
 	e.GET("/static/*", echo.WrapHandler(http.StripPrefix("/static/", http.FileServerFS(dist))))
 	(&pages.Pages{Desk: d}).Routes(e)
+	(&api.API{Desk: d}).Routes(e)
 	if cfg.Exchange != nil {
 		(&paintshop.Shop{Folder: cfg.Exchange}).Routes(e)
 	}

@@ -39,7 +39,7 @@ func (b *Bench) edit(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if len(r.Key) > 64 {
+	if len(r.Key) > desk.LongestKey {
 		return echo.NewHTTPError(http.StatusBadRequest, "the key of an edit has at most 64 letters")
 	}
 	ctx := c.Request().Context()

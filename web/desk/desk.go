@@ -3,6 +3,7 @@
 package desk
 
 import (
+	"context"
 	"html/template"
 	"log/slog"
 	"strings"
@@ -33,6 +34,24 @@ func (d *Desk) Open(c *echo.Context) (*workspace.Opened, error) {
 		return nil, err
 	}
 	return d.Docs.Through(c.Request().Context(), r)
+}
+
+// MaxModel bounds a model file in bytes, LongestKey the key of an edit in letters.
+const (
+	MaxModel   = 512 << 20
+	LongestKey = 64
+)
+
+// ProjectForUploads is the newest project, or a first one.
+func (d *Desk) ProjectForUploads(ctx context.Context) (int64, error) {
+	list, err := d.Store.Projects(ctx)
+	if err != nil {
+		return 0, err
+	}
+	if len(list) > 0 {
+		return list[0].ID, nil
+	}
+	return d.Store.CreateProject(ctx, "My models")
 }
 
 // Text renders a template.

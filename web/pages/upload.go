@@ -17,15 +17,12 @@ import (
 	"morvek/workspace"
 )
 
-// maxUpload bounds a model file.
-const maxUpload = 512 << 20
-
 // upload takes a model in and queues reading it.
 func (p *Pages) upload(c *echo.Context) error {
 	ctx := c.Request().Context()
-	c.Request().Body = http.MaxBytesReader(c.Response(), c.Request().Body, maxUpload)
-	tooLarge := echo.NewHTTPError(http.StatusRequestEntityTooLarge, fmt.Sprintf("the file is larger than %d MB; split the model or bring in fewer objects at a time", maxUpload>>20))
-	if c.Request().ContentLength > maxUpload {
+	c.Request().Body = http.MaxBytesReader(c.Response(), c.Request().Body, desk.MaxModel)
+	tooLarge := echo.NewHTTPError(http.StatusRequestEntityTooLarge, fmt.Sprintf("the file is larger than %d MB; split the model or bring in fewer objects at a time", desk.MaxModel>>20))
+	if c.Request().ContentLength > desk.MaxModel {
 		c.Response().Header().Set("Connection", "close") // or the server waits for the body first
 		return tooLarge
 	}
@@ -64,7 +61,7 @@ func (p *Pages) upload(c *echo.Context) error {
 	if err := meshio.Readable(name); err != nil {
 		return echo.NewHTTPError(http.StatusUnprocessableEntity, name+": "+workspace.Words(err))
 	}
-	project, err := p.uploadProject(c)
+	project, err := p.ProjectForUploads(ctx)
 	if err != nil {
 		return err
 	}
@@ -101,16 +98,4 @@ func (p *Pages) forget(c *echo.Context) error {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
-}
-
-// uploadProject is the newest project, or a first one.
-func (p *Pages) uploadProject(c *echo.Context) (int64, error) {
-	list, err := p.Store.Projects(c.Request().Context())
-	if err != nil {
-		return 0, err
-	}
-	if len(list) > 0 {
-		return list[0].ID, nil
-	}
-	return p.Store.CreateProject(c.Request().Context(), "My models")
 }
