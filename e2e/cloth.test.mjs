@@ -125,3 +125,30 @@ test("a word is put on a part, stands upright, and is found where it does not", 
   assert.deepEqual(wrong, []);
   await context.close();
 });
+
+test("the cloth has a real size, and pictures of one's own are kept with the project", { timeout: 120000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await openBench(page, app.base, /Storm lamp, finished/);
+  await page.locator("[data-show=cloth]").click();
+  await page.locator("#cloth-length").waitFor();
+  await noSeriousFindings(page, "cloth");
+  const seen = async (act) => { const before = await picture(page); await act(); await page.waitForFunction((p) => document.querySelector("#piece-canvas").toDataURL() !== p, before, { timeout: 15000 }); };
+  await seen(() => page.locator("#cloth-length").fill("40").then(() => page.locator("#cloth-length").blur()));
+  await seen(() => page.locator("#cloth-length").fill("").then(() => page.locator("#cloth-length").blur()));
+  const plate = (await page.request.get(`${page.url()}/deliver/template.png?size=64`)).body();
+  await seen(async () => page.setInputFiles("#cloth-file", { name: "enamel.png", mimeType: "image/png", buffer: await plate }));
+  await page.locator("[data-own][aria-pressed=true]", { hasText: "enamel" }).waitFor();
+  await page.setInputFiles("#cloth-file", { name: "torn.png", mimeType: "image/png", buffer: (await plate).subarray(0, 60) });
+  await page.waitForFunction(() => /broken/.test(document.querySelector("#banner:not([hidden]) #banner-text")?.textContent ?? ""));
+
+  // Another model of the project has it too; forgotten it is gone for both.
+  await openBench(page, app.base, /Line winch$|Line winch(?!,)/);
+  await page.locator("[data-show=cloth]").click();
+  await page.locator("[data-own]", { hasText: "enamel" }).click();
+  await page.waitForFunction(() => document.body.dataset.clothOwn);
+  await page.locator("[data-drop-own]").click();
+  await page.locator("[data-own]", { hasText: "enamel" }).waitFor({ state: "detached" });
+  assert.equal(await page.locator("[data-cloth=squares]").getAttribute("aria-pressed"), "true");
+  assert.deepEqual(wrong, []);
+  await context.close();
+});

@@ -12,6 +12,7 @@ import type { Answer } from "../wire/wire";
 import { chosenIn, value } from "./chosen";
 import { listenFragments, reload, whenShown } from "./fragments";
 import { show } from "./html";
+import { listenClothes } from "./clothes";
 import { listenDeliver } from "./deliver";
 import { listenMaps, showMaps } from "./maps";
 import { listenPainted, takePainted } from "./painted";
@@ -115,6 +116,7 @@ function listen(): void {
   listenDeliver();
   $("practice-file").onchange = (e) => void attempt(() => adopt(e.target as HTMLInputElement));
   listenPainted();
+  listenClothes();
   listenSeal();
   listenMaps();
   whenShown("card", () => card.mark(at.station));

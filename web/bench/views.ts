@@ -3,8 +3,9 @@ import { drawFlag, showSetup } from "../station/project/setupview";
 import { html, show, type Markup } from "./html";
 import { $, at, body, both, card, chain, dial, doc, join, live, picks, points, setup, views } from "./state";
 import { batch, effect } from "./store";
+import { markOwn, showClothes } from "./clothes";
 import { showPainted } from "./painted";
-import { cloths, type Cloth } from "./view/cloth";
+import type { Cloth } from "./view/cloth";
 import { grainLines } from "./view/grain";
 import { labelLines } from "./view/labels";
 import { shapeLines } from "./view/overlay";
@@ -191,8 +192,8 @@ const legends: Partial<Record<Show, Markup>> = {
   stretch: html`<i class="stretch"></i><div><span>×0.67 area</span><span>1</span><span>×1.5</span></div>`,
   density: html`<i class="stretch"></i><div><span>×0.67 as sharp</span><span>the mean</span><span>×1.5</span></div>`,
   grain: html`<i class="grain"></i><div><span>0° along the grain</span><span>10° off</span></div>`,
-  cloth: html`<div class="chips" role="group" aria-label="Pattern of the cloth">${cloths.map((k) => html`<button data-cloth="${k}" aria-pressed="false">${k}</button>`)}</div>`,
-  painted: html`<div id="painted"></div>`,
+  cloth: html`<div id="cloth" class="grid!"></div>`,
+  painted: html`<div id="painted" class="block!"></div>`,
   exposure: html`<i class="exposure"></i><div><span>0 hidden</span><span>exposure</span><span>1 in view</span></div>`,
 };
 
@@ -202,6 +203,7 @@ function markShow(): void {
   const l = $("legend");
   l.hidden = !legends[at.show];
   show(l, legends[at.show] ?? html``);
+  showClothes();
   markCloth();
   showPainted();
 }
@@ -224,5 +226,6 @@ export function showCloth(kind: Cloth): void {
 
 function markCloth(): void {
   for (const b of document.querySelectorAll<HTMLElement>("[data-cloth]")) b.setAttribute("aria-pressed", String(b.dataset.cloth === views.cloth.kind));
+  markOwn();
   body.dataset.pattern = at.show === "cloth" ? views.cloth.kind : "";
 }

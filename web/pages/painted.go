@@ -104,9 +104,9 @@ func (p *Pages) paint(c *echo.Context) error {
 			return echo.NewHTTPError(http.StatusBadRequest, "a tile is a number from 0")
 		}
 	}
-	data, err := io.ReadAll(http.MaxBytesReader(c.Response(), c.Request().Body, picture.MostBytes))
+	data, err := pictureBody(c)
 	if err != nil {
-		return echo.NewHTTPError(http.StatusRequestEntityTooLarge, fmt.Sprintf("the picture is larger than %d MB, or the upload broke off", picture.MostBytes>>20))
+		return err
 	}
 	name := c.QueryParam("name")
 	if !utf8.ValidString(name) || strings.ContainsRune(name, 0) || len(name) > 200 || name == "" {
@@ -117,6 +117,15 @@ func (p *Pages) paint(c *echo.Context) error {
 		return err
 	}
 	return c.JSON(http.StatusOK, kept)
+}
+
+// pictureBody reads a picture that comes as the body of a request.
+func pictureBody(c *echo.Context) ([]byte, error) {
+	data, err := io.ReadAll(http.MaxBytesReader(c.Response(), c.Request().Body, picture.MostBytes))
+	if err != nil {
+		return nil, echo.NewHTTPError(http.StatusRequestEntityTooLarge, fmt.Sprintf("the picture is larger than %d MB, or the upload broke off", picture.MostBytes>>20))
+	}
+	return data, nil
 }
 
 // unpaint takes a picture away.

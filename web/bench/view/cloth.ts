@@ -4,7 +4,7 @@ import { CanvasTexture, RepeatWrapping, SRGBColorSpace, Vector2 } from "three";
 import type { Doc } from "../doc";
 import { labelBox, writeInto } from "./labels";
 
-export type Cloth = "squares" | "grain lines" | "words" | "boards";
+export type Cloth = "squares" | "grain lines" | "words" | "boards" | "own";
 export const cloths: Cloth[] = ["squares", "grain lines", "words", "boards"];
 
 const n = 16, px = 128, size = n * px;
@@ -16,6 +16,8 @@ export class ProofCloth {
   /** How many units of the sheet the cloth is wide and high before it repeats. */
   readonly span = new Vector2(1, 1);
   kind: Cloth = "squares";
+  private own: CanvasImageSource & { width: number; height: number } | null = null;
+  private units = 0;
   private painting: { tiles: (CanvasImageSource | null)[]; wide: number } | null = null;
 
   constructor(private readonly doc: Doc) {
@@ -27,8 +29,16 @@ export class ProofCloth {
     this.draw();
   }
 
-  show(kind: Cloth): void {
+  /** Shows a pattern; own is the picture of somebody for "own". */
+  show(kind: Cloth, own: CanvasImageSource & { width: number; height: number } | null = this.own): void {
     this.kind = kind;
+    this.own = own;
+    this.draw();
+  }
+
+  /** How long the whole cloth is, in model units; 0 for as long as a tile of the sheet. */
+  length(units: number): void {
+    this.units = units;
     this.draw();
   }
 
@@ -39,7 +49,7 @@ export class ProofCloth {
   }
 
   /** Draws the words anew where labels have moved. */
-  refresh(): void { if (this.kind === "words" && !this.painting) this.draw(); }
+  refresh(): void { if ((this.kind === "words" || this.units) && !this.painting) this.draw(); }
 
   /** The canvas, so large; what was drawn on one of another size is let go. */
   private sized(width: number, height: number): CanvasRenderingContext2D {
@@ -53,7 +63,8 @@ export class ProofCloth {
 
   private draw(): void {
     const p = this.painting;
-    this.span.set(p ? p.tiles.length * p.wide : 1, 1);
+    const m = this.doc.meta, real = this.units > 0 && m.density > 0 ? (this.units * m.density) / m.size : 1, own = this.kind === "own" ? this.own : null;
+    if (p) this.span.set(p.tiles.length * p.wide, 1); else this.span.set(real, own ? (real * own.height) / own.width : real);
     if (p) {
       const height = p.tiles.length > 1 ? size / 2 : size, width = height * p.wide, g = this.sized(width * p.tiles.length, height);
       g.fillStyle = cream;
@@ -63,6 +74,12 @@ export class ProofCloth {
       return;
     }
     const g = this.sized(size, size);
+    if (own) {
+      g.clearRect(0, 0, size, size);
+      g.drawImage(own, 0, 0, size, size);
+      this.texture.needsUpdate = true;
+      return;
+    }
     g.fillStyle = cream;
     g.fillRect(0, 0, size, size);
     if (this.kind === "squares") squares(g);
