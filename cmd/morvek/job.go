@@ -28,6 +28,7 @@ import (
 	"morvek/core/practice"
 	"morvek/core/proof"
 	"morvek/core/report"
+	"morvek/core/revise"
 	"morvek/core/seam"
 	"morvek/core/sheet"
 	"morvek/core/template"
@@ -37,6 +38,8 @@ import (
 type jobFlags struct {
 	in, out, report, template string
 	deliver                   string
+	revises                   string // the model before
+	carried                   *revise.Carried
 	with                      []string // what is delivered
 	settings                  document.Settings
 	grain                     string
@@ -80,6 +83,7 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	if name == "run" {
 		fs.StringVar(&j.out, "o", "", "write the mesh with its map to this `file`")
 		fs.StringVar(&j.template, "template", "", "write a template for the painter to this .svg, .png or .ora `file`")
+		fs.StringVar(&j.revises, "revises", "", "this is the next revision of the model in this `file`: what is the same keeps its place on the map of that")
 		fs.StringVar(&j.deliver, "deliver", "", "write all that --with names to this .zip `file`")
 		fs.StringVar(&with, "with", cmp.Or(strings.Join(j.practice.Deliver, ","), "obj,template.svg,report.json"), "what is delivered, with commas: `"+delivery.Names()+"`")
 		fs.Float64Var(&j.line, "line", 0, "width of lines of the template in `pixels`; 0: by its size")
@@ -234,10 +238,51 @@ func runJob(ctx context.Context, args []string, stdout, stderr io.Writer) (int, 
 			res.Doc = res.Doc.With(s)
 		}
 	}
+	if j.revises != "" {
+		if res.Doc, err = j.carry(ctx, res.Doc, stderr); err != nil {
+			return exitRefused, err
+		}
+	}
 	if n := len(res.Taken); res.Taken[n-1].Edit.Kind() != (&sheetedits.Pack{}).Kind() { // the rest is written, with what is wrong found
 		fmt.Fprintf(stderr, "morvek: the sheet is not packed: %v\n", res.Refused[len(res.Refused)-1])
 	}
 	return j.finish(ctx, res.Doc, res.Seconds, start, stdout)
+}
+
+// leastCommon is the share of the area that a revision has in common with the model before, at least.
+const leastCommon = 0.02
+
+// carry brings the map of the model before over to its revision.
+func (j *jobFlags) carry(ctx context.Context, d *document.Document, stderr io.Writer) (*document.Document, error) {
+	before := *j
+	before.in, before.repair = j.revises, nil
+	m, err := before.load(ctx)
+	if err != nil {
+		return nil, err
+	}
+	old := document.New(m, j.settings)
+	if !old.State.Map.AnyMapped() {
+		return nil, fmt.Errorf("%s: it has no map to keep", j.revises)
+	}
+	match, err := revise.Compare(ctx, old.State.Map, d.Mesh)
+	if err != nil {
+		return nil, err
+	}
+	if match.Common(d.Mesh) < leastCommon {
+		return nil, fmt.Errorf("%s: it has nothing in common with %s; is it another model, or in another unit?", j.revises, j.in)
+	}
+	s, c, err := revise.Carry(ctx, old, d, match)
+	if err != nil {
+		return nil, err
+	}
+	j.carried = &c
+	if !j.quiet {
+		fmt.Fprintf(stderr, "morvek: %s: of %d faces %d are as they were, %d moved, %d are cut otherwise, %d are new; %d are gone\n", filepath.Base(j.in), d.Mesh.NumFaces(), c.Kept, c.Moved, c.Remeshed, c.New, c.Gone)
+	}
+	if c.Waiting > 0 {
+		fmt.Fprintf(stderr, "morvek: %d new shells find no room and lie beside the sheet; --tiles %d gives them some\n", c.Waiting, s.Settings.Sheet.Tiles+1)
+	}
+	return d.With(s), nil
 }
 
 func runProof(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
@@ -295,6 +340,9 @@ func (j *jobFlags) finish(ctx context.Context, d *document.Document, seconds map
 	seconds["total"] = time.Since(start).Seconds()
 	r.Totals.Seconds = seconds
 	r.Model.Repaired = j.repaired
+	if j.carried != nil {
+		r.Revision = j.carried
+	}
 	write := func(name string, f func(io.Writer) error) {
 		if name != "" && err == nil {
 			err = writeWhole(name, f)

@@ -28,6 +28,8 @@ type Report struct {
 	Maps     []MapReport     `json:"maps"` // all of the document; what stands above is of the shown one
 
 	Labels []proof.LabelReading `json:"labels,omitempty"`
+
+	Revision any `json:"revision,omitempty"` // what became of the faces of the model before, where one is revised
 }
 
 // MapReport sums up one of the maps of a document.

@@ -1,0 +1,154 @@
+package revise
+
+import (
+	"context"
+
+	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/document"
+	"morvek/core/lay"
+	"morvek/core/mesh"
+)
+
+// Carried is what became of the faces of a revised model.
+type Carried struct {
+	Kept     int     `json:"kept"`
+	Moved    int     `json:"moved"`
+	Remeshed int     `json:"remeshed"`
+	New      int     `json:"new"`
+	Gone     int     `json:"gone"`              // faces of the model before that are no more
+	Smaller  float64 `json:"smaller,omitempty"` // the share of the density of all others at which some new ones had to be laid
+	Waiting  int     `json:"waiting,omitempty"` // shells of new faces that found no room and wait on the rack
+}
+
+// Carry gives a document of a revised model, on which the whole job was done, the map of the model
+// before: what is the same lies where it lay; what is new, and what else changed of its part, lies as the
+// job laid it, in the room that is left. The sheet is that of the model before, with as many tiles as the document has if these are more.
+func Carry(ctx context.Context, from, to *document.Document, m Match) (*document.State, Carried, error) {
+	s := to.Begin()
+	tiles := s.Settings.Sheet.Tiles
+	s.Settings.OnSheet = from.State.Settings.OnSheet
+	if !s.Settings.Sheet.Wide {
+		s.Settings.Sheet.Tiles = max(tiles, s.Settings.Sheet.Tiles)
+	}
+	now := to.Mesh
+	stays := make([]bool, now.NumFaces()) // it is on the map of before
+	var c Carried
+	seen := make([]bool, from.Mesh.NumFaces())
+	changed := changedParts(to, m)
+	for f := range mesh.FaceID(now.NumFaces()) {
+		kind := m.Kind[f]
+		if kind != Kept && changed[to.State.PartOf(f)] {
+			kind = New
+		}
+		stays[f] = kind != New && from.State.Map.IsMapped(m.Of[f])
+		switch kind {
+		case Kept:
+			c.Kept++
+		case Moved:
+			c.Moved++
+		case Remeshed:
+			c.Remeshed++
+		default:
+			c.New++
+		}
+		if m.Of[f] != mesh.None {
+			seen[m.Of[f]] = true
+		}
+	}
+	for _, there := range seen {
+		if !there {
+			c.Gone++
+		}
+	}
+	for e := range mesh.EdgeID(now.NumEdges()) {
+		h := now.EdgeHalf(e)
+		t := now.Twin(h)
+		if t == mesh.None {
+			continue
+		}
+		switch a, b := stays[now.FaceOf(h)], stays[now.FaceOf(t)]; {
+		case a && b:
+			s.Map.SetCut(e, m.UV[h] != m.UV[now.Next(t)] || m.UV[now.Next(h)] != m.UV[t])
+		case a || b:
+			s.Map.SetCut(e, true)
+		}
+	}
+	var fresh []mesh.FaceID
+	for f := range mesh.FaceID(now.NumFaces()) {
+		if !stays[f] {
+			if s.Map.IsMapped(f) {
+				fresh = append(fresh, f)
+			}
+			continue
+		}
+		lo, hi := now.Corners(f)
+		for h := lo; h < hi; h++ {
+			s.Map.Put(h, m.UV[h])
+		}
+		s.Map.SetMapped(f, true)
+	}
+	if len(fresh) == 0 {
+		return s.Done(), c, nil
+	}
+	shells, of := s.Map.Shells()
+	var groups [][]mesh.FaceID
+	done := map[int32]bool{}
+	for _, f := range fresh {
+		if k := of[f]; k != mesh.None && !done[k] {
+			done[k] = true
+			groups = append(groups, shells[k].Faces)
+		}
+	}
+	s.Map.ToRack(groups...)
+	out, filled, err := lay.Fill(ctx, to.With(s.Done()), fresh, lay.Even)
+	for _, share := range smaller {
+		if err != nil || len(filled.Left) == 0 {
+			break
+		}
+		if out, filled, err = fillSmaller(ctx, to.With(out), filled.Left, share); filled.Laid > 0 {
+			c.Smaller = share
+		}
+	}
+	c.Waiting = len(filled.Left)
+	return out, c, err
+}
+
+// changedParts are the parts that have faces which are new. What moved or was cut otherwise in them is
+// done anew with these: it would lie in scraps beside them.
+func changedParts(d *document.Document, m Match) map[document.PartID]bool {
+	out := map[document.PartID]bool{}
+	for f, k := range m.Kind {
+		if k == New {
+			out[d.State.PartOf(mesh.FaceID(f))] = true
+		}
+	}
+	delete(out, document.NoPart)
+	return out
+}
+
+// smaller are the shares of the density of all others at which new shells are laid that find no room
+// at that itself.
+var smaller = []float64{0.8, 0.65, 0.5}
+
+// fillSmaller lays shells where there is room, at a share of the density of those that lie on the
+// sheet.
+func fillSmaller(ctx context.Context, d *document.Document, faces []mesh.FaceID, share float64) (*document.State, lay.Filled, error) {
+	s := d.Begin()
+	var lying []mesh.FaceID
+	for _, u := range lay.Units(s.State) {
+		if !u.OnRack() {
+			lying = append(lying, u.Faces...)
+		}
+	}
+	common := s.Map.Density(lying)
+	shells, of := s.Map.Shells()
+	for _, f := range faces {
+		shell := shells[of[f]].Faces
+		if own := s.Map.Density(shell); own > 0 && common > 0 {
+			by := share * common / own
+			s.Map.Transform(shell, func(q r2.Vec) r2.Vec { return r2.Scale(by, q) })
+		}
+	}
+	return lay.Fill(ctx, d.With(s.Done()), faces, lay.Fixed)
+}

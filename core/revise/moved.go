@@ -1,0 +1,174 @@
+package revise
+
+import (
+	"cmp"
+	"context"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+)
+
+// motion is a rigid one: first the frame of a corner before, then that of the corner it became.
+type motion struct {
+	from, to r3.Vec
+	was, is  [3]r3.Vec
+}
+
+func (t motion) of(p r3.Vec) r3.Vec {
+	d := r3.Sub(p, t.from)
+	out := t.to
+	for k := range t.was {
+		out = r3.Add(out, r3.Scale(r3.Dot(d, t.was[k]), t.is[k]))
+	}
+	return out
+}
+
+// frame is the frame of a corner: along its side, square to that in the face, and square to both.
+func frame(m *mesh.Mesh, h mesh.HalfedgeID) (f [3]r3.Vec, ok bool) {
+	a := m.EdgeVec(h)
+	n := m.FaceNormals()[m.FaceOf(h)]
+	if r3.Norm(a) == 0 || r3.Norm(n) == 0 {
+		return f, false
+	}
+	f[0] = r3.Unit(a)
+	f[2] = r3.Unit(r3.Sub(n, r3.Scale(r3.Dot(n, f[0]), f[0])))
+	f[1] = r3.Cross(f[2], f[0])
+	return f, true
+}
+
+// mostSeeds bounds the faces that are tried as what a face became.
+const mostSeeds = 200
+
+// pair is a face of before with what it became, by a corner of each.
+type pair struct{ was, is mesh.HalfedgeID }
+
+// moved finds what hangs together and moved rigidly, the largest first.
+func (m *matcher) moved(ctx context.Context) error {
+	free := map[string][]mesh.FaceID{} // new faces by their sides
+	for f := range mesh.FaceID(m.now.NumFaces()) {
+		if m.out.Kind[f] == New {
+			k := m.sides(m.now, f)
+			free[k] = append(free[k], f)
+		}
+	}
+	var left []mesh.FaceID
+	for f, taken := range m.taken {
+		if !taken {
+			left = append(left, mesh.FaceID(f))
+		}
+	}
+	groups := m.old.Connected(left, func(mesh.EdgeID) bool { return false })
+	slices.SortStableFunc(groups, func(a, b []mesh.FaceID) int { return cmp.Compare(len(b), len(a)) })
+	for len(groups) > 0 {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		group := groups[0]
+		groups = groups[1:]
+		found := m.became(group, free)
+		if len(found) < 2 && len(group) > 1 || len(found) == 0 {
+			continue // a face alone may be like any other by chance
+		}
+		for _, p := range found {
+			f, of := m.now.FaceOf(p.is), m.old.FaceOf(p.was)
+			lo, _ := m.now.Corners(f)
+			was, _ := m.old.Corners(of)
+			m.take(f, of, int(p.is-lo), int(p.was-was), Moved)
+		}
+		rest := slices.DeleteFunc(group, func(f mesh.FaceID) bool { return m.taken[f] })
+		groups = append(groups, m.old.Connected(rest, func(mesh.EdgeID) bool { return false })...)
+	}
+	return nil
+}
+
+// became is the largest set of faces of a group that moved together to faces that are new.
+func (m *matcher) became(group []mesh.FaceID, free map[string][]mesh.FaceID) (best []pair) {
+	in := map[mesh.FaceID]bool{}
+	for _, f := range group {
+		in[f] = true
+	}
+	// Begin where there is least choice.
+	seeds := slices.Clone(group)
+	choice := map[mesh.FaceID]int{}
+	for _, f := range group {
+		choice[f] = len(free[m.sides(m.old, f)])
+	}
+	slices.SortStableFunc(seeds, func(a, b mesh.FaceID) int { return cmp.Compare(choice[a], choice[b]) })
+	tried := 0
+	for _, seed := range seeds {
+		if choice[seed] == 0 {
+			continue
+		}
+		was, _ := m.old.Corners(seed)
+		for _, g := range free[m.sides(m.old, seed)] {
+			if m.out.Kind[g] != New {
+				continue
+			}
+			lo, hi := m.now.Corners(g)
+			for h := lo; h < hi; h++ {
+				if found := m.grow(pair{was, h}, in); len(found) > len(best) {
+					best = found
+				}
+				if tried++; len(best) == len(group) || tried >= mostSeeds {
+					return best
+				}
+			}
+		}
+		if len(best) > len(group)/2 {
+			return best
+		}
+	}
+	return best
+}
+
+// grow follows a motion that takes one corner to another over all faces of a group that it takes to
+// new faces.
+func (m *matcher) grow(seed pair, in map[mesh.FaceID]bool) []pair {
+	var t motion
+	var ok, okay bool
+	t.from, t.to = m.old.Points[m.old.From(seed.was)], m.now.Points[m.now.From(seed.is)]
+	t.was, ok = frame(m.old, seed.was)
+	t.is, okay = frame(m.now, seed.is)
+	if !ok || !okay || !m.takes(t, seed) {
+		return nil
+	}
+	seen, used := map[mesh.FaceID]bool{m.old.FaceOf(seed.was): true}, map[mesh.FaceID]bool{m.now.FaceOf(seed.is): true}
+	out := []pair{seed}
+	for k := 0; k < len(out); k++ {
+		a, b := out[k].was, out[k].is
+		lo, hi := m.old.Corners(m.old.FaceOf(a))
+		for range hi - lo {
+			p := pair{m.old.Twin(a), m.now.Twin(b)}
+			a, b = m.old.Next(a), m.now.Next(b)
+			if p.was == mesh.None || p.is == mesh.None {
+				continue
+			}
+			f, g := m.old.FaceOf(p.was), m.now.FaceOf(p.is)
+			if seen[f] || used[g] || !in[f] || m.taken[f] || m.out.Kind[g] != New || !m.takes(t, p) {
+				continue
+			}
+			seen[f], used[g] = true, true
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// takes tells whether a motion takes a face to another, corner by corner.
+func (m *matcher) takes(t motion, p pair) bool {
+	lo, hi := m.old.Corners(m.old.FaceOf(p.was))
+	from, to := m.now.Corners(m.now.FaceOf(p.is))
+	if hi-lo != to-from {
+		return false
+	}
+	a, b := p.was, p.is
+	for range hi - lo {
+		if r3.Norm(r3.Sub(t.of(m.old.Points[m.old.From(a)]), m.now.Points[m.now.From(b)])) > 20*m.tol {
+			return false
+		}
+		a, b = m.old.Next(a), m.now.Next(b)
+	}
+	return true
+}

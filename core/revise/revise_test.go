@@ -1,0 +1,222 @@
+package revise_test
+
+import (
+	"context"
+	"errors"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/document"
+	"morvek/core/mesh"
+	"morvek/core/pipeline"
+	"morvek/core/proof"
+	"morvek/core/revise"
+	"morvek/models/modeltest"
+)
+
+func finished(t *testing.T, m *mesh.Mesh) *document.Document {
+	t.Helper()
+	res, err := pipeline.Run(context.Background(), document.New(m, document.DefaultSettings()), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return res.Doc
+}
+
+func compare(t *testing.T, d *document.Document, now *mesh.Mesh) revise.Match {
+	t.Helper()
+	m, err := revise.Compare(context.Background(), d.State.Map, now)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return m
+}
+
+// again builds a mesh anew: its faces in another order, each from another corner on, its points
+// renumbered and put elsewhere by place; each face is given as several if cut does so.
+func again(t *testing.T, m *mesh.Mesh, rng *rand.Rand, place func(f mesh.FaceID, p r3.Vec) r3.Vec, cut func(corners []mesh.HalfedgeID) [][]mesh.HalfedgeID) (now *mesh.Mesh, of []mesh.HalfedgeID) {
+	t.Helper()
+	b := mesh.NewBuilder()
+	at := map[r3.Vec]mesh.PointID{}
+	for _, k := range rng.Perm(m.NumFaces()) {
+		f := mesh.FaceID(k)
+		lo, hi := m.Corners(f)
+		var corners []mesh.HalfedgeID
+		turn := rng.IntN(int(hi - lo))
+		for i := range int(hi - lo) {
+			corners = append(corners, lo+mesh.HalfedgeID((i+turn)%int(hi-lo)))
+		}
+		b.Object(m.ObjectName(f))
+		b.Material(m.MaterialName(f))
+		for _, c := range cut(corners) {
+			for _, h := range c {
+				p := place(f, m.Points[m.From(h)])
+				id, ok := at[p]
+				if !ok {
+					id = b.Point(p)
+					at[p] = id
+				}
+				b.Corner(id, mesh.None, mesh.None)
+				of = append(of, h)
+			}
+			b.EndFace()
+		}
+	}
+	now, err := b.Build()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return now, of
+}
+
+func whole(c []mesh.HalfedgeID) [][]mesh.HalfedgeID { return [][]mesh.HalfedgeID{c} }
+func stay(_ mesh.FaceID, p r3.Vec) r3.Vec           { return p }
+
+// A model that is only written in another order keeps every coordinate to the bit; cut into triangles
+// it does too.
+func TestAnotherOrderAndOtherFacesKeepTheMap(t *testing.T) {
+	m := modeltest.Mesh(t, "survey-case")
+	d := finished(t, m)
+	fans := func(c []mesh.HalfedgeID) (out [][]mesh.HalfedgeID) {
+		for i := 2; i < len(c); i++ {
+			out = append(out, []mesh.HalfedgeID{c[0], c[i-1], c[i]})
+		}
+		return out
+	}
+	for name, c := range map[string]struct {
+		cut   func([]mesh.HalfedgeID) [][]mesh.HalfedgeID
+		kinds []revise.Kind
+		most  int // faces that may be new: of polygons that are not convex
+	}{"in another order": {whole, []revise.Kind{revise.Kept}, 0}, "in triangles": {fans, []revise.Kind{revise.Kept, revise.Remeshed}, 40}} {
+		now, of := again(t, m, rand.New(rand.NewPCG(5, 6)), stay, c.cut)
+		got := compare(t, d, now)
+		if n := got.Count(revise.New); n > c.most {
+			t.Errorf("%s: %d faces are new", name, n)
+		}
+		for f := range mesh.FaceID(now.NumFaces()) {
+			if got.Kind[f] == revise.New {
+				continue
+			}
+			if !slices.Contains(c.kinds, got.Kind[f]) {
+				t.Fatalf("%s: face %d is %d", name, f, got.Kind[f])
+			}
+			lo, hi := now.Corners(f)
+			for h := lo; h < hi; h++ {
+				if got.UV[h] != d.State.Map.At(of[h]) {
+					t.Fatalf("%s: a corner of face %d lies at %v, was at %v", name, f, got.UV[h], d.State.Map.At(of[h]))
+				}
+			}
+		}
+	}
+}
+
+// Objects that are moved and turned, each its own way, keep their coordinates: every face has those of
+// one that is congruent to it.
+func TestWhatMovedKeepsItsMap(t *testing.T) {
+	m := modeltest.Mesh(t, "line-winch")
+	d := finished(t, m)
+	for seed := range uint64(3) {
+		rng := rand.New(rand.NewPCG(seed, 7))
+		type pose struct {
+			turn  r3.Rotation
+			shift r3.Vec
+		}
+		poses := map[string]pose{}
+		now, _ := again(t, m, rng, func(f mesh.FaceID, p r3.Vec) r3.Vec {
+			k, ok := poses[m.ObjectName(f)]
+			if !ok {
+				k = pose{r3.NewRotation(rng.Float64()*6, r3.Vec{X: rng.NormFloat64(), Y: rng.NormFloat64(), Z: rng.NormFloat64()}), r3.Vec{X: rng.NormFloat64(), Y: rng.NormFloat64()}}
+				poses[m.ObjectName(f)] = k
+			}
+			return r3.Add(k.turn.Rotate(p), k.shift)
+		}, whole)
+		got := compare(t, d, now)
+		if n := got.Count(revise.New); n > now.NumFaces()/50 {
+			t.Errorf("seed %d: %d of %d faces are new", seed, n, now.NumFaces())
+		}
+		areas, before := now.FaceAreas(), m.FaceAreas()
+		for f, of := range got.Of {
+			if of != mesh.None && math.Abs(areas[f]-before[of]) > 1e-6*(before[of]+1e-9) {
+				t.Fatalf("seed %d: face %d has an area of %g, what it is said to be one of %g", seed, f, areas[f], before[of])
+			}
+		}
+		seen := map[mesh.FaceID]bool{}
+		for _, of := range got.Of {
+			if of != mesh.None && seen[of] {
+				t.Fatal("two faces are said to be the same one")
+			}
+			seen[of] = true
+		}
+	}
+}
+
+// The winch in its next revision: what did not change keeps its coordinates to the bit, the rest is
+// laid where there is room, and nothing is wrong that was not before.
+func TestTheNextRevisionOfTheWinch(t *testing.T) {
+	old := finished(t, modeltest.Mesh(t, "line-winch"))
+	now := finished(t, modeltest.Mesh(t, "line-winch-b"))
+	m := compare(t, old, now.Mesh)
+	crowded, c, err := revise.Carry(context.Background(), old, now, m)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got := proof.Measure(now.With(crowded).ProofInput()).Totals; c.Waiting == 0 && c.Smaller == 0 || got.OverlapShare > 1e-6 || got.Unmapped > 0 {
+		t.Errorf("on a sheet that is full it is %+v, %+v", c, got)
+	}
+	room := now.State.Begin()
+	room.Settings.Sheet.Tiles = 2
+	now = now.With(room.Done())
+	s, c, err := revise.Carry(context.Background(), old, now, m)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if c.Kept+c.Moved+c.Remeshed+c.New != now.Mesh.NumFaces() || c.New == 0 || c.Gone == 0 {
+		t.Errorf("it is %+v of %d faces", c, now.Mesh.NumFaces())
+	}
+	// Unchanged is a face of which the middle, area and corners are in both; told apart from the matching.
+	type look struct{ x, y, z, area int64 }
+	round := func(v float64) int64 { return int64(math.Round(v * 1e6)) }
+	looks := func(m *mesh.Mesh, f mesh.FaceID) look {
+		p := m.FaceCentre(f)
+		return look{round(p.X), round(p.Y), round(p.Z), round(m.FaceAreas()[f])}
+	}
+	there := map[look]mesh.FaceID{}
+	for f := range mesh.FaceID(old.Mesh.NumFaces()) {
+		there[looks(old.Mesh, f)] = f
+	}
+	var unchanged, kept float64
+	for f := range mesh.FaceID(now.Mesh.NumFaces()) {
+		if _, ok := there[looks(now.Mesh, f)]; !ok {
+			continue
+		}
+		a := now.Mesh.FaceAreas()[f]
+		unchanged += a
+		same := m.Kind[f] == revise.Kept
+		lo, hi := now.Mesh.Corners(f)
+		for h := lo; h < hi; h++ {
+			same = same && s.Map.At(h) == m.UV[h]
+		}
+		if same {
+			kept += a
+		}
+	}
+	if kept < 0.95*unchanged {
+		t.Errorf("%.1f %% of the unchanged area keeps its coordinates", 100*kept/unchanged)
+	}
+	before, after := proof.Measure(old.ProofInput()), proof.Measure(now.With(s).ProofInput())
+	if a := after.Totals; a.Unmapped+a.Mirrored+a.NoArea+a.Outside > 0 || a.OverlapShare > before.Totals.OverlapShare+1e-6 {
+		t.Errorf("afterwards it is %+v", a)
+	}
+	if c.Waiting > 0 || c.Smaller > 0 || after.Totals.DensitySpread > 1.02 {
+		t.Errorf("with another tile it is %+v, density %g", c, after.Totals.DensitySpread)
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	cancel()
+	if _, err := revise.Compare(ctx, old.State.Map, now.Mesh); !errors.Is(err, context.Canceled) {
+		t.Errorf("cancelled: %v", err)
+	}
+}
