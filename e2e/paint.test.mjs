@@ -70,3 +70,23 @@ test("a sheet is sent, painted, seen, painted anew, and sealed", { timeout: 2400
   assert.deepEqual(wrong, []);
   await context.close();
 });
+
+test("the next revision of a model keeps the map of the one before", { timeout: 240000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await openBench(page, app.base, /^Line winch$|Line winch(?!,)/);
+  const first = page.url(), id = first.split("/").pop();
+  const { work } = await (await page.request.post(`${first}/run`, { data: { base: await number(page, "revision") } })).json();
+  assert.match(await (await page.request.get(`${app.base}/works/${work}/events`, { timeout: 120000 })).text(), /"state":"done"/);
+  await openBench(page, app.base, /Line winch, revision B/);
+  const next = page.url();
+  await page.goto(`${next}/arrival`);
+  await page.waitForFunction(() => document.body.dataset.ready === "yes", null, { timeout: 60000 });
+  await noSeriousFindings(page, "arrival of a revision");
+  await page.locator("#revises").selectOption(id);
+  await page.locator("#open").click();
+  await page.waitForFunction(() => /^keep the map of the model before: 10152 faces as they were, /.test(document.querySelector("#undo-name")?.textContent ?? ""), null, { timeout: 120000 });
+  const [was, is] = await Promise.all([first, next].map(async (u) => new Set((await (await page.request.get(`${u}/deliver/model.obj`)).text()).match(/^vt .*$/gm))));
+  assert.ok([...is].filter((l) => was.has(l)).length > 0.8 * is.size, "most coordinates are those of before");
+  assert.deepEqual(wrong, []);
+  await context.close();
+});

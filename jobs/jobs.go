@@ -132,6 +132,7 @@ const (
 	Read = "read" // a file that somebody sent
 
 	Deliver = "deliver" // what is handed over
+	Revise  = "revise"  // the map of an earlier revision is brought over
 )
 
 // Run queues the whole job on a map of a document, seen at a revision, and returns the number
@@ -159,6 +160,11 @@ func (q *Queue) Look(ctx context.Context, document int64) (int64, error) {
 func (q *Queue) Read(ctx context.Context, n store.NewUpload) (upload, work int64, err error) {
 	upload, w, err := q.store.CreateUpload(ctx, n, Read, json.RawMessage(`{}`), q.put(ctx))
 	return upload, w.ID, err
+}
+
+// Revise queues bringing the map of an earlier revision over to a document.
+func (q *Queue) Revise(ctx context.Context, o *workspace.Opened, from workspace.Ref) (int64, error) {
+	return q.queue(ctx, o.Row.ID, Revise, Task{Base: o.Row.Revision, Map: o.Doc.State.Shown.ID, From: from})
 }
 
 // Deliver queues making a delivery of a document as it is in o. While one is made, asking for another

@@ -35,6 +35,7 @@ type Task struct {
 	Key  string          `json:"key,omitempty"` // of the edit
 
 	Order *delivery.Order `json:"order,omitempty"`
+	From  workspace.Ref   `json:"from,omitzero"` // of the earlier revision
 
 	Partition uint64 `json:"partition,omitempty"` // what numbers of parts in the edit mean
 }
@@ -130,6 +131,8 @@ func (w *worker) perform(ctx context.Context, work store.Work) error {
 	switch work.Kind {
 	case Look:
 		return w.docs.Look(ctx, o, w.progress(ctx, work.ID, "looking from all sides"))
+	case Revise:
+		return w.docs.Revise(ctx, o, a.From, fmt.Sprintf("work %d", work.ID), w.tell(ctx, work.ID))
 	case Deliver:
 		if a.Order == nil {
 			return errors.New("a delivery of nothing")

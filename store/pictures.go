@@ -68,3 +68,11 @@ func (s *Store) Picture(ctx context.Context, id int64) (p Picture, data []byte, 
 func (s *Store) DropPicture(ctx context.Context, document, id int64) error {
 	return s.one(ctx, `delete from pictures where document_id = $1 and id = $2`, document, id)
 }
+
+// CopyPictures gives a map what was painted on another one.
+func (s *Store) CopyPictures(ctx context.Context, from int64, fromMap int32, to int64, toMap int32) error {
+	_, err := s.db.ExecContext(ctx, `insert into pictures (document_id, map, tile, name, sha256, media, width, height, data)
+		select $3, $4, tile, name, sha256, media, width, height, data from pictures where document_id = $1 and map = $2
+		on conflict (document_id, map, tile) do nothing`, from, fromMap, to, toMap)
+	return err
+}

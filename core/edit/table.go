@@ -105,6 +105,7 @@ var kinds = map[string]row{
 	"seal-map":       {Sheet, func() Edit { return &mapedits.Seal{} }},
 	"unseal-map":     {Sheet, func() Edit { return &mapedits.Unseal{} }},
 	"remove-map":     {Sheet, func() Edit { return &mapedits.Remove{} }},
+	"carry-map":      {Sheet, func() Edit { return &mapedits.Carry{} }},
 	"adopt-practice": {Sheet, func() Edit { return &mapedits.Adopt{} }},
 	"copy-shells":    {Sheet, func() Edit { return &mapedits.Copy{} }},
 

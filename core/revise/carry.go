@@ -2,6 +2,7 @@ package revise
 
 import (
 	"context"
+	"fmt"
 
 	"gonum.org/v1/gonum/spatial/r2"
 
@@ -26,6 +27,10 @@ type Carried struct {
 // job laid it, in the room that is left. The sheet is that of the model before, with as many tiles as the document has if these are more.
 func Carry(ctx context.Context, from, to *document.Document, m Match) (*document.State, Carried, error) {
 	s := to.Begin()
+	id := s.Shown.ID
+	s.Shown = from.State.Shown // with its seal
+	s.Shown.ID = id
+	keepNames(s, from, m)
 	tiles := s.Settings.Sheet.Tiles
 	s.Settings.OnSheet = from.State.Settings.OnSheet
 	if !s.Settings.Sheet.Wide {
@@ -112,6 +117,53 @@ func Carry(ctx context.Context, from, to *document.Document, m Match) (*document
 	}
 	c.Waiting = len(filled.Left)
 	return out, c, err
+}
+
+// keepNames calls parts as most of their faces were called, each name once.
+func keepNames(s *document.Tx, from *document.Document, m Match) {
+	votes := make([]map[document.PartID]int, len(s.Parts))
+	for f, of := range m.Of {
+		p := s.PartOf(mesh.FaceID(f))
+		if p < 0 || of == mesh.None || from.State.PartOf(of) < 0 {
+			continue
+		}
+		if votes[p] == nil {
+			votes[p] = map[document.PartID]int{}
+		}
+		votes[p][from.State.PartOf(of)]++
+	}
+	names := make([]string, len(s.Parts))
+	used := map[string]bool{}
+	for p, v := range votes {
+		best, n := document.NoPart, 0
+		for q, k := range v {
+			if k > n || k == n && q < best {
+				best, n = q, k
+			}
+		}
+		if best >= 0 && !used[from.State.Parts[best].Name] {
+			names[p] = from.State.Parts[best].Name
+			used[names[p]] = true
+		}
+	}
+	for p, name := range names {
+		switch {
+		case name != "" && name != s.Parts[p].Name:
+			s.Part(document.PartID(p)).Name = name
+		case name == "" && used[s.Parts[p].Name]: // another part has its name now
+			s.Part(document.PartID(p)).Name = free(used, s.Parts[p].Name)
+		}
+		used[s.Parts[p].Name] = true
+	}
+}
+
+// free is a name that is not used yet, with a number behind it.
+func free(used map[string]bool, name string) string {
+	for n := 2; ; n++ {
+		if out := fmt.Sprintf("%s %d", name, n); !used[out] {
+			return out
+		}
+	}
 }
 
 // changedParts are the parts that have faces which are new. What moved or was cut otherwise in them is

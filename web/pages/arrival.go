@@ -38,8 +38,9 @@ type arrivalView struct {
 	Merges   int     // faces that merging triangles leaves, 0 where there is nothing to merge
 	Merged   bool    // they are
 	Maps     []mapView
-	Begun    bool          // there are edits: nothing can be repaired any more
-	Done     []mend.Repair // on arrival
+	Before   []store.Document // models it can be the next revision of
+	Begun    bool             // there are edits: nothing can be repaired any more
+	Done     []mend.Repair    // on arrival
 }
 
 type ailmentView struct {
@@ -76,6 +77,15 @@ func (p *Pages) arrival(c *echo.Context) error {
 	v := arrivalView{Document: o.Row, Mesh: o.MeshKey(), Diagonal: m.Diagonal(), Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Baked: m.Baked, Lost: m.Lost,
 		Begun: o.Row.Head > 0 || o.Row.NextEdit != "", Weld: mend.DefaultWeld * m.Diagonal(),
 		Counts: report.Counts(d)}
+	siblings, err := p.Store.Documents(c.Request().Context(), o.Row.ProjectID)
+	if err != nil {
+		return err
+	}
+	for _, s := range siblings {
+		if s.ID != o.Row.ID && s.Head > 0 { // something was done to it
+			v.Before = append(v.Before, s)
+		}
+	}
 	was, err := p.Docs.Arrived(c.Request().Context(), o.Row)
 	if err != nil {
 		return err
@@ -216,6 +226,8 @@ type arrivalRequest struct {
 	workspace.Arrival
 	Base int64 `json:"base"`
 	Run  bool  `json:"run"`
+
+	Revises int64 `json:"revises,omitempty"` // the document it is the next revision of
 }
 
 // arrive begins as it was asked for, with the whole job if that was asked too.
@@ -232,7 +244,15 @@ func (p *Pages) arrive(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if r.Run {
+	switch {
+	case r.Revises != 0:
+		if _, err := p.Store.Document(c.Request().Context(), r.Revises); err != nil {
+			return err
+		}
+		if _, err := p.Queue.Revise(c.Request().Context(), o, workspace.First(r.Revises)); err != nil {
+			return err
+		}
+	case r.Run:
 		if _, err := p.Queue.Run(c.Request().Context(), o.Ref(), o.Row.Revision); err != nil {
 			return err
 		}

@@ -30,6 +30,9 @@ const within = (): number => Number($<HTMLInputElement>("weld").value) / mm($<HT
 
 const checked = (name: string): string[] => [...document.querySelectorAll<HTMLInputElement>(`input[name=${name}]:checked`)].map((x) => x.value);
 
+/** The model it is the next revision of, 0 for none. */
+const revises = (): number => Number((document.getElementById("revises") as HTMLSelectElement | null)?.value ?? 0);
+
 /** Begins as it is asked for and opens the bench. */
 async function begin(run: boolean): Promise<void> {
   const buttons = [$<HTMLButtonElement>("open"), $<HTMLButtonElement>("run")];
@@ -37,7 +40,7 @@ async function begin(run: boolean): Promise<void> {
   $("trouble").hidden = true;
   const drop = [...document.querySelectorAll<HTMLInputElement>("input[name=keep]:not(:checked)")].map((x) => Number(x.value));
   const near = $<HTMLInputElement>("weld-near").checked;
-  const asked = { base: Number(body.dataset.revision), unit: $<HTMLSelectElement>("unit").value, up: $<HTMLSelectElement>("up").value, repairs: [...new Set(checked("repair"))], weld: near || checked("repair").includes("weld") ? within() : 0, drop, merge: !!(document.getElementById("merge") as HTMLInputElement | null)?.checked, run };
+  const asked = { base: Number(body.dataset.revision), unit: $<HTMLSelectElement>("unit").value, up: $<HTMLSelectElement>("up").value, repairs: [...new Set(checked("repair"))], weld: near || checked("repair").includes("weld") ? within() : 0, drop, merge: !!(document.getElementById("merge") as HTMLInputElement | null)?.checked, run, ...(revises() ? { revises: revises() } : {}) };
   try {
     const answer = (await ask(at(""), asked).then((r) => r.json())) as { url: string };
     location.assign(answer.url);
