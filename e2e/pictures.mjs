@@ -27,7 +27,6 @@ const pictures = {
   "bench-imported": () => open("Storm lamp"),
   "bench-finished": lamp,
   "bench-parts": async () => { await lamp(); await choose("hood cone"); },
-  "bench-detail": async () => { await lamp(); await choose("body wall"); await page.locator("[data-do=split]").hover(); await page.waitForFunction(() => / parts/.test(document.querySelector("#detail-figures").textContent)); await settled(); },
   "bench-cloth": async () => { await lamp(); await choose("body wall"); await show("cloth"); },
   "bench-seams": async () => {
     await lamp(); await choose("glass wall"); await station("Seams");
@@ -39,7 +38,6 @@ const pictures = {
     const s = await findOn(page, "#piece-canvas", /part hood (cone|wall 1) .*edge \d+ bend -\S+ seam/);
     await page.mouse.click(s.x, s.y); await page.keyboard.press("j"); await ghost();
   },
-  "bench-dial": async () => { await lamp(); await station("Seams"); await choose("hood cone"); await show("exposure"); await page.locator("#set-dial").fill("0.1"); await page.waitForFunction(() => document.querySelector("#dial-figures")?.dataset.counted); await settled(); },
   "bench-project": async () => { await lamp(); await station("Project"); await choose("hood cone"); await page.locator("#setup-kinds button").first().waitFor(); await settled(1500); },
   "bench-flow": async () => {
     await lamp(); await station("Flow"); await choose("glass wall");
@@ -49,13 +47,6 @@ const pictures = {
     return async () => { await page.keyboard.press("Escape"); await page.mouse.move(s.x, s.y); await page.mouse.up(); await page.keyboard.up("Alt"); };
   },
   "bench-true": async () => { await lamp(); await station("Flow"); await choose("handle bar"); await page.locator("#set-true").selectOption("grid"); await page.locator("#piece-canvas").focus(); await page.keyboard.press("u"); await ghost(/settled|gives/); },
-  "bench-lanes": async () => {
-    await lamp();
-    for (let k = 0; k < 3; k++) { await page.keyboard.press("Control+z"); await settled(1200); }
-    await station("Sheet"); await page.keyboard.press("k"); await settled(3500);
-    await page.keyboard.press("d"); await ghost(/this is what it gives/);
-    return async () => { await page.keyboard.press("Escape"); for (let k = 0; k < 1; k++) { await page.keyboard.press("Control+z"); await settled(1200); } for (let k = 0; k < 3; k++) { await page.keyboard.press("Control+y"); await settled(1200); } };
-  },
   "bench-hand": async () => { // by hand: some chosen, one stacked, one on the rack
     await lamp(); await station("Sheet");
     await page.locator('[title^="cage rod 1 bar,"]').first().click(); await settled(500);
@@ -66,13 +57,16 @@ const pictures = {
     const b = await findOn(page, "#sheet-canvas", /part glass wall /, [0.3, 0.6]); await page.keyboard.down("Shift"); await page.mouse.click(b.x, b.y); await page.keyboard.up("Shift"); await page.keyboard.press("Home"); await settled(1200);
     return async () => { for (let k = 0; k < 2; k++) { await page.keyboard.press("Control+z"); await settled(1200); } };
   },
-  "bench-density": async () => {
-    await lamp(); await station("Sheet");
-    const s = await findOn(page, "#sheet-canvas", /part base plate 2 /, [0.15, 0.35]); await page.mouse.click(s.x, s.y); await settled(500);
-    await page.locator("[data-about=density]").click(); await page.locator("#density-set").fill("2400"); await page.locator("[data-do=density-set]").click(); await settled(1200);
-    await show("density");
-    return async () => { await page.keyboard.press("Control+z"); await settled(1200); };
+  deliver: async () => { await lamp(); await page.locator("#deliver-open").click(); await page.locator("#deliver-form").waitFor(); return async () => { await page.keyboard.press("Escape"); }; },
+  "bench-painted": async () => { // and the paint shop, whose picture it shows
+    await lamp(); await show("painted"); await page.locator("#painted [data-do=send]").click();
+    const link = page.locator('#painted a[href^="/paintshop"]'); await link.waitFor({ timeout: 90000 });
+    const shop = await page.context().newPage(); await shop.setViewportSize(page.viewportSize()); await shop.goto(app.base + await link.getAttribute("href"));
+    await shop.locator("#recipe .act").click(); await shop.waitForFunction(() => document.querySelector("#state").textContent === "painted", null, { timeout: 60000 }); await shop.waitForTimeout(800);
+    await shop.screenshot({ path: "docs/screenshots/paintshop.png" }); await shop.close();
+    await page.waitForFunction(() => document.body.dataset.painted, null, { timeout: 20000 }); await settled(2000);
   },
+  report: async () => { await lamp(); await page.goto(page.url().split("?")[0] + "/report"); await settled(); },
   "bench-proof": async () => { await open("Survey case"); await station("Proof"); await page.locator("[data-finding]").nth(3).click(); await settled(); },
   "bench-maps": async () => {
     await lamp();
@@ -94,7 +88,7 @@ for (const [name, make] of Object.entries(pictures)) {
   if (only.length && !only.some((o) => name === o || name === `bench-${o}`)) continue;
   try {
     const after = await make();
-    if (name !== "bench-detail" && name !== "bench-flow") await page.mouse.move(700, 797);
+    if (name !== "bench-flow") await page.mouse.move(700, 797);
     await settled(400);
     await page.screenshot({ path: `docs/screenshots/${name}.png` });
     console.log(name);
