@@ -118,3 +118,27 @@ test("a jig gives its size and up to other faces, and is there tomorrow", { time
   assert.deepEqual(wrong, []);
   await context.close();
 });
+
+test("the map is cleared of a part at the Project station, of all at the Flow station", { timeout: 120000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await openBench(page, app.base, /Storm lamp, finished/);
+  const unmapped = async () => { // faces of the findings
+    const m = await (await page.request.get(`${page.url()}/deliver/report.json`)).json();
+    return m.totals.unmapped;
+  };
+  assert.equal(await unmapped(), 0);
+  await page.locator('.card thead button[data-station="Project"]').click();
+  await page.locator('[title^="glass wall,"]').first().click();
+  await page.waitForFunction(() => document.querySelector("#tray .trayname span")?.textContent === "glass wall");
+  await changed(page, () => page.locator("[data-do=clear-these]").click());
+  const some = await unmapped();
+  assert.ok(some > 0 && some < 1000, `${some} faces are not mapped`);
+  await page.locator('.card thead button[data-station="Flow"]').click();
+  await page.locator("[data-do=clear]").waitFor();
+  await changed(page, () => page.locator("[data-do=clear]").click());
+  assert.equal(await unmapped(), 6882);
+  for (let k = 0; k < 2; k++) await changed(page, () => page.keyboard.press("Control+z"));
+  assert.equal(await unmapped(), 0);
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
