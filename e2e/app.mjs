@@ -1,17 +1,21 @@
 // Starts the real binary with a database of its own, and a browser on it.
 import assert from "node:assert/strict";
-import { spawn } from "node:child_process";
+import { execFile, spawn } from "node:child_process";
 import { mkdtemp, readFile, rm } from "node:fs/promises";
 import { createRequire } from "node:module";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { promisify } from "node:util";
 import { chromium } from "playwright-core";
 
+const run = promisify(execFile);
 const axe = createRequire(import.meta.url).resolve("axe-core/axe.min.js");
 const flags = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"];
 
+/** The demo on data of its own: seeded anew, or copied from where that was done once (MORVEK_SEEDED). */
 export async function startApp() {
   const dir = await mkdtemp(join(process.env.MORVEK_TMP ?? tmpdir(), "morvek-e2e-"));
+  if (process.env.MORVEK_SEEDED) await run("cp", ["-a", `${process.env.MORVEK_SEEDED}/.`, dir]);
   return { dir, ...(await startServer(dir)) };
 }
 

@@ -119,7 +119,7 @@ test("each format comes in, is opened on the bench and goes out again", { timeou
 
 test("a large file is read in the queue: left alone it arrives, cancelled it leaves nothing", { timeout: 180000 }, async () => {
   const { page, wrong, context } = await openPage(browser, app.base);
-  const n = 600, rows = [];
+  const n = 450, rows = [];
   for (let y = 0; y <= n; y++) for (let x = 0; x <= n; x++) rows.push(`v ${x} ${(x * y) % 7} ${y}`);
   for (let y = 0; y < n; y++) for (let x = 0, a = y * (n + 1) + 1; x < n; x++, a++) rows.push(`f ${a} ${a + 1} ${a + n + 2} ${a + n + 1}`);
   await writeFile(join(app.dir, "moor.obj"), rows.join("\n"));
