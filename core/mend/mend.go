@@ -57,11 +57,20 @@ type plan struct {
 	make  func() (*mesh.Mesh, error)
 }
 
-// Find tells what repairs would change in a mesh, each or those that are asked for; those that would
-// change nothing are left out.
+// meant tells whether a repair is among those that are asked for; all asks for every one but holes, since
+// the rims of walls without thickness are meant to be.
+func meant(kind string, kinds []string) bool {
+	return slices.Contains(kinds, kind) || kind != "holes" && slices.Contains(kinds, "all")
+}
+
+// Find tells what repairs would change in a mesh, those that are asked for or, without any, all; those
+// that would change nothing are left out.
 func Find(m *mesh.Mesh, o Options, kinds ...string) (out []Change) {
+	if len(kinds) == 0 {
+		kinds = []string{"all"}
+	}
 	for _, r := range Repairs() {
-		if len(kinds) > 0 && !slices.Contains(kinds, r.Kind) {
+		if !meant(r.Kind, kinds) {
 			continue
 		}
 		if p := r.find(m, o.of(m)); p.count > 0 {
@@ -82,7 +91,7 @@ func Do(ctx context.Context, m *mesh.Mesh, kinds []string, o Options) (*mesh.Mes
 		if ctx.Err() != nil {
 			return nil, nil, ctx.Err()
 		}
-		if !slices.Contains(kinds, r.Kind) && (r.Kind == "holes" || !slices.Contains(kinds, "all")) {
+		if !meant(r.Kind, kinds) {
 			continue
 		}
 		p := r.find(m, o.of(m))

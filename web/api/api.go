@@ -10,8 +10,6 @@ import (
 	"io"
 	"net/http"
 	"path/filepath"
-	"strings"
-	"unicode/utf8"
 
 	"github.com/labstack/echo/v5"
 
@@ -110,18 +108,11 @@ func (a *API) kinds(c *echo.Context) error {
 // bring takes a model in, as the body of the request; ?name= is that of its file.
 func (a *API) bring(c *echo.Context) error {
 	name := filepath.Base(c.QueryParam("name"))
-	if err := meshio.Readable(name); err != nil || !utf8.ValidString(name) || strings.ContainsRune(name, 0) {
-		return echo.NewHTTPError(http.StatusUnprocessableEntity, fmt.Sprintf("%.80s: say the name of the file, which ends in %s, as ?name=", name, meshio.Endings(false)))
-	}
 	data, err := io.ReadAll(http.MaxBytesReader(c.Response(), c.Request().Body, desk.MaxModel))
 	if err != nil {
 		return echo.NewHTTPError(http.StatusRequestEntityTooLarge, fmt.Sprintf("the file is larger than %d MB, or the upload broke off", desk.MaxModel>>20))
 	}
-	project, err := a.ProjectForUploads(c.Request().Context())
-	if err != nil {
-		return err
-	}
-	upload, work, err := a.Queue.Read(c.Request().Context(), store.NewUpload{Project: project, FileName: name, Source: data})
+	upload, work, err := a.TakeModel(c.Request().Context(), name, data)
 	if err != nil {
 		return err
 	}

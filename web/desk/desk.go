@@ -4,12 +4,16 @@ package desk
 
 import (
 	"context"
+	"fmt"
 	"html/template"
 	"log/slog"
+	"net/http"
 	"strings"
+	"unicode/utf8"
 
 	"github.com/labstack/echo/v5"
 
+	"morvek/core/meshio"
 	"morvek/exchange"
 	"morvek/jobs"
 	"morvek/store"
@@ -42,8 +46,8 @@ const (
 	LongestKey = 64
 )
 
-// ProjectForUploads is the newest project, or a first one.
-func (d *Desk) ProjectForUploads(ctx context.Context) (int64, error) {
+// projectForUploads is the newest project, or a first one.
+func (d *Desk) projectForUploads(ctx context.Context) (int64, error) {
 	list, err := d.Store.Projects(ctx)
 	if err != nil {
 		return 0, err
@@ -52,6 +56,22 @@ func (d *Desk) ProjectForUploads(ctx context.Context) (int64, error) {
 		return list[0].ID, nil
 	}
 	return d.Store.CreateProject(ctx, "My models")
+}
+
+// TakeModel keeps a model file and queues reading it; it returns the numbers of both. What cannot be
+// read by its name is refused at once.
+func (d *Desk) TakeModel(ctx context.Context, name string, data []byte) (upload, work int64, err error) {
+	if !utf8.ValidString(name) || strings.ContainsRune(name, 0) {
+		return 0, 0, echo.NewHTTPError(http.StatusUnprocessableEntity, "the name of this file cannot be kept; give it another one")
+	}
+	if err := meshio.Readable(name); err != nil {
+		return 0, 0, echo.NewHTTPError(http.StatusUnprocessableEntity, fmt.Sprintf("%.80s: %s", name, workspace.Words(err)))
+	}
+	project, err := d.projectForUploads(ctx)
+	if err != nil {
+		return 0, 0, err
+	}
+	return d.Queue.Read(ctx, store.NewUpload{Project: project, FileName: name, Source: data})
 }
 
 // Text renders a template.

@@ -6,15 +6,11 @@ import (
 	"io"
 	"net/http"
 	"path/filepath"
-	"strings"
-	"unicode/utf8"
 
 	"github.com/labstack/echo/v5"
 
 	"morvek/core/meshio"
-	"morvek/store"
 	"morvek/web/desk"
-	"morvek/workspace"
 )
 
 // upload takes a model in and queues reading it.
@@ -52,20 +48,10 @@ func (p *Pages) upload(c *echo.Context) error {
 			return echo.NewHTTPError(http.StatusBadRequest, "the upload broke off; try again")
 		}
 	}
-	if !utf8.ValidString(name) || strings.ContainsRune(name, 0) {
-		return echo.NewHTTPError(http.StatusUnprocessableEntity, "the name of this file cannot be kept; give it another one")
-	}
 	if name == "" {
 		return echo.NewHTTPError(http.StatusBadRequest, "no file came along; choose one that ends in "+meshio.Endings(false))
 	}
-	if err := meshio.Readable(name); err != nil {
-		return echo.NewHTTPError(http.StatusUnprocessableEntity, name+": "+workspace.Words(err))
-	}
-	project, err := p.ProjectForUploads(ctx)
-	if err != nil {
-		return err
-	}
-	upload, work, err := p.Queue.Read(ctx, store.NewUpload{Project: project, FileName: name, Source: data})
+	upload, work, err := p.TakeModel(ctx, name, data)
 	if err != nil {
 		return err
 	}
