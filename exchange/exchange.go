@@ -171,6 +171,15 @@ func (f *Folder) Sheets() (map[string]Sheet, error) {
 	return out, nil
 }
 
+// Sent returns the folder of the sheet of a map, "" if it was not sent.
+func (f *Folder) Sent(of workspace.Ref) string {
+	dir := name(Sheet{Document: of.Document, Map: int32(of.Map)})
+	if _, err := os.Stat(filepath.Join(f.dir, dir, Note)); err != nil {
+		return ""
+	}
+	return dir
+}
+
 // look is how often the folder is looked at.
 const look = 700 * time.Millisecond
 
@@ -239,7 +248,7 @@ func (f *Folder) take(ctx context.Context, s Sheet, tile int, path string, is st
 				return err
 			}
 		}
-		_, _, err = f.docs.Paint(ctx, o, tile, filepath.Base(path), data)
+		_, err = f.docs.Paint(ctx, o, tile, filepath.Base(path), data)
 		return err
 	}()
 	says, problem := "", path+".problem.txt"

@@ -184,7 +184,7 @@ func (q *Queue) queue(ctx context.Context, document int64, kind string, t Task) 
 	w, err := q.store.CreateWork(ctx, document, kind, args, q.put(ctx))
 	if errors.Is(err, store.ErrBusy) && w.Kind == kind && kind != Deliver && (kind != Edit || t.Key != "") {
 		var under Task // asked for twice: one work does
-		if json.Unmarshal(w.Args, &under) == nil && under.Base == t.Base && under.Map == t.Map && under.Key == t.Key {
+		if json.Unmarshal(w.Args, &under) == nil && under.Base == t.Base && under.Map == t.Map && under.Key == t.Key && under.From == t.From {
 			return w.ID, nil
 		}
 	}

@@ -40,7 +40,7 @@ func TestTheNextRevisionComesIn(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, _, err := db.KeepPicture(ctx, store.Picture{DocumentID: old, Map: 1, Name: "painted.png", Media: "image/png", Width: 1, Height: 1}, []byte("x")); err != nil {
+	if _, err := db.KeepPicture(ctx, store.Picture{DocumentID: old, Map: 1, Name: "painted.png", Media: "image/png", Width: 1, Height: 1}, []byte("x")); err != nil {
 		t.Fatal(err)
 	}
 	next := workspacetest.New(t, db, "winch-b.obj", file(t, "line-winch-b"))

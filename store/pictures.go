@@ -27,7 +27,7 @@ const selectPicture = `select id, document_id, map, tile, name, sha256, media, w
 
 // KeepPicture stores what was painted in place of what was there. The same picture again changes
 // nothing; fresh tells whether it is another one.
-func (s *Store) KeepPicture(ctx context.Context, p Picture, data []byte) (kept Picture, fresh bool, err error) {
+func (s *Store) KeepPicture(ctx context.Context, p Picture, data []byte) (kept Picture, err error) {
 	sum := sha256.Sum256(data)
 	p.SHA256 = hex.EncodeToString(sum[:])
 	err = s.inTx(ctx, func(tx *sqlx.Tx) error {
@@ -38,14 +38,13 @@ func (s *Store) KeepPicture(ctx context.Context, p Picture, data []byte) (kept P
 		if err := found(was); was != nil && err != ErrNotFound {
 			return err
 		}
-		fresh = true
 		if _, err := tx.ExecContext(ctx, `delete from pictures where document_id = $1 and map = $2 and tile = $3`, p.DocumentID, p.Map, p.Tile); err != nil {
 			return err
 		}
 		return tx.GetContext(ctx, &kept, `insert into pictures (document_id, map, tile, name, sha256, media, width, height, data) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
 			returning id, document_id, map, tile, name, sha256, media, width, height, created_at`, p.DocumentID, p.Map, p.Tile, p.Name, p.SHA256, p.Media, p.Width, p.Height, data)
 	})
-	return kept, fresh, err
+	return kept, err
 }
 
 // Pictures lists what was painted on a map, by tile.

@@ -9,24 +9,19 @@ import (
 	"morvek/store"
 )
 
-// Paint keeps a picture that was painted on a tile of the map a document is seen through; fresh tells
-// whether it is another one than was there. A picture that is broken, too large or of other
-// proportions than the tile is refused.
-func (d *Documents) Paint(ctx context.Context, o *Opened, tile int, name string, data []byte) (kept store.Picture, fresh bool, err error) {
+// Paint keeps a picture that was painted on a tile of the map a document is seen through. One that is
+// broken, too large or of other proportions than the tile is refused.
+func (d *Documents) Paint(ctx context.Context, o *Opened, tile int, name string, data []byte) (kept store.Picture, err error) {
 	s := o.Doc.State
-	tiles := s.Settings.Sheet.Across()
-	if s.Settings.Sheet.Wide {
-		tiles = 1
-	}
-	if tile < 0 || tile >= tiles {
-		return kept, false, document.Refuse("%s has no tile %d", s.Shown.Name, 1001+tile)
+	if tile < 0 || tile >= s.Settings.Sheet.Tiles {
+		return kept, document.Refuse("%s has no tile %d", s.Shown.Name, 1001+tile)
 	}
 	k, err := picture.Check(data)
 	if err != nil {
-		return kept, false, err
+		return kept, err
 	}
 	if err := k.Fits(s.Settings.Sheet.TileWidth()); err != nil {
-		return kept, false, err
+		return kept, err
 	}
 	return d.store.KeepPicture(ctx, store.Picture{DocumentID: o.Row.ID, Map: int32(s.Shown.ID), Tile: tile, Name: name, Media: k.Media(), Width: k.Width, Height: k.Height}, data)
 }

@@ -12,9 +12,6 @@ import (
 	"morvek/store"
 )
 
-// leastCommon is the share of its area that a revision has in common with the model before, at least.
-const leastCommon = 0.02
-
 // Revise does the whole job on a document that is the next revision of another one, and brings over
 // the map of that which is seen: what is the same keeps its place, a seal and what was painted come
 // along. tell hears what is done and how far it is.
@@ -34,8 +31,8 @@ func (d *Documents) Revise(ctx context.Context, o *Opened, from Ref, key string,
 	if err != nil {
 		return err
 	}
-	if match.Common(o.Doc.Mesh) < leastCommon {
-		return document.Refuse("this has nothing in common with %s; is it another model, or in another unit?", before.Row.Title)
+	if err := match.Check(o.Doc.Mesh, before.Row.Title); err != nil {
+		return err
 	}
 	res, err := pipeline.Run(ctx, o.Doc, func(station string, done float64) { tell("the whole job: "+station, 0.1+0.8*done) })
 	if err != nil {

@@ -23,7 +23,6 @@ import (
 	"morvek/core/mend"
 	"morvek/core/mesh"
 	"morvek/core/meshio"
-	"morvek/core/meshio/format"
 	"morvek/core/pipeline"
 	"morvek/core/practice"
 	"morvek/core/proof"
@@ -209,12 +208,7 @@ func begin(ctx context.Context, name string, args []string, stderr io.Writer) (*
 		fmt.Fprintf(stderr, "morvek: %s: %s\n", filepath.Base(j.in), words)
 	}
 	d := document.New(m, j.settings)
-	j.practice.Sheet, j.practice.Up, j.practice.CreaseDeg, j.practice.Dial, j.practice.Undivided = nil, nil, nil, nil, nil // they are in the settings, unless flags said otherwise
-	state, err := j.practice.On(d)
-	if err != nil {
-		return nil, nil, exitUsage, err
-	}
-	return j, d.With(state), exitDone, nil
+	return j, d.With(j.practice.Grained(d)), exitDone, nil // the settings are those of the flags
 }
 
 func runJob(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
@@ -249,9 +243,6 @@ func runJob(ctx context.Context, args []string, stdout, stderr io.Writer) (int, 
 	return j.finish(ctx, res.Doc, res.Seconds, start, stdout)
 }
 
-// leastCommon is the share of the area that a revision has in common with the model before, at least.
-const leastCommon = 0.02
-
 // carry brings the map of the model before over to its revision.
 func (j *jobFlags) carry(ctx context.Context, d *document.Document, stderr io.Writer) (*document.Document, error) {
 	before := *j
@@ -268,8 +259,8 @@ func (j *jobFlags) carry(ctx context.Context, d *document.Document, stderr io.Wr
 	if err != nil {
 		return nil, err
 	}
-	if match.Common(d.Mesh) < leastCommon {
-		return nil, fmt.Errorf("%s: it has nothing in common with %s; is it another model, or in another unit?", j.revises, j.in)
+	if err := match.Check(d.Mesh, j.revises); err != nil {
+		return nil, fmt.Errorf("%s: %s", j.in, document.Plainly(err))
 	}
 	s, c, err := revise.Carry(ctx, old, d, match)
 	if err != nil {
@@ -348,12 +339,9 @@ func (j *jobFlags) finish(ctx context.Context, d *document.Document, seconds map
 			err = writeWhole(name, f)
 		}
 	}
-	f, _ := meshio.Of(j.out)
-	write(j.out, func(w io.Writer) error { return f.Write(w, d.Source, d.Written(f)) })
-	if all := d.State.Maps(); j.out != "" && f.Maps == 1 {
-		maps := d.Written(format.Format{})
-		for k := 1; k < len(all); k++ {
-			write(meshio.Further(j.out, k+1), func(w io.Writer) error { return f.Write(w, d.Source, maps[k:k+1]) })
+	if f, ok := meshio.Of(j.out); ok {
+		for _, file := range meshio.Files(f, j.out, d.WrittenMaps()) {
+			write(file.Name, func(w io.Writer) error { return f.Write(w, d.Source, file.Maps) })
 		}
 	}
 	write(j.template, func(w io.Writer) error {

@@ -14,6 +14,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 
 	"morvek/core/mesh"
+	"morvek/core/planar"
 )
 
 // Input is what is rasterised: the map of a mesh on one tile.
@@ -76,40 +77,16 @@ func (r *Raster) pixel(h mesh.HalfedgeID) r2.Vec {
 	return r2.Vec{X: (q.X - float64(r.in.Tile)) * float64(r.H), Y: (1 - q.Y) * float64(r.H)}
 }
 
-// triangle takes the pixels whose middle lies in a triangle, row by row.
+// triangle takes the pixels whose middle lies in a triangle.
 func (r *Raster) triangle(k int32, t [3]mesh.HalfedgeID) {
-	p := [3]r2.Vec{r.pixel(t[0]), r.pixel(t[1]), r.pixel(t[2])}
-	lo, hi := min(p[0].Y, p[1].Y, p[2].Y), max(p[0].Y, p[1].Y, p[2].Y)
-	for y := max(0, int(math.Ceil(lo-0.5))); y < r.H && float64(y)+0.5 <= hi; y++ {
-		c := float64(y) + 0.5
-		from, to := math.Inf(1), math.Inf(-1)
-		for i := range 3 {
-			a, b := p[i], p[(i+1)%3]
-			if a.Y > b.Y {
-				a, b = b, a
-			}
-			if a.Y > c || b.Y < c {
-				continue
-			}
-			for _, x := range crossing(a, b, c) {
-				from, to = min(from, x), max(to, x)
-			}
-		}
-		for x := max(0, int(math.Ceil(from-0.5))); x < r.W && float64(x)+0.5 <= to; x++ {
-			if i := y*r.W + x; r.cell[i] == nothing {
+	p := planar.Triangle{r.pixel(t[0]), r.pixel(t[1]), r.pixel(t[2])}
+	p.Runs(r.W, r.H, func(y, first, last int) {
+		for i := y*r.W + first; i <= y*r.W+last; i++ {
+			if r.cell[i] == nothing {
 				r.cell[i] = k
 			}
 		}
-	}
-}
-
-// crossing is where a side meets a row: at both its ends if it runs along it.
-func crossing(a, b r2.Vec, y float64) [2]float64 {
-	if a.Y == b.Y {
-		return [2]float64{a.X, b.X}
-	}
-	x := a.X + (b.X-a.X)*(y-a.Y)/(b.Y-a.Y)
-	return [2]float64{x, x}
+	})
 }
 
 // bleed lets shells go on around themselves: in rings, each pixel takes the nearest of those that its

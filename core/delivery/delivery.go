@@ -16,6 +16,7 @@ import (
 
 	"morvek/core/bake"
 	"morvek/core/document"
+	"morvek/core/report"
 	"morvek/core/template"
 )
 
@@ -68,7 +69,7 @@ func Write(ctx context.Context, w io.Writer, d *document.Document, from Source, 
 	if tell == nil {
 		tell = func(string, float64) {}
 	}
-	p := &packing{ctx: ctx, z: zip.NewWriter(w), d: d, from: from, order: o, base: strings.TrimSuffix(path.Base(from.Name), path.Ext(from.Name)), seen: o.seen(d)}
+	p := &packing{ctx: ctx, z: zip.NewWriter(w), d: d, from: from, order: o, base: strings.TrimSuffix(path.Base(from.Name), path.Ext(from.Name)), seen: o.seen(d), reported: map[*document.State]report.Report{}}
 	var todo []Item
 	for _, i := range Items() {
 		if slices.Contains(o.Items, i.Name) {

@@ -4,6 +4,7 @@ import (
 	"strings"
 
 	"morvek/core/meshio"
+	"morvek/core/template"
 )
 
 // Item is something that can be delivered.
@@ -13,28 +14,27 @@ type Item struct {
 	Says  string // in words
 	Keeps string // what of the model comes through, of meshes
 
-	needsMap bool
-	write    func(p *packing) error
+	write func(p *packing) error
 }
 
 // Items are all of them, as a dialog lists them.
 func Items() (all []Item) {
 	for _, f := range meshio.Formats {
 		if f.Write != nil {
-			all = append(all, Item{strings.TrimPrefix(f.Extensions[0], "."), "meshes", f.Name + " (" + f.Extensions[0] + ")", f.Keeps, false, func(p *packing) error { return p.mesh(f) }})
+			all = append(all, Item{strings.TrimPrefix(f.Extensions[0], "."), "meshes", f.Name + " (" + f.Extensions[0] + ")", f.Keeps, func(p *packing) error { return p.mesh(f) }})
 		}
 	}
-	for _, t := range [][2]string{{".svg", "as lines (.svg)"}, {".png", "as picture (.png)"}, {".ora", "in layers (.ora)"}} {
-		all = append(all, Item{"template" + t[0], "templates", t[1], "", true, func(p *packing) error { return p.template(t[0]) }})
+	for _, t := range template.Formats {
+		all = append(all, Item{"template" + t.Extension, "templates", t.Says + " (" + t.Extension + ")", "", func(p *packing) error { return p.template(t.Extension) }})
 	}
 	for _, o := range owners {
-		all = append(all, Item{"mask." + o.name, "masks", "by " + o.name, "", true, func(p *packing) error { return p.masks(o) }})
+		all = append(all, Item{"mask." + o.name, "masks", "by " + o.name, "", func(p *packing) error { return p.masks(o) }})
 	}
 	return append(all,
-		Item{"bake.normals", "bakes", "normals, in model space", "", true, (*packing).normals},
-		Item{"bake.exposure", "bakes", "exposure, white open", "", true, (*packing).exposure},
-		Item{"report.json", "tables", "report (.json)", "", false, (*packing).report},
-		Item{"report.csv", "tables", "parts, shells and findings (.csv)", "", false, (*packing).tables})
+		Item{"bake.normals", "bakes", "normals, in model space", "", (*packing).normals},
+		Item{"bake.exposure", "bakes", "exposure, white open", "", (*packing).exposure},
+		Item{"report.json", "tables", "report (.json)", "", (*packing).report},
+		Item{"report.csv", "tables", "parts, shells and findings (.csv)", "", (*packing).tables})
 }
 
 // Names lists what can be ordered.

@@ -48,6 +48,8 @@ type packing struct {
 	files []File
 	tell  func(share float64)
 
+	reported map[*document.State]report.Report
+
 	raster struct { // of the last tile that was asked for
 		of   *document.State
 		tile int
@@ -91,27 +93,21 @@ func (p *packing) mesh(f format.Format) error {
 	name := p.base + ext
 	maps := make([]format.Map, len(p.seen))
 	for k, s := range p.seen {
-		maps[k] = p.d.With(s).Written(format.Format{Maps: 1})[0]
+		maps[k] = p.d.With(s).WrittenMap()
 	}
 	if strings.EqualFold(path.Ext(p.from.Name), ext) && p.from.Data != nil && format.Unchanged(p.d.Source, maps) {
 		return p.put(name, p.from.Data)
-	}
-	if f.Maps != 1 {
-		return p.made(name, func(w io.Writer) error { return f.Write(w, p.d.Source, maps) })
 	}
 	begin, err := p.library(f)
 	if err != nil {
 		return err
 	}
-	for k := range max(1, len(maps)) {
-		if k > 0 {
-			name = meshio.Further(p.base+ext, k+1)
-		}
-		err := p.made(name, func(w io.Writer) error {
+	for _, file := range meshio.Files(f, name, maps) {
+		err := p.made(file.Name, func(w io.Writer) error {
 			if _, err := io.WriteString(w, begin); err != nil {
 				return err
 			}
-			return f.Write(w, p.d.Source, maps[min(k, len(maps)):min(k+1, len(maps))])
+			return f.Write(w, p.d.Source, file.Maps)
 		})
 		if err != nil {
 			return err

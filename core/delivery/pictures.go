@@ -63,13 +63,10 @@ func (p *packing) rastered(s *document.State, tile int) (*bake.Raster, error) {
 func (p *packing) tiles(do func(s *document.State, r *bake.Raster, suffix string) error) error {
 	total, done := 0, 0
 	for _, s := range p.seen {
-		total += s.Settings.Sheet.Across()
+		total += s.Settings.Sheet.Tiles
 	}
 	for _, s := range p.seen {
-		n := s.Settings.Sheet.Across()
-		if s.Settings.Sheet.Wide {
-			n = 1
-		}
+		n := s.Settings.Sheet.Tiles
 		for t := range n {
 			suffix := Suffix(s)
 			if n > 1 {

@@ -22,12 +22,16 @@ func (p *packing) csv(name string, rows [][]string) error {
 	})
 }
 
-// reports are those of the maps that are ordered.
+// reports are those of the maps that are ordered, each made once.
 func (p *packing) reports(do func(r report.Report, suffix string) error) error {
 	for _, s := range p.seen {
-		r, err := report.Of(p.ctx, p.d.With(s), p.from.Name)
-		if err != nil {
-			return err
+		r, ok := p.reported[s]
+		if !ok {
+			var err error
+			if r, err = report.Of(p.ctx, p.d.With(s), p.from.Name); err != nil {
+				return err
+			}
+			p.reported[s] = r
 		}
 		if err := do(r, Suffix(s)); err != nil {
 			return err

@@ -15,14 +15,24 @@ import (
 // one that is shown. In files a picture goes from 0 to 1 both ways, however wide it is.
 func (d *Document) Written(f format.Format) (out []format.Map) {
 	if f.Maps == 1 {
-		return []format.Map{{Name: d.State.Shown.Name, UV: d.written(d.State)}}
+		return []format.Map{d.WrittenMap()}
 	}
+	return d.WrittenMaps()
+}
+
+// WrittenMaps are all maps as they are written, in their order.
+func (d *Document) WrittenMaps() (out []format.Map) {
 	for _, h := range d.State.Maps() {
 		if s, ok := d.State.Through(h.ID); ok {
-			out = append(out, format.Map{Name: h.Name, UV: d.written(s)})
+			out = append(out, d.With(s).WrittenMap())
 		}
 	}
 	return out
+}
+
+// WrittenMap is the map that is shown as it is written.
+func (d *Document) WrittenMap() format.Map {
+	return format.Map{Name: d.State.Shown.Name, UV: d.written(d.State)}
 }
 
 func (d *Document) written(s *State) format.UV {

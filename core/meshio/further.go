@@ -22,19 +22,35 @@ func Further(name string, n int) string {
 	return fmt.Sprintf("%s.map%d%s", strings.TrimSuffix(name, ext), n, ext)
 }
 
+// File is one of those that hold a model with its maps.
+type File struct {
+	Name string
+	Maps []Map
+}
+
+// Files are those that a model with maps is written to in a format: one, or where that holds one map
+// only one for each, the first by the name that is given.
+func Files(f format.Format, name string, maps []Map) []File {
+	if f.Maps != 1 || len(maps) < 2 {
+		return []File{{name, maps}}
+	}
+	out := []File{{name, maps[:1]}}
+	for k := 1; k < len(maps); k++ {
+		out = append(out, File{Further(name, k+1), maps[k : k+1]})
+	}
+	return out
+}
+
 // isFurther tells whether a file holds a further map of another.
 func isFurther(name string, there func(string) bool) bool {
 	stem := strings.TrimSuffix(name, path.Ext(name))
-	n := path.Ext(stem)
-	first := strings.TrimSuffix(stem, n) + path.Ext(name)
-	return strings.HasPrefix(n, ".map") && there(first) && slices.ContainsFunc(numbers(), func(k int) bool { return Further(first, k) == name })
-}
-
-func numbers() (out []int) {
-	for n := 2; n <= mostFurther; n++ {
-		out = append(out, n)
+	first := strings.TrimSuffix(stem, path.Ext(stem)) + path.Ext(name)
+	for k := 2; k <= mostFurther && there(first); k++ {
+		if Further(first, k) == name {
+			return true
+		}
 	}
-	return out
+	return false
 }
 
 // further reads the maps of a model that lie in files of their own. One that does not fit is named
@@ -43,7 +59,7 @@ func further(ctx context.Context, f format.Format, name string, in Input, m *mes
 	if f.Maps != 1 || in.Beside == nil {
 		return nil
 	}
-	for _, n := range numbers() {
+	for n := 2; n <= mostFurther; n++ {
 		from := path.Base(Further(name, n))
 		data, err := in.Beside(from)
 		if err != nil {

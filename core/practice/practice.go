@@ -160,9 +160,22 @@ func (p Practice) On(d *document.Document) (*document.State, error) {
 	}
 	s := d.Begin()
 	s.Settings = set
+	p.grain(s, d.Mesh.Materials)
+	return s.Done(), nil
+}
+
+// Grained is a document with the grain of its materials as was agreed on, and its own settings.
+func (p Practice) Grained(d *document.Document) *document.State {
+	s := d.Begin()
+	p.grain(s, d.Mesh.Materials)
+	return s.Done()
+}
+
+// grain sets that of the materials there are.
+func (p Practice) grain(s *document.Tx, materials []string) {
 	grains := slices.Clone(s.Wishes.Grains)
 	for _, g := range p.Grain {
-		if !slices.Contains(d.Mesh.Materials, g.Material) {
+		if !slices.Contains(materials, g.Material) {
 			continue
 		}
 		grains = slices.DeleteFunc(grains, func(h document.MaterialGrain) bool { return h.Material == g.Material })
@@ -174,7 +187,6 @@ func (p Practice) On(d *document.Document) (*document.State, error) {
 		grains = nil // as it is read back
 	}
 	s.Wishes.Grains = grains
-	return s.Done(), nil
 }
 
 // Density is the one that was agreed on, in pixels per unit of a model; ok is false for none.

@@ -91,7 +91,7 @@ func (in Input) mask(s Shell) *mask {
 			lo := max(y0, math.Ceil(min(tri[0].Y, tri[1].Y, tri[2].Y)*raster-0.5))
 			hi := min(y1, math.Floor(max(tri[0].Y, tri[1].Y, tri[2].Y)*raster-0.5))
 			for y := lo; y <= hi; y++ {
-				from, to := span(tri, (y+0.5)/raster)
+				from, to := tri.Span((y + 0.5) / raster)
 				a, b := max(x0, math.Ceil(from*raster-0.5)), min(x1, math.Floor(to*raster-0.5))
 				if a <= b { // nowhere is infinity
 					planar.SetRun(m.bits[(int(y)-m.row)*m.words:], int(a)-64*m.word, int(b)-64*m.word)
@@ -100,18 +100,4 @@ func (in Input) mask(s Shell) *mask {
 		}
 	}
 	return m
-}
-
-// span is where a horizontal line is inside a triangle, from greater than to if nowhere.
-func span(tri planar.Triangle, y float64) (from, to float64) {
-	from, to = math.Inf(1), math.Inf(-1)
-	for k := range 3 {
-		a, b := tri[k], tri[(k+1)%3]
-		if (a.Y <= y) == (b.Y <= y) {
-			continue
-		}
-		x := a.X + (y-a.Y)/(b.Y-a.Y)*(b.X-a.X)
-		from, to = min(from, x), max(to, x)
-	}
-	return from, to
 }

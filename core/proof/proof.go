@@ -185,6 +185,16 @@ func rank(f Finding) int {
 // Acceptable tells whether nothing is left that a painter would send back.
 func (r Report) Acceptable() bool { return Acceptable(r.Findings) }
 
+// Musts counts the findings that a painter would send back.
+func Musts(findings []Finding) (n int) {
+	for _, f := range findings {
+		if f.Must() {
+			n++
+		}
+	}
+	return n
+}
+
 // Acceptable tells whether none of some findings is a reason to send a map back.
 func Acceptable(findings []Finding) bool {
 	return !slices.ContainsFunc(findings, Finding.Must)

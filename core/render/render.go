@@ -12,6 +12,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/mesh"
+	"morvek/core/planar"
 )
 
 // View is from where a mesh is looked at.
@@ -112,16 +113,14 @@ func fill(a, b, c r3.Vec, w, h int, do func(i int, z float64)) {
 	if area == 0 || math.IsNaN(area) {
 		return
 	}
-	for y := max(0, int(min(a.Y, b.Y, c.Y)-0.5)); y <= min(h-1, int(max(a.Y, b.Y, c.Y))); y++ {
-		for x := max(0, int(min(a.X, b.X, c.X)-0.5)); x <= min(w-1, int(max(a.X, b.X, c.X))); x++ {
+	planar.Triangle{{X: a.X, Y: a.Y}, {X: b.X, Y: b.Y}, {X: c.X, Y: c.Y}}.Runs(w, h, func(y, first, last int) {
+		for x := first; x <= last; x++ {
 			px, py := float64(x)+0.5, float64(y)+0.5
 			u := ((b.X-px)*(c.Y-py) - (b.Y-py)*(c.X-px)) / area
 			v := ((c.X-px)*(a.Y-py) - (c.Y-py)*(a.X-px)) / area
-			if t := 1 - u - v; u >= 0 && v >= 0 && t >= 0 {
-				do(y*w+x, u*a.Z+v*b.Z+t*c.Z)
-			}
+			do(y*w+x, u*a.Z+v*b.Z+(1-u-v)*c.Z)
 		}
-	}
+	})
 }
 
 func shaded(c color.RGBA, by float64) color.RGBA {

@@ -14,6 +14,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/atlas"
+	"morvek/core/document"
 	"morvek/core/mesh"
 )
 
@@ -45,8 +46,19 @@ func (m Match) Count(k Kind) (n int) {
 	return n
 }
 
-// Common is the share of the area of the revised mesh that was there before.
-func (m Match) Common(now *mesh.Mesh) float64 {
+// leastCommon is the share of its area that a revision has in common with the model before, at least.
+const leastCommon = 0.02
+
+// Check refuses a model that has next to nothing in common with the one before, of that name.
+func (m Match) Check(now *mesh.Mesh, before string) error {
+	if m.common(now) < leastCommon {
+		return document.Refuse("this has nothing in common with %s; is it another model, or in another unit?", before)
+	}
+	return nil
+}
+
+// common is the share of the area of the revised mesh that was there before.
+func (m Match) common(now *mesh.Mesh) float64 {
 	there, all := 0.0, 0.0
 	for f, a := range now.FaceAreas() {
 		if all += a; m.Kind[f] != New {

@@ -5,6 +5,8 @@ import (
 	"math"
 
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/planar"
 )
 
 // Sizes of letters in pixels: they are readable from least on.
@@ -123,9 +125,12 @@ func (g *grid) take(sh Shell, who int32) (middle r2.Vec, box [4]int) {
 		a := math.Abs(r2.Cross(r2.Sub(t.P[1], t.P[0]), r2.Sub(t.P[2], t.P[0])))
 		middle = r2.Add(middle, r2.Scale(a/3, r2.Add(t.P[0], r2.Add(t.P[1], t.P[2]))))
 		total += a
-		cover(t.P, g.cell, g.w, g.h, func(x, y int) {
-			g.own[y*g.w+x] = who
-			box = [4]int{min(box[0], x), min(box[1], y), max(box[2], x), max(box[3], y)}
+		cells := planar.Triangle{r2.Scale(1/g.cell, t.P[0]), r2.Scale(1/g.cell, t.P[1]), r2.Scale(1/g.cell, t.P[2])}
+		cells.Runs(g.w, g.h, func(y, first, last int) {
+			for x := first; x <= last; x++ {
+				g.own[y*g.w+x] = who
+			}
+			box = [4]int{min(box[0], first), min(box[1], y), max(box[2], last), max(box[3], y)}
 		})
 	}
 	if total > 0 {
@@ -212,28 +217,4 @@ func (g *grid) near(from r2.Vec, w, h float64) (at r2.Vec, ok bool) {
 		}
 	}
 	return at, false
-}
-
-// cover calls do for the cells whose middle lies in a triangle, those on its lower and left sides too.
-func cover(t [3]r2.Vec, cell float64, w, h int, do func(x, y int)) {
-	lo, hi := t[0], t[0]
-	for _, q := range t[1:] {
-		lo, hi = r2.Vec{X: min(lo.X, q.X), Y: min(lo.Y, q.Y)}, r2.Vec{X: max(hi.X, q.X), Y: max(hi.Y, q.Y)}
-	}
-	if r2.Cross(r2.Sub(t[1], t[0]), r2.Sub(t[2], t[0])) < 0 {
-		t[1], t[2] = t[2], t[1]
-	}
-	for y := max(0, int(lo.Y/cell-0.5)); y <= min(h-1, int(hi.Y/cell)); y++ {
-		for x := max(0, int(lo.X/cell-0.5)); x <= min(w-1, int(hi.X/cell)); x++ {
-			p := r2.Vec{X: (float64(x) + 0.5) * cell, Y: (float64(y) + 0.5) * cell}
-			in := true
-			for k := range 3 {
-				a, b := t[k], t[(k+1)%3]
-				in = in && r2.Cross(r2.Sub(b, a), r2.Sub(p, a)) >= 0
-			}
-			if in {
-				do(x, y)
-			}
-		}
-	}
 }

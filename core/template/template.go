@@ -92,39 +92,41 @@ func Tint(part int) color.RGBA {
 	return tints[part%len(tints)]
 }
 
-// kind is a format a template is written in.
-type kind struct {
-	ext, media string
-	picture    bool
-	write      func(w io.Writer, s Sheet, o Options) error
+// Format is one that a template is written in.
+type Format struct {
+	Extension, Media string
+	Says             string // how it is drawn, in words
+	picture          bool
+	write            func(w io.Writer, s Sheet, o Options) error
 }
 
-var kinds = []kind{
-	{".svg", "image/svg+xml", false, SVG},
-	{".png", "image/png", true, PNG},
-	{".ora", "image/openraster", true, OpenRaster},
+// Formats are all of them.
+var Formats = []Format{
+	{".svg", "image/svg+xml", "as lines", false, SVG},
+	{".png", "image/png", "as picture", true, PNG},
+	{".ora", "image/openraster", "in layers", true, OpenRaster},
 }
 
-func of(name string) (kind, bool) {
+func of(name string) (Format, bool) {
 	ext := strings.ToLower(filepath.Ext(name))
-	k := slices.IndexFunc(kinds, func(k kind) bool { return k.ext == ext })
+	k := slices.IndexFunc(Formats, func(f Format) bool { return f.Extension == ext })
 	if k < 0 {
-		return kind{}, false
+		return Format{}, false
 	}
-	return kinds[k], true
+	return Formats[k], true
 }
 
 // Known tells whether a template can be written under a file name.
 func Known(name string) bool { _, ok := of(name); return ok }
 
 // Media is the type of a template of a file name, for downloads.
-func Media(name string) string { k, _ := of(name); return k.media }
+func Media(name string) string { f, _ := of(name); return f.Media }
 
 // Endings lists the endings of templates: ".svg, .png or .ora".
 func Endings() string {
 	var all []string
-	for _, k := range kinds {
-		all = append(all, k.ext)
+	for _, f := range Formats {
+		all = append(all, f.Extension)
 	}
 	return strings.Join(all[:len(all)-1], ", ") + " or " + all[len(all)-1]
 }
@@ -139,14 +141,14 @@ func Fits(s Sheet, size int) bool {
 
 // Write writes the template in the format of the file name.
 func Write(w io.Writer, name string, s Sheet, o Options) error {
-	k, ok := of(name)
+	f, ok := of(name)
 	switch {
 	case !ok:
 		return fmt.Errorf("a template can be %s, not %q", Endings(), filepath.Ext(name))
 	case !(o.Line >= 0 && o.Line <= MostLine):
 		return fmt.Errorf("lines can be 0 to %d px wide, not %g", MostLine, o.Line)
-	case k.picture && !Fits(s, o.Size):
+	case f.picture && !Fits(s, o.Size):
 		return fmt.Errorf("a picture of %d tiles of %d px is too large; choose a smaller size, or .svg", s.across(), o.Size)
 	}
-	return k.write(w, s, o)
+	return f.write(w, s, o)
 }

@@ -17,6 +17,7 @@ import (
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/meshio"
+	"morvek/core/proof"
 	"morvek/core/report"
 	"morvek/store"
 	"morvek/web/desk"
@@ -89,13 +90,7 @@ func whole(o *workspace.Opened) (documentView, error) {
 			return v, err
 		}
 		p := seen.Proof()
-		m := mapView{MapHead: h, Shells: p.Totals.Shells, Coverage: p.Totals.Coverage}
-		for _, f := range p.Findings {
-			if f.Must() {
-				m.Open++
-			}
-		}
-		v.Maps = append(v.Maps, m)
+		v.Maps = append(v.Maps, mapView{MapHead: h, Shells: p.Totals.Shells, Coverage: p.Totals.Coverage, Open: proof.Musts(p.Findings)})
 	}
 	return v, nil
 }

@@ -12,6 +12,7 @@ import (
 	"morvek/core/delivery"
 	"morvek/core/document"
 	"morvek/core/meshio"
+	"morvek/core/proof"
 	"morvek/core/words"
 	"morvek/store"
 	"morvek/web/desk"
@@ -133,12 +134,7 @@ func alone(i delivery.Item) string {
 
 // warning says what a painter would send back, "" for nothing.
 func warning(o *workspace.Opened) string {
-	n := 0
-	for _, f := range o.Proof().Findings {
-		if f.Must() {
-			n++
-		}
-	}
+	n := proof.Musts(o.Proof().Findings)
 	if n == 0 {
 		return ""
 	}

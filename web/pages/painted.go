@@ -29,14 +29,7 @@ func (p *Pages) painted(c *echo.Context) error {
 	}
 	v := paintedView{Pictures: list}
 	if p.Exchange != nil {
-		v.Sends, v.Trouble = true, p.Exchange.Trouble(o.Ref())
-		if sheets, err := p.Exchange.Sheets(); err == nil {
-			for name, s := range sheets {
-				if s.Document == o.Row.ID && s.Map == int32(o.Doc.State.Shown.ID) {
-					v.Sent = name
-				}
-			}
-		}
+		v.Sends, v.Trouble, v.Sent = true, p.Exchange.Trouble(o.Ref()), p.Exchange.Sent(o.Ref())
 	}
 	return c.JSON(http.StatusOK, v)
 }
@@ -79,10 +72,7 @@ func (p *Pages) send(c *echo.Context) error {
 		return err
 	}
 	set := o.Doc.State.Settings.Sheet
-	s := exchange.Sheet{Document: d.DocumentID, Map: int32(order.Maps[0]), Title: o.Row.Title + ", " + o.Doc.State.Shown.Name, Tiles: set.Across(), Wide: set.Wide, Revision: d.Revision}
-	if set.Wide {
-		s.Tiles = 1
-	}
+	s := exchange.Sheet{Document: d.DocumentID, Map: int32(order.Maps[0]), Title: o.Row.Title + ", " + o.Doc.State.Shown.Name, Tiles: set.Tiles, Wide: set.Wide, Revision: d.Revision}
 	name, err := p.Exchange.Put(s, data)
 	if err != nil {
 		p.Log.Error("sending a sheet", "err", err)
@@ -112,7 +102,7 @@ func (p *Pages) paint(c *echo.Context) error {
 	if !utf8.ValidString(name) || strings.ContainsRune(name, 0) || len(name) > 200 || name == "" {
 		name = "picture"
 	}
-	kept, _, err := p.Docs.Paint(c.Request().Context(), o, tile, name, data)
+	kept, err := p.Docs.Paint(c.Request().Context(), o, tile, name, data)
 	if err != nil {
 		return err
 	}
