@@ -14,6 +14,7 @@ import (
 	"io"
 	"io/fs"
 	"net"
+	"path/filepath"
 	"strings"
 	"time"
 
@@ -209,6 +210,9 @@ type Document struct {
 	NextEdit  string    `db:"next_edit"`    // label of the edit redo would bring back
 	Snapshot  int       `db:"snapshot_seq"` // the edit after which the state was stored whole
 }
+
+// Stem is the name of its file without the ending.
+func (d Document) Stem() string { return strings.TrimSuffix(d.FileName, filepath.Ext(d.FileName)) }
 
 const selectDocument = `select d.id, d.project_id, d.model_hash, m.file_name, d.title, d.about, m.faces, m.points, d.revision, d.head, d.changed_at, d.snapshot_seq,
 	coalesce((select label from edits e where e.document_id = d.id and e.seq = d.head), '') as last_edit,

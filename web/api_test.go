@@ -66,3 +66,21 @@ func TestRefusalsOverHTTP(t *testing.T) {
 		t.Errorf("all documents: %d %.200s", code, b)
 	}
 }
+
+// A long edit that is sent again with its key is answered and not made again, as on the bench.
+func TestALongEditOfAKeyIsMadeOnceOverHTTP(t *testing.T) {
+	doc := "/api/v1" + brought(t, "can.obj", meshtest.CanFile(12))
+	body := map[string]any{"base": 1, "key": "once", "edit": map[string]any{"kind": "recognise"}}
+	work := ask[struct{ Work int64 }](t, "POST", doc+"/edits", body).Work
+	if work == 0 {
+		t.Fatal("it does not take long")
+	}
+	ended(t, work)
+	again := ask[struct {
+		Work, Revision int64
+		Edits          int
+	}](t, "POST", doc+"/edits", body)
+	if again.Work != 0 || again.Revision != 2 || again.Edits != 1 {
+		t.Errorf("sent again it is %+v", again)
+	}
+}

@@ -5,9 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"path/filepath"
 	"slices"
-	"strings"
 
 	"morvek/core/delivery"
 	"morvek/core/document"
@@ -62,6 +60,6 @@ func (d *Documents) Deliver(ctx context.Context, o *Opened, work int64, order de
 	if err != nil {
 		return err
 	}
-	name := fmt.Sprintf("%s-r%d.zip", strings.TrimSuffix(o.Row.FileName, filepath.Ext(o.Row.FileName)), o.Row.Revision)
+	name := fmt.Sprintf("%s-r%d.zip", o.Row.Stem(), o.Row.Revision)
 	return d.store.KeepDelivery(ctx, store.Delivery{DocumentID: o.Row.ID, WorkID: &work, Revision: o.Row.Revision, FileName: name, Asked: asked, Files: list}, b.Bytes())
 }

@@ -166,12 +166,7 @@ func (a *API) made(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	_, data, err := a.Store.Delivery(c.Request().Context(), d.ID)
-	if err != nil {
-		return err
-	}
-	c.Response().Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", d.FileName))
-	return c.Blob(http.StatusOK, "application/zip", data)
+	return a.Delivery(c, d.ID)
 }
 
 func (a *API) documents(c *echo.Context) error {
@@ -226,13 +221,10 @@ func (a *API) asked(c *echo.Context) (r change, o *workspace.Opened, err error) 
 			return r, nil, err
 		}
 	}
-	if len(r.Key) > desk.LongestKey {
-		return r, nil, echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("the key of an edit has at most %d letters", desk.LongestKey))
-	}
 	if r.Base == 0 {
 		r.Base = o.Row.Revision
 	}
-	return r, o, nil
+	return r, o, desk.CheckKey(r.Key)
 }
 
 func (a *API) run(c *echo.Context) error {
@@ -251,7 +243,7 @@ func begun(c *echo.Context, work int64, err error) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusAccepted, map[string]int64{"work": work})
+	return desk.Begun(c, work)
 }
 
 // edit makes an edit: at once, or as a work if it may take long.
@@ -264,19 +256,14 @@ func (a *API) edit(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	ctx := c.Request().Context()
-	if edit.TakesLong(e) {
-		if r.Base != o.Row.Revision {
-			return store.ErrStale
-		}
-		w, err := a.Queue.Edit(ctx, o, r.Key, e)
-		return begun(c, w, err)
-	}
-	now, err := a.Docs.Apply(ctx, o.Ref(), r.Base, r.Key, e)
-	if err != nil {
+	made, err := a.Make(c.Request().Context(), o.Ref(), r.Base, r.Key, e)
+	switch {
+	case err != nil:
 		return err
+	case made.Work != 0:
+		return desk.Begun(c, made.Work)
 	}
-	return answer(c, now)
+	return answer(c, made.Now)
 }
 
 // preview tells what an edit would do, without doing it.

@@ -7,7 +7,6 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"morvek/core/edit"
-	"morvek/store"
 	"morvek/web/desk"
 	"morvek/web/wire"
 	"morvek/workspace"
@@ -39,36 +38,16 @@ func (b *Bench) edit(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if len(r.Key) > desk.LongestKey {
-		return echo.NewHTTPError(http.StatusBadRequest, "the key of an edit has at most 64 letters")
-	}
-	ctx := c.Request().Context()
-	if edit.TakesLong(e) {
-		now, err := b.Open(c)
-		if err != nil {
-			return err
-		}
-		made, err := b.Store.Made(ctx, to.Document, r.Key)
-		if err != nil {
-			return err
-		}
-		if made {
-			return c.JSON(http.StatusOK, wire.Answer{Meta: wire.NewMeta(now)})
-		}
-		if now.Row.Revision != r.Base {
-			return store.ErrStale
-		}
-		w, err := b.Queue.Edit(ctx, now, r.Key, e)
-		if err != nil {
-			return err
-		}
-		return c.JSON(http.StatusAccepted, map[string]int64{"work": w})
-	}
-	o, err := b.Docs.Apply(ctx, to, r.Base, r.Key, e)
-	if err != nil {
+	made, err := b.Make(c.Request().Context(), to, r.Base, r.Key, e)
+	switch {
+	case err != nil:
 		return err
+	case made.Work != 0:
+		return desk.Begun(c, made.Work)
+	case made.Before:
+		return c.JSON(http.StatusOK, wire.Answer{Meta: wire.NewMeta(made.Now)})
 	}
-	return b.answerChange(c, r.Base, o, r.Shown)
+	return b.answerChange(c, r.Base, made.Now, r.Shown)
 }
 
 func (b *Bench) undo(c *echo.Context) error { return b.step(c, true) }

@@ -28,7 +28,7 @@ func (b *Bench) run(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusAccepted, map[string]int64{"work": w})
+	return desk.Begun(c, w)
 }
 
 // events streams the progress of a work until it is over.

@@ -40,11 +40,8 @@ func (d *Desk) Open(c *echo.Context) (*workspace.Opened, error) {
 	return d.Docs.Through(c.Request().Context(), r)
 }
 
-// MaxModel bounds a model file in bytes, LongestKey the key of an edit in letters.
-const (
-	MaxModel   = 512 << 20
-	LongestKey = 64
-)
+// MaxModel bounds a model file, in bytes.
+const MaxModel = 512 << 20
 
 // projectForUploads is the newest project, or a first one.
 func (d *Desk) projectForUploads(ctx context.Context) (int64, error) {

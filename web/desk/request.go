@@ -25,6 +25,15 @@ func ID(c *echo.Context) (int64, error) {
 	return n, nil
 }
 
+// Number is a further number in the path of a request.
+func Number(c *echo.Context, name string) (int64, error) {
+	n, err := strconv.ParseInt(c.Param(name), 10, 64)
+	if err != nil {
+		return 0, echo.NewHTTPError(http.StatusBadRequest, "a "+name+" is a number")
+	}
+	return n, nil
+}
+
 // Ref is the document that is asked for, and the map it is to be seen through: ?map=2, else its
 // first.
 func Ref(c *echo.Context) (r workspace.Ref, err error) {

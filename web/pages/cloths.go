@@ -2,7 +2,6 @@ package pages
 
 import (
 	"net/http"
-	"strconv"
 	"strings"
 	"unicode/utf8"
 
@@ -59,9 +58,9 @@ func (p *Pages) dropCloth(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	n, err := strconv.ParseInt(c.Param("cloth"), 10, 64)
+	n, err := desk.Number(c, "cloth")
 	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, "a picture is a number")
+		return err
 	}
 	if err := p.Store.DropCloth(c.Request().Context(), o.Row.ProjectID, n); err != nil {
 		return err
@@ -79,6 +78,5 @@ func (p *Pages) cloth(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	c.Response().Header().Set("Cache-Control", "private, max-age=31536000, immutable")
-	return c.Blob(http.StatusOK, k.Media, data)
+	return desk.Forever(c, k.Media, data)
 }

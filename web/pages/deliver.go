@@ -16,6 +16,7 @@ import (
 	"morvek/core/report"
 	"morvek/core/template"
 	"morvek/store"
+	"morvek/web/desk"
 )
 
 // deliver hands out the mesh with its map, the painter's template or the report.
@@ -26,11 +27,11 @@ func (p *Pages) deliver(c *echo.Context) error {
 	}
 	size := o.Doc.State.Settings.Sheet.Size
 	if q := c.QueryParam("size"); q != "" {
-		if size, err = strconv.Atoi(q); err != nil || size < 64 || size > 8192 {
-			return echo.NewHTTPError(http.StatusBadRequest, "a template can be 64 to 8192 px large")
+		if size, err = strconv.Atoi(q); err != nil || size < delivery.LeastSize || size > delivery.MostSize {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("a template can be %d to %d px large", delivery.LeastSize, delivery.MostSize))
 		}
 	}
-	base := strings.TrimSuffix(o.Row.FileName, filepath.Ext(o.Row.FileName)) + delivery.Suffix(o.Doc.State)
+	base := o.Row.Stem() + delivery.Suffix(o.Doc.State)
 	var b bytes.Buffer
 	var kind, name string
 	switch file := c.Param("file"); file {
@@ -44,7 +45,7 @@ func (p *Pages) deliver(c *echo.Context) error {
 		if rerr != nil {
 			return rerr
 		}
-		c.Response().Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", base+"-report.json"))
+		desk.Attach(c, base+"-report.json")
 		return c.JSONPretty(http.StatusOK, r, " ")
 	default:
 		if !meshio.Writable(file) || !strings.HasPrefix(file, "model.") {
@@ -68,7 +69,7 @@ func (p *Pages) deliver(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	c.Response().Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", name))
+	desk.Attach(c, name)
 	return c.Blob(http.StatusOK, kind, b.Bytes())
 }
 

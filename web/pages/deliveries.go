@@ -163,7 +163,7 @@ func (p *Pages) order(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusAccepted, map[string]int64{"work": w})
+	return desk.Begun(c, w)
 }
 
 // ordered leads to what a work made.
@@ -185,10 +185,5 @@ func (p *Pages) delivered(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	d, data, err := p.Store.Delivery(c.Request().Context(), id)
-	if err != nil {
-		return err
-	}
-	c.Response().Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", d.FileName))
-	return c.Blob(http.StatusOK, "application/zip", data)
+	return p.Delivery(c, id)
 }

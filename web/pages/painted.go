@@ -124,9 +124,9 @@ func (p *Pages) unpaint(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	n, err := strconv.ParseInt(c.Param("picture"), 10, 64)
+	n, err := desk.Number(c, "picture")
 	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, "a picture is a number")
+		return err
 	}
 	if err := p.Store.DropPicture(c.Request().Context(), id, n); err != nil {
 		return err
@@ -144,6 +144,5 @@ func (p *Pages) paintedPicture(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	c.Response().Header().Set("Cache-Control", "private, max-age=31536000, immutable")
-	return c.Blob(http.StatusOK, pic.Media, data)
+	return desk.Forever(c, pic.Media, data)
 }

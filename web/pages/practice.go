@@ -2,15 +2,13 @@ package pages
 
 import (
 	"bytes"
-	"fmt"
 	"io"
 	"net/http"
-	"path/filepath"
-	"strings"
 
 	"github.com/labstack/echo/v5"
 
 	"morvek/core/practice"
+	"morvek/web/desk"
 )
 
 // practice hands out the practice of a document, as the next may take it over.
@@ -33,7 +31,7 @@ func (p *Pages) practice(c *echo.Context) error {
 	if err := of.Write(&b); err != nil {
 		return err
 	}
-	c.Response().Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", strings.TrimSuffix(o.Row.FileName, filepath.Ext(o.Row.FileName))+"-practice.json"))
+	desk.Attach(c, o.Row.Stem()+"-practice.json")
 	return c.Blob(http.StatusOK, "application/json", b.Bytes())
 }
 
