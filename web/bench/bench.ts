@@ -32,7 +32,7 @@ import { Piece } from "./view/piece";
 import type { Show } from "./view/scene";
 import { Sheet } from "./view/sheet";
 import { drawTwins } from "./view/twins";
-import { refusal } from "./doc";
+import { sendFile } from "./doc";
 import { showAs, showCloth, showRow, takeRevision, watchState } from "./views";
 import { watch } from "./work";
 
@@ -51,10 +51,8 @@ function clicked(t: HTMLElement): boolean {
 async function adopt(input: HTMLInputElement): Promise<void> {
   const file = input.files?.[0];
   if (!file) return;
-  const res = await fetch("/practice", { method: "POST", body: file });
   input.value = "";
-  if (!res.ok) throw refusal(res.status, await res.text());
-  await doc.edit("adopt-practice", { practice: (await res.json()) as unknown });
+  await doc.edit("adopt-practice", { practice: (await sendFile("/practice", file).then((r) => r.json())) as unknown });
 }
 
 function listen(): void {

@@ -1,6 +1,6 @@
 // Which cloth is laid on model and sheet, in which real size: patterns, and pictures of people, kept
 // with the project.
-import { ask, refusal } from "./doc";
+import { ask, sendFile } from "./doc";
 import { html, show } from "./html";
 import { at, attempt, body, doc, views } from "./state";
 import { metres } from "./units";
@@ -45,9 +45,7 @@ async function lay(id: number): Promise<void> {
 }
 
 async function bring(file: File): Promise<void> {
-  const res = await fetch(doc.at(`cloths?name=${encodeURIComponent(file.name.replace(/\.\w+$/, "").slice(0, 40))}`), { method: "POST", body: file });
-  if (!res.ok) throw refusal(res.status, await res.text());
-  const kept = (await res.json()) as Own;
+  const name = file.name.replace(/\.\w+$/, "").slice(0, 40), kept = (await sendFile(doc.at(`cloths?name=${encodeURIComponent(name)}`), file).then((r) => r.json())) as Own;
   await load();
   await lay(kept.id);
 }

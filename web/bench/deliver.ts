@@ -21,9 +21,7 @@ async function deliver(): Promise<void> {
   const order = { items, maps, size: Number($<HTMLSelectElement>("deliver-size").value), line: Number($<HTMLInputElement>("deliver-line").value) };
   const { work } = (await ask(doc.at("deliveries"), order).then((r) => r.json())) as { work: number };
   dialog().close();
-  await watch(work);
-  const made = await fetch(`/works/${work}/delivery`, { method: "HEAD" });
-  if (made.ok) location.assign(made.url); // what comes is a file: the page stays
+  if (await watch(work)) location.assign(`/works/${work}/delivery`); // what comes is a file: the page stays
 }
 
 export function listenDeliver(): void {

@@ -53,6 +53,13 @@ export async function ask(url: string, body?: unknown, signal?: AbortSignal, met
   throw refusal(res.status, await res.text());
 }
 
+/** Sends a file as it is. */
+export async function sendFile(url: string, file: File): Promise<Response> {
+  const res = await fetch(url, { method: "POST", body: file });
+  if (res.ok) return res;
+  throw refusal(res.status, await res.text());
+}
+
 export class Doc {
   mesh!: MeshBlock;
   layout!: LayoutBlock;
@@ -65,7 +72,7 @@ export class Doc {
   /** Exposure of each face, once somebody asked for it. */
   exposure: Float32Array | null = null;
   /** Waits for long work to end, showing how far it is. */
-  onWork: (work: number) => Promise<void> = () => Promise.resolve();
+  onWork: (work: number) => Promise<unknown> = () => Promise.resolve();
   /** What is shown besides the views: it comes along with the answer to a change. */
   shown: () => Shown | undefined = () => undefined;
   private listeners: Listener[] = [];

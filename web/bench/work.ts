@@ -3,8 +3,8 @@ import { Refused, ask } from "./doc";
 import { follow } from "./follow";
 import { $, attempt, doc } from "./state";
 
-/** Shows how far long work is until it is over; throws what it failed of. */
-export async function watch(work: number): Promise<void> {
+/** Shows how far long work is until it is over, and tells whether it was done; throws what it failed of. */
+export async function watch(work: number): Promise<boolean> {
   $("work").hidden = false;
   $("work-cancel").onclick = () => void attempt(() => ask(`/works/${work}/cancel`, {}));
   const w = await follow(work, (at, says) => {
@@ -13,4 +13,5 @@ export async function watch(work: number): Promise<void> {
   });
   $("work").hidden = true;
   if (w.state === "failed") throw new Refused(`Not done: ${w.message}.`, 500, document.body.dataset.sealed ? doc.meta.map : 0);
+  return w.state === "done";
 }

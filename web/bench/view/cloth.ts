@@ -39,17 +39,26 @@ export class ProofCloth {
   /** How long the whole cloth is, in model units; 0 for as long as a tile of the sheet. */
   length(units: number): void {
     this.units = units;
-    this.draw();
+    this.scale();
   }
 
   /** Shows what was painted on each tile, so many units wide, in place of a pattern; null for the pattern again. */
   wear(painting: { tiles: (CanvasImageSource | null)[]; wide: number } | null): void {
+    if (!painting && !this.painting) return;
     this.painting = painting;
     this.draw();
   }
 
-  /** Draws the words anew where labels have moved. */
-  refresh(): void { if ((this.kind === "words" || this.units) && !this.painting) this.draw(); }
+  /** Brings in line with a new revision: words where labels have moved, and the size. */
+  refresh(): void { if (this.kind === "words" && !this.painting) this.draw(); else this.scale(); }
+
+  /** How many units of the sheet the cloth spans: its real size, if it has one, follows the density of the map. */
+  private scale(): void {
+    const p = this.painting, m = this.doc.meta, own = this.kind === "own" ? this.own : null;
+    if (p) { this.span.set(p.tiles.length * p.wide, 1); return; }
+    const real = this.units > 0 && m.density > 0 ? (this.units * m.density) / m.size : 1;
+    this.span.set(real, own ? (real * own.height) / own.width : real);
+  }
 
   /** The canvas, so large; what was drawn on one of another size is let go. */
   private sized(width: number, height: number): CanvasRenderingContext2D {
@@ -62,9 +71,8 @@ export class ProofCloth {
   }
 
   private draw(): void {
-    const p = this.painting;
-    const m = this.doc.meta, real = this.units > 0 && m.density > 0 ? (this.units * m.density) / m.size : 1, own = this.kind === "own" ? this.own : null;
-    if (p) this.span.set(p.tiles.length * p.wide, 1); else this.span.set(real, own ? (real * own.height) / own.width : real);
+    this.scale();
+    const p = this.painting, own = this.kind === "own" ? this.own : null;
     if (p) {
       const height = p.tiles.length > 1 ? size / 2 : size, width = height * p.wide, g = this.sized(width * p.tiles.length, height);
       g.fillStyle = cream;
