@@ -46,8 +46,15 @@ func (s *Store) KeepSnapshot(ctx context.Context, d Document, state []byte) erro
 	return err
 }
 
-// Load returns what is needed to rebuild the state of a document.
-func (s *Store) Load(ctx context.Context, id int64) (Stored, error) {
+// Now is the head of a worklog, wherever that is.
+const Now = -1
+
+// Load returns what is needed to rebuild the state of a document as it is.
+func (s *Store) Load(ctx context.Context, id int64) (Stored, error) { return s.LoadAt(ctx, id, Now) }
+
+// LoadAt returns what is needed to rebuild the state of a document as it was after the first seq edits
+// of its worklog; ErrNotFound for more than there are.
+func (s *Store) LoadAt(ctx context.Context, id int64, seq int) (Stored, error) {
 	var out Stored
 	err := s.inTx(ctx, func(tx *sqlx.Tx) error {
 		if _, err := tx.ExecContext(ctx, `set transaction isolation level repeatable read`); err != nil {
@@ -55,6 +62,12 @@ func (s *Store) Load(ctx context.Context, id int64) (Stored, error) {
 		}
 		if err := tx.GetContext(ctx, &out.Document, selectDocument+`where d.id = $1`, id); err != nil {
 			return found(err)
+		}
+		if seq == Now {
+			seq = out.Head
+		}
+		if seq < 0 || seq > out.Head {
+			return ErrNotFound
 		}
 		var row struct {
 			Snapshot []byte `db:"snapshot"`
@@ -67,7 +80,7 @@ func (s *Store) Load(ctx context.Context, id int64) (Stored, error) {
 		if out.Snapshot, err = s.unpack(row.Snapshot); err != nil {
 			return err
 		}
-		lo, hi, order := row.Seq, out.Head, "asc"
+		lo, hi, order := row.Seq, seq, "asc"
 		if out.Back = hi < lo; out.Back {
 			lo, hi, order = hi, lo, "desc"
 		}

@@ -24,6 +24,7 @@ type Documents struct {
 	mu    sync.Mutex
 	open  map[int64]*Opened
 	order []int64 // least recently used first
+	past  []past  // the newest last
 
 	behind   parallel.Group
 	snapping atomic.Bool
@@ -85,6 +86,19 @@ func (d *Documents) load(ctx context.Context, id int64, m *mesh.Mesh) (*Opened, 
 			return nil, err
 		}
 	}
+	doc, err := rebuilt(m, st)
+	if err != nil {
+		return nil, err
+	}
+	o := opened(st.Document, doc)
+	if _, _, err := d.Exposure(ctx, o); err != nil { // suggestions ask for it
+		return nil, err
+	}
+	return d.keep(o).Through(0)
+}
+
+// rebuilt is a document in the state that is stored of it.
+func rebuilt(m *mesh.Mesh, st store.Stored) (*document.Document, error) {
 	doc, err := document.Restore(m, st.Snapshot)
 	if err != nil {
 		return nil, err
@@ -97,11 +111,7 @@ func (d *Documents) load(ctx context.Context, id int64, m *mesh.Mesh) (*Opened, 
 		state.Settle()
 		doc = doc.With(state)
 	}
-	o := opened(st.Document, doc)
-	if _, _, err := d.Exposure(ctx, o); err != nil { // suggestions ask for it
-		return nil, err
-	}
-	return d.keep(o).Through(0)
+	return doc, nil
 }
 
 // step makes a stored change of a state, or takes it back; the state is seen through the map

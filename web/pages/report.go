@@ -20,12 +20,10 @@ import (
 	"morvek/core/delivery"
 	"morvek/core/document"
 	"morvek/core/mesh"
-	"morvek/core/proof"
 	"morvek/core/render"
 	"morvek/core/report"
 	"morvek/core/sheet"
 	drawn "morvek/core/template"
-	"morvek/core/words"
 	"morvek/store"
 	"morvek/workspace"
 )
@@ -36,9 +34,9 @@ type reportView struct {
 	Map      document.MapHead
 	Report   report.Report
 	Counts   []report.Counted
-	Measures [][2]string // words and numbers
+	Measures []report.Measure
 	Settings [][2]string
-	Parts    []partRow
+	Parts    []report.PartRow
 	Open     []findingRow
 	Accepted []findingRow
 	Model    []pictured
@@ -48,11 +46,6 @@ type reportView struct {
 	MadeName string
 	PDF      bool
 	Query    string
-}
-
-type partRow struct {
-	Name, Shape, Error, Stretch, Grain string
-	Faces, Shells                      int
 }
 
 type findingRow struct {
@@ -93,8 +86,8 @@ func (p *Pages) reportOf(ctx context.Context, o *workspace.Opened) (v reportView
 	if err != nil {
 		return v, err
 	}
-	v = reportView{Document: o.Row, Map: d.State.Shown, Report: r, Counts: report.Counts(d), Measures: measures(r.Totals, r.Model.Unit), Settings: settings(d.State.Settings)}
-	v.Parts = partRows(r)
+	v = reportView{Document: o.Row, Map: d.State.Shown, Report: r, Counts: report.Counts(d), Measures: report.Measures(r.Totals, r.Model.Unit), Settings: settings(d.State.Settings)}
+	v.Parts = report.PartRows(d, r.Shells)
 	for _, f := range r.Findings {
 		row := findingRow{Words: report.FindingWords(f.Kind), Value: report.FindingValue(f, r.Model.Unit), Reason: f.Accepted, Must: f.Must()}
 		if k := slices.IndexFunc(r.Parts, func(q report.PartReport) bool { return len(f.Faces) > 0 && slices.Contains(q.Faces, f.Faces[0]) }); k >= 0 {
@@ -135,18 +128,6 @@ func (p *Pages) reportOf(ctx context.Context, o *workspace.Opened) (v reportView
 	return v, err
 }
 
-// measures are what a map is worth, in words.
-func measures(t proof.Totals, unit string) [][2]string {
-	return [][2]string{
-		{"faces not mapped", fmt.Sprint(t.Unmapped)}, {"mirrored", fmt.Sprint(t.Mirrored)}, {"outside the sheet", fmt.Sprint(t.Outside)}, {"lying on each other", fmt.Sprintf("%.2g %%", 100*t.OverlapShare)},
-		{"least gap", fmt.Sprintf("%.1f px", t.MinGapPx)}, {"shells", fmt.Sprint(t.Shells)}, {"sheet used", fmt.Sprintf("%.1f %%", 100*t.Coverage)},
-		{"texel density", fmt.Sprintf("%.4g px/%s", t.MeanDensity, unit)}, {"sharpest against least sharp", words.Times(t.DensitySpread, 3)},
-		{"stretch, by area", fmt.Sprintf("%.4f", t.L2)}, {"stretch of angles, worst 5 % aside", fmt.Sprintf("%.4f", t.AngularP95)},
-		{"off the grain", fmt.Sprintf("%.2f°", t.GrainOverDeg)}, {"edges along the sheet", fmt.Sprintf("%.1f %%", 100*t.Straight)},
-		{"seams", words.Length(t.SeamLength, unit)}, {"seams in view", words.Length(t.SeamExposed, unit)},
-	}
-}
-
 // turned says which turns packing may use.
 var turned = map[sheet.Turns]string{sheet.NoTurns: "none", sheet.HalfTurns: "half turns", sheet.QuarterTurns: "quarter turns", sheet.AnyTurns: "any"}
 
@@ -165,24 +146,6 @@ func settings(s document.Settings) [][2]string {
 	}
 	return [][2]string{{"unit and up", s.Unit + ", " + strings.ToUpper(string(s.Up))}, {"sheet", size}, {"between shells, to the border", fmt.Sprintf("%g px, %g px", q.Padding, q.Margin)},
 		{"turns", turned[s.Turns]}, {"grain along", along}, {"creases from", fmt.Sprintf("%g°", s.CreaseDeg)}}
-}
-
-func partRows(r report.Report) (out []partRow) {
-	for i, q := range r.Parts {
-		row := partRow{Name: q.Name, Shape: string(q.Shape), Faces: len(q.Faces), Error: words.Length(q.Error, r.Model.Unit)}
-		worst, grain := 0.0, -1.0
-		for _, s := range r.Shells {
-			if s.Part == i {
-				row.Shells++
-				worst, grain = max(worst, s.AngularP95), max(grain, s.GrainOverDeg)
-			}
-		}
-		if row.Shells > 0 {
-			row.Stretch, row.Grain = words.Times(worst, 3), fmt.Sprintf("%.1f°", max(0, grain))
-		}
-		out = append(out, row)
-	}
-	return out
 }
 
 // modelPictures are those of the model from its front, its right, its back and above, half turned.
