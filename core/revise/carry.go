@@ -11,17 +11,6 @@ import (
 	"morvek/core/mesh"
 )
 
-// Carried is what became of the faces of a revised model.
-type Carried struct {
-	Kept     int     `json:"kept"`
-	Moved    int     `json:"moved"`
-	Remeshed int     `json:"remeshed"`
-	New      int     `json:"new"`
-	Gone     int     `json:"gone"`              // faces of the model before that are no more
-	Smaller  float64 `json:"smaller,omitempty"` // the share of the density of all others at which some new ones had to be laid
-	Waiting  int     `json:"waiting,omitempty"` // shells of new faces that found no room and wait on the rack
-}
-
 // Carry gives a document of a revised model, on which the whole job was done, the map of the model
 // before: what is the same lies where it lay; what is new, and what else changed of its part, lies as the
 // job laid it, in the room that is left. The sheet is that of the model before, with as many tiles as the document has if these are more.
@@ -37,34 +26,11 @@ func Carry(ctx context.Context, from, to *document.Document, m Match) (*document
 		s.Settings.Sheet.Tiles = max(tiles, s.Settings.Sheet.Tiles)
 	}
 	now := to.Mesh
+	look := Foresee(from, to, m)
+	c := look.Carried
 	stays := make([]bool, now.NumFaces()) // it is on the map of before
-	var c Carried
-	seen := make([]bool, from.Mesh.NumFaces())
-	changed := changedParts(to, m)
-	for f := range mesh.FaceID(now.NumFaces()) {
-		kind := m.Kind[f]
-		if kind != Kept && changed[to.State.PartOf(f)] {
-			kind = New
-		}
-		stays[f] = kind != New && from.State.Map.IsMapped(m.Of[f])
-		switch kind {
-		case Kept:
-			c.Kept++
-		case Moved:
-			c.Moved++
-		case Remeshed:
-			c.Remeshed++
-		default:
-			c.New++
-		}
-		if m.Of[f] != mesh.None {
-			seen[m.Of[f]] = true
-		}
-	}
-	for _, there := range seen {
-		if !there {
-			c.Gone++
-		}
+	for f, fate := range look.After {
+		stays[f] = fate != Anew
 	}
 	for e := range mesh.EdgeID(now.NumEdges()) {
 		h := now.EdgeHalf(e)
@@ -121,6 +87,25 @@ func Carry(ctx context.Context, from, to *document.Document, m Match) (*document
 
 // keepNames calls parts as most of their faces were called, each name once.
 func keepNames(s *document.Tx, from *document.Document, m Match) {
+	names := called(s.State, from, m)
+	used := map[string]bool{}
+	for _, name := range names {
+		used[name] = name != ""
+	}
+	for p, name := range names {
+		switch {
+		case name != "" && name != s.Parts[p].Name:
+			s.Part(document.PartID(p)).Name = name
+		case name == "" && used[s.Parts[p].Name]: // another part has its name now
+			s.Part(document.PartID(p)).Name = free(used, s.Parts[p].Name)
+		}
+		used[s.Parts[p].Name] = true
+	}
+}
+
+// called is what most of the faces of each part were called before, each name once; "" where that is
+// nothing, or another's.
+func called(s *document.State, from *document.Document, m Match) []string {
 	votes := make([]map[document.PartID]int, len(s.Parts))
 	for f, of := range m.Of {
 		p := s.PartOf(mesh.FaceID(f))
@@ -146,15 +131,7 @@ func keepNames(s *document.Tx, from *document.Document, m Match) {
 			used[names[p]] = true
 		}
 	}
-	for p, name := range names {
-		switch {
-		case name != "" && name != s.Parts[p].Name:
-			s.Part(document.PartID(p)).Name = name
-		case name == "" && used[s.Parts[p].Name]: // another part has its name now
-			s.Part(document.PartID(p)).Name = free(used, s.Parts[p].Name)
-		}
-		used[s.Parts[p].Name] = true
-	}
+	return names
 }
 
 // free is a name that is not used yet, with a number behind it.
@@ -164,19 +141,6 @@ func free(used map[string]bool, name string) string {
 			return out
 		}
 	}
-}
-
-// changedParts are the parts that have faces which are new. What moved or was cut otherwise in them is
-// done anew with these: it would lie in scraps beside them.
-func changedParts(d *document.Document, m Match) map[document.PartID]bool {
-	out := map[document.PartID]bool{}
-	for f, k := range m.Kind {
-		if k == New {
-			out[d.State.PartOf(mesh.FaceID(f))] = true
-		}
-	}
-	delete(out, document.NoPart)
-	return out
 }
 
 // smaller are the shares of the density of all others at which new shells are laid that find no room

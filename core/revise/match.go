@@ -80,8 +80,9 @@ type matcher struct {
 	on       *atlas.Map // of the old one
 	shell    []int32    // of each face of the old one
 	tol      float64
-	was, is  []int32 // number of the place of each point, of both meshes
-	taken    []bool  // faces of the old one that were found again
+	was, is  []int32  // number of the place of each point, of both meshes
+	taken    []bool   // faces of the old one that were found again
+	motions  []motion // that were found
 	out      Match
 }
 

@@ -3,6 +3,7 @@ package revise
 import (
 	"cmp"
 	"context"
+	"math"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -68,9 +69,10 @@ func (m *matcher) moved(ctx context.Context) error {
 		group := groups[0]
 		groups = groups[1:]
 		found := m.became(group, free)
-		if len(found) < 2 && len(group) > 1 || len(found) == 0 {
-			continue // a face alone may be like any other by chance
+		if len(found) == 0 || len(found) == 1 && len(group) > 1 && !m.telling(found[0]) {
+			continue
 		}
+		m.remember(found[0])
 		for _, p := range found {
 			f, of := m.now.FaceOf(p.is), m.old.FaceOf(p.was)
 			lo, _ := m.now.Corners(f)
@@ -81,6 +83,87 @@ func (m *matcher) moved(ctx context.Context) error {
 		groups = append(groups, m.old.Connected(rest, func(mesh.EdgeID) bool { return false })...)
 	}
 	return nil
+}
+
+// leastTelling is how many corners a face has at least that is told from others by its shape alone.
+const leastTelling = 5
+
+// telling tells whether a face that moved alone is no likeness by chance: it has many corners and was only
+// shifted.
+func (m *matcher) telling(p pair) bool {
+	lo, hi := m.old.Corners(m.old.FaceOf(p.was))
+	return hi-lo >= leastTelling && m.turned(p) == 0
+}
+
+// turned is by how much the motion of a pair turns: 0 for a shift, 4 for half a turn.
+func (m *matcher) turned(p pair) float64 {
+	t, ok := m.motion(p)
+	if !ok {
+		return 4
+	}
+	by := 3.0
+	for k := range t.was {
+		by -= r3.Dot(t.was[k], t.is[k])
+	}
+	return math.Round(1e6*by) / 1e6
+}
+
+// seeds are the corners a corner of a face may have become: those first that a motion leads to which
+// other faces made, then those that turn the face least and are nearest. So what is round lies as it
+// lay, and what is equal is not mixed up.
+func (m *matcher) seeds(was mesh.HalfedgeID, faces []mesh.FaceID) (out []pair) {
+	type seed struct {
+		pair
+		known       int // 0 where others moved like this
+		turned, far float64
+	}
+	var all []seed
+	for _, g := range faces {
+		if m.out.Kind[g] != New {
+			continue
+		}
+		lo, hi := m.now.Corners(g)
+		for h := lo; h < hi; h++ {
+			p := pair{was, h}
+			all = append(all, seed{p, m.strange(p), m.turned(p), r3.Norm(r3.Sub(m.old.Points[m.old.From(was)], m.now.Points[m.now.From(h)]))})
+		}
+	}
+	slices.SortStableFunc(all, func(a, b seed) int {
+		return cmp.Or(a.known-b.known, cmp.Compare(a.turned, b.turned), cmp.Compare(a.far, b.far))
+	})
+	for _, s := range all {
+		out = append(out, s.pair)
+	}
+	return out
+}
+
+// strange is 0 where faces that were found before made the motion of a pair, else 1.
+func (m *matcher) strange(p pair) int {
+	for _, t := range m.motions {
+		if m.takes(t, p) {
+			return 0
+		}
+	}
+	return 1
+}
+
+// mostMotions bounds the motions that are tried again.
+const mostMotions = 64
+
+// remember keeps the motion of a pair for what may have moved along.
+func (m *matcher) remember(p pair) {
+	if t, ok := m.motion(p); ok && len(m.motions) < mostMotions && m.strange(p) == 1 {
+		m.motions = append(m.motions, t)
+	}
+}
+
+// motion is the one that takes the corner of a pair to the other; false where a face has no area.
+func (m *matcher) motion(p pair) (t motion, ok bool) {
+	t.from, t.to = m.old.Points[m.old.From(p.was)], m.now.Points[m.now.From(p.is)]
+	var okay bool
+	t.was, ok = frame(m.old, p.was)
+	t.is, okay = frame(m.now, p.is)
+	return t, ok && okay
 }
 
 // became is the largest set of faces of a group that moved together to faces that are new.
@@ -102,18 +185,12 @@ func (m *matcher) became(group []mesh.FaceID, free map[string][]mesh.FaceID) (be
 			continue
 		}
 		was, _ := m.old.Corners(seed)
-		for _, g := range free[m.sides(m.old, seed)] {
-			if m.out.Kind[g] != New {
-				continue
+		for _, p := range m.seeds(was, free[m.sides(m.old, seed)]) {
+			if found := m.grow(p, in); len(found) > len(best) {
+				best = found
 			}
-			lo, hi := m.now.Corners(g)
-			for h := lo; h < hi; h++ {
-				if found := m.grow(pair{was, h}, in); len(found) > len(best) {
-					best = found
-				}
-				if tried++; len(best) == len(group) || tried >= mostSeeds {
-					return best
-				}
+			if tried++; len(best) == len(group) || tried >= mostSeeds {
+				return best
 			}
 		}
 		if len(best) > len(group)/2 {
@@ -126,12 +203,8 @@ func (m *matcher) became(group []mesh.FaceID, free map[string][]mesh.FaceID) (be
 // grow follows a motion that takes one corner to another over all faces of a group that it takes to
 // new faces.
 func (m *matcher) grow(seed pair, in map[mesh.FaceID]bool) []pair {
-	var t motion
-	var ok, okay bool
-	t.from, t.to = m.old.Points[m.old.From(seed.was)], m.now.Points[m.now.From(seed.is)]
-	t.was, ok = frame(m.old, seed.was)
-	t.is, okay = frame(m.now, seed.is)
-	if !ok || !okay || !m.takes(t, seed) {
+	t, ok := m.motion(seed)
+	if !ok || !m.takes(t, seed) {
 		return nil
 	}
 	seen, used := map[mesh.FaceID]bool{m.old.FaceOf(seed.was): true}, map[mesh.FaceID]bool{m.now.FaceOf(seed.is): true}

@@ -5,12 +5,15 @@ import (
 	"errors"
 	"math"
 	"math/rand/v2"
+	"reflect"
 	"slices"
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/document"
+	"morvek/core/edit"
+	"morvek/core/edit/partedits"
 	"morvek/core/mesh"
 	"morvek/core/pipeline"
 	"morvek/core/proof"
@@ -154,6 +157,23 @@ func TestWhatMovedKeepsItsMap(t *testing.T) {
 	}
 }
 
+// What is round and was only shifted is not turned about itself: every corner keeps its own place.
+func TestWhatIsRoundIsNotTurned(t *testing.T) {
+	m := modeltest.Mesh(t, "storm-lamp")
+	d := finished(t, m)
+	now, of := again(t, m, rand.New(rand.NewPCG(1, 2)), func(_ mesh.FaceID, p r3.Vec) r3.Vec { return r3.Add(p, r3.Vec{X: 0.5, Z: 2}) }, whole)
+	got := compare(t, d, now)
+	turned := 0
+	for h, was := range of {
+		if got.Kind[now.FaceOf(mesh.HalfedgeID(h))] != revise.New && got.UV[h] != d.State.Map.At(was) {
+			turned++
+		}
+	}
+	if turned > len(of)/100 || got.Count(revise.New) > now.NumFaces()/100 {
+		t.Errorf("%d of %d corners lie elsewhere, %d faces are new", turned, len(of), got.Count(revise.New))
+	}
+}
+
 // The winch in its next revision: what did not change keeps its coordinates to the bit, the rest is
 // laid where there is room, and nothing is wrong that was not before.
 func TestTheNextRevisionOfTheWinch(t *testing.T) {
@@ -208,6 +228,7 @@ func TestTheNextRevisionOfTheWinch(t *testing.T) {
 	if kept < 0.95*unchanged {
 		t.Errorf("%.1f %% of the unchanged area keeps its coordinates", 100*kept/unchanged)
 	}
+	foreseen(t, old, now, s, m, c)
 	before, after := proof.Measure(old.ProofInput()), proof.Measure(now.With(s).ProofInput())
 	if a := after.Totals; a.Unmapped+a.Mirrored+a.NoArea+a.Outside > 0 || a.OverlapShare > before.Totals.OverlapShare+1e-6 {
 		t.Errorf("afterwards it is %+v", a)
@@ -219,6 +240,44 @@ func TestTheNextRevisionOfTheWinch(t *testing.T) {
 	cancel()
 	if _, err := revise.Compare(ctx, old.State.Map, now.Mesh); !errors.Is(err, context.Canceled) {
 		t.Errorf("cancelled: %v", err)
+	}
+}
+
+// foreseen holds what is told before against what was made: it is known as soon as the parts are.
+func foreseen(t *testing.T, old, now *document.Document, made *document.State, m revise.Match, c revise.Carried) {
+	t.Helper()
+	d := document.New(now.Source, now.State.Settings)
+	s, err := edit.Apply(context.Background(), d, &partedits.Recognise{}, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	look := revise.Foresee(old, d.With(s), m)
+	if look.Carried != c || !reflect.DeepEqual(look, revise.Foresee(old, now, m)) {
+		t.Errorf("it was to be %+v and is %+v", look.Carried, c)
+	}
+	for f, fate := range look.After {
+		lo, hi := now.Mesh.Corners(mesh.FaceID(f))
+		for h := lo; h < hi && fate != revise.Anew; h++ {
+			if made.Map.At(h) != m.UV[h] {
+				t.Fatalf("face %d was to stay", f)
+			}
+		}
+	}
+	var faces [4]int
+	names := map[string]bool{}
+	for _, p := range made.Parts {
+		names[p.Name] = true
+	}
+	for _, p := range look.Parts {
+		for k, n := range p.Faces {
+			faces[k] += n
+		}
+		if there := p.Now != mesh.None; there && !names[p.Name] || !there && p.Faces != [4]int{revise.Gone: p.Faces[revise.Gone]} {
+			t.Errorf("%s is told as %+v", p.Name, p)
+		}
+	}
+	if want := [4]int{c.Kept, c.Moved + c.Remeshed, c.New, c.Gone}; faces != want {
+		t.Errorf("part by part it is %v, in all %v", faces, want)
 	}
 }
 
