@@ -4,7 +4,7 @@ import assert from "node:assert/strict";
 import { readFile, writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import { after, before, test } from "node:test";
-import { changed, clean, noSeriousFindings, number, openBench, openPage, startApp, startBrowser } from "./app.mjs";
+import { changed, clean, findOn, noSeriousFindings, number, openBench, openPage, startApp, startBrowser } from "./app.mjs";
 
 let app, browser;
 
@@ -87,7 +87,18 @@ test("the next revision of a model keeps the map of the one before", { timeout: 
   await page.waitForFunction(() => document.body.dataset.ready === "yes", null, { timeout: 60000 });
   await noSeriousFindings(page, "arrival of a revision");
   await page.locator("#revises").selectOption(id);
+  assert.equal(await page.locator("#open").textContent(), "See what it keeps");
   await page.locator("#open").click();
+  await page.waitForURL(/revision/);
+  await page.waitForFunction(() => document.body.dataset.ready === "yes", null, { timeout: 60000 });
+  assert.equal(await number(page, "stay"), 10152);
+  await noSeriousFindings(page, "what a revision keeps");
+  assert.match(await page.locator("#parts tr", { hasText: "drum wall 1" }).textContent(), /1.280/);
+  await page.locator("#parts tr", { hasText: "bolt 23 washer wall" }).getByRole("button").click(); // it is gone: shown on the model before
+  await findOn(page, "#piece-before", /bolt 23 washer (wall|plate \d), face \d+ of the model before: is no more/, [0.5, 0.5]);
+  await findOn(page, "#piece-after", /of the model after: /, [0.5, 0.5]);
+  assert.equal((await (await page.request.get(`${next}/meta`)).json()).head, 0, "nothing is done yet");
+  await page.locator("#take").click();
   await page.waitForFunction(() => /^keep the map of the model before: 10152 faces as they were, /.test(document.querySelector("#undo-name")?.textContent ?? ""), null, { timeout: 120000 });
   const [was, is] = await Promise.all([first, next].map(async (u) => new Set((await (await page.request.get(`${u}/deliver/model.obj`)).text()).match(/^vt .*$/gm))));
   assert.ok([...is].filter((l) => was.has(l)).length > 0.8 * is.size, "most coordinates are those of before");

@@ -29,7 +29,7 @@ func TestExamplesOfTheDocumentation(t *testing.T) {
 	if err != nil {
 		t.Fatalf("%v\n%s", err, out)
 	}
-	for _, want := range []string{`"title":"crate"`, `"does":"rename a part to lid"`, `"last_edit":"pack the sheet"`, `"sealed":true`, `"shells":`} {
+	for _, want := range []string{`"title":"crate"`, `"does":"rename a part to lid"`, `"last_edit":"pack the sheet"`, `"sealed":true`, `"shells":`, `"kept":3,`, `"last_edit":"keep the map of the model before: 3 faces as they were`} {
 		if !strings.Contains(string(out), want) {
 			t.Errorf("nothing was answered with %s:\n%s", want, out)
 		}
@@ -56,6 +56,7 @@ func TestRefusalsOverHTTP(t *testing.T) {
 		{"POST", doc + "/previews", map[string]any{"edit": map[string]any{"kind": "pack"}}, http.StatusUnprocessableEntity, ""}, {"GET", doc + "/model/x.step", nil, http.StatusUnprocessableEntity, ".glb"},
 		{"POST", doc + "/deliveries", map[string]any{"items": []string{"poem"}}, http.StatusUnprocessableEntity, "poem"}, {"POST", doc + "/edits", map[string]any{"key": strings.Repeat("k", 99)}, http.StatusBadRequest, "64"},
 		{"GET", "/api/v1/works/99999", nil, http.StatusNotFound, ""}, {"GET", "/api/v1/works/99999/delivery", nil, http.StatusNotFound, ""}, {"GET", "/api/v1/uploads/99999", nil, http.StatusNotFound, ""},
+		{"POST", doc + "/revisions", map[string]any{"of": 99999}, http.StatusNotFound, "no longer there"}, {"POST", doc + "/revisions/preview", map[string]any{"of": 99999}, http.StatusNotFound, ""},
 		{"GET", doc + "?map=7", nil, http.StatusGone, "map"}, {"DELETE", "/api/v1/works/99999", nil, http.StatusNotFound, ""},
 	} {
 		if code, b := call(t, c.method, c.path, c.body); code != c.code || !strings.Contains(string(b), c.says) || !strings.Contains(string(b), `"error"`) {

@@ -15,7 +15,7 @@ import (
 // neither each other nor the bench they stand on.
 var floors = [][]string{
 	{"web/wire", "web/desk"},
-	{"web/station", "web/pages", "web/api", "web/paintshop"},
+	{"web/station", "web/pages", "web/api", "web/paintshop", "web/compare"},
 	{"web/station/parts", "web/station/project", "web/station/seams", "web/station/flow", "web/station/sheet", "web/station/proof", "web/bench"},
 	{"web", "web/wire/gen"},
 }

@@ -18,6 +18,7 @@ import (
 	"morvek/store"
 	"morvek/web/api"
 	"morvek/web/bench"
+	"morvek/web/compare"
 	"morvek/web/desk"
 	"morvek/web/pages"
 	"morvek/web/paintshop"
@@ -54,7 +55,7 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 	e := echo.NewWithConfig(echo.Config{Logger: log, Renderer: &echo.TemplateRenderer{Template: t}, HTTPErrorHandler: fail(d)})
 	e.Use(requestLog(log), secure, ourHosts(cfg.Hosts), sameOrigin(), whole)
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 1024, Skipper: func(c *echo.Context) bool {
-		return strings.HasSuffix(c.Path(), "/events") || strings.HasSuffix(c.Path(), "/live")
+		return strings.HasSuffix(c.Path(), "/events") || strings.HasSuffix(c.Path(), "/live") || strings.HasSuffix(c.Path(), "/outlook")
 	}}))
 	dist, err := fs.Sub(staticFiles, "static/dist")
 	if err != nil {
@@ -62,6 +63,7 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 	}
 	e.GET("/static/*", echo.WrapHandler(http.StripPrefix("/static/", http.FileServerFS(dist))))
 	(&pages.Pages{Desk: d}).Routes(e)
+	(&compare.Compare{Desk: d}).Routes(e)
 	(&api.API{Desk: d}).Routes(e)
 	if cfg.Exchange != nil {
 		(&paintshop.Shop{Folder: cfg.Exchange}).Routes(e)
@@ -73,7 +75,7 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 // templates are those of all rooms.
 func templates() (*template.Template, error) {
 	t := template.New("").Funcs(bench.Words)
-	from := []fs.FS{pages.Templates, paintshop.Templates, bench.Templates, station.Templates}
+	from := []fs.FS{pages.Templates, compare.Templates, paintshop.Templates, bench.Templates, station.Templates}
 	for _, s := range Stations {
 		from = append(from, s.Templates)
 	}

@@ -7,6 +7,7 @@ import (
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/edit/mapedits"
+	"morvek/core/edit/partedits"
 	"morvek/core/pipeline"
 	"morvek/core/revise"
 	"morvek/store"
@@ -19,19 +20,8 @@ func (d *Documents) Revise(ctx context.Context, o *Opened, from Ref, key string,
 	if made, err := d.store.Made(ctx, o.Row.ID, key); err != nil || made {
 		return err
 	}
-	before, err := d.Through(ctx, from)
+	before, match, err := d.matched(ctx, o, from, tell)
 	if err != nil {
-		return err
-	}
-	if !before.Doc.State.Map.AnyMapped() {
-		return document.Refuse("%s has nothing on its map to keep", before.Row.Title)
-	}
-	tell("comparing the models", 0)
-	match, err := revise.Compare(ctx, before.Doc.State.Map, o.Doc.Mesh)
-	if err != nil {
-		return err
-	}
-	if err := match.Check(o.Doc.Mesh, before.Row.Title); err != nil {
 		return err
 	}
 	res, err := pipeline.Run(ctx, o.Doc, func(station string, done float64) { tell("the whole job: "+station, 0.1+0.8*done) })
@@ -53,4 +43,43 @@ func (d *Documents) Revise(ctx context.Context, o *Opened, from Ref, key string,
 		return err
 	}
 	return d.store.CopyPictures(ctx, before.Row.ID, int32(before.Doc.State.Shown.ID), now.Row.ID, int32(now.Doc.State.Shown.ID))
+}
+
+// Revisable refuses a document that cannot be the next revision of another any more.
+func Revisable(o *Opened) error {
+	if o.Row.Head > 0 {
+		return document.Refuse("something was done to this model already; bring its file in again to keep the map of another")
+	}
+	return nil
+}
+
+// matched compares a document with the one it is to be the next revision of.
+func (d *Documents) matched(ctx context.Context, o *Opened, from Ref, tell func(what string, done float64)) (before *Opened, m revise.Match, err error) {
+	if err := Revisable(o); err != nil {
+		return nil, m, err
+	}
+	if before, err = d.Through(ctx, from); err != nil {
+		return nil, m, err
+	}
+	if !before.Doc.State.Map.AnyMapped() {
+		return nil, m, document.Refuse("%s has nothing on its map to keep", before.Row.Title)
+	}
+	tell("comparing the models", 0)
+	if m, err = revise.Compare(ctx, before.Doc.State.Map, o.Doc.Mesh); err != nil {
+		return nil, m, err
+	}
+	return before, m, m.Check(o.Doc.Mesh, before.Row.Title)
+}
+
+// Foresee tells what Revise would do to a document on which nothing was done yet.
+func (d *Documents) Foresee(ctx context.Context, o *Opened, from Ref, tell func(what string, done float64)) (revise.Outlook, error) {
+	before, match, err := d.matched(ctx, o, from, tell)
+	if err != nil {
+		return revise.Outlook{}, err
+	}
+	parts, err := edit.Apply(ctx, o.Doc, &partedits.Recognise{}, func(done float64) { tell("reading the parts of the new one", 0.3+0.7*done) })
+	if err != nil {
+		return revise.Outlook{}, err
+	}
+	return revise.Foresee(before.Doc, o.Doc.With(parts), match), nil
 }

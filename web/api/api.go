@@ -52,6 +52,8 @@ func (a *API) Routes(e *echo.Echo) {
 	g.POST("/documents/:id/previews", a.preview)
 	g.POST("/documents/:id/undo", func(c *echo.Context) error { return a.step(c, true) })
 	g.POST("/documents/:id/redo", func(c *echo.Context) error { return a.step(c, false) })
+	g.POST("/documents/:id/revisions", a.revise)
+	g.POST("/documents/:id/revisions/preview", a.foresee)
 	g.GET("/documents/:id/report", a.report)
 	g.POST("/documents/:id/deliveries", a.deliver)
 	g.GET("/documents/:id/model/:file", a.model)
@@ -292,6 +294,52 @@ func (a *API) preview(c *echo.Context) error {
 		Said string `json:"said,omitempty"`
 		documentView
 	}{e.Describe(), p.Said, v})
+}
+
+// revision tells which document the one that is asked for is the next revision of, and which of its
+// maps is kept.
+type revision struct {
+	Of  int64          `json:"of"`
+	Map document.MapID `json:"map,omitempty"` // 0 for its first
+}
+
+// revised reads a revision and the document that is to be one.
+func (a *API) revised(c *echo.Context) (o *workspace.Opened, from workspace.Ref, err error) {
+	if o, err = a.Open(c); err != nil {
+		return nil, from, err
+	}
+	r, err := desk.ReadBody[revision](c)
+	if err != nil {
+		return nil, from, err
+	}
+	from = workspace.Ref{Document: r.Of, Map: r.Map}
+	if _, err := a.Docs.Through(c.Request().Context(), from); err != nil {
+		return nil, from, err
+	}
+	return o, from, workspace.Revisable(o)
+}
+
+// revise brings the map of an earlier revision over, as a work.
+func (a *API) revise(c *echo.Context) error {
+	o, from, err := a.revised(c)
+	if err != nil {
+		return err
+	}
+	w, err := a.Queue.Revise(c.Request().Context(), o, from)
+	return begun(c, w, err)
+}
+
+// foresee tells what revise would keep.
+func (a *API) foresee(c *echo.Context) error {
+	o, from, err := a.revised(c)
+	if err != nil {
+		return err
+	}
+	look, err := a.Docs.Foresee(c.Request().Context(), o, from, func(string, float64) {})
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, look.Carried)
 }
 
 func (a *API) step(c *echo.Context, back bool) error {

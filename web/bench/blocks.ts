@@ -45,3 +45,9 @@ export function readLayout(b: ArrayBuffer): LayoutBlock {
 
 /** The exposure of each face, 0 hidden to 1 open. */
 export function readExposure(b: ArrayBuffer): Float32Array { return new Reader(b, "MVX1").floats(); }
+
+/** What became of each face, of the mesh before and of the one after. */
+export function readChanges(b: ArrayBuffer): [Uint8Array, Uint8Array] {
+  const r = new Reader(b, "MVC1");
+  return [r.flags(), r.flags()];
+}

@@ -60,6 +60,18 @@ export async function sendFile(url: string, file: File): Promise<Response> {
   throw refusal(res.status, await res.text());
 }
 
+/** Hears an answer that is sent as it comes to be, a line of JSON each. */
+export async function lines<T>(res: Response, hear: (line: T) => void): Promise<void> {
+  const from = res.body!.pipeThrough(new TextDecoderStream()).getReader();
+  for (let rest = ""; ;) {
+    const { value, done } = await from.read();
+    if (done) return;
+    const parts = (rest + value).split("\n");
+    rest = parts.pop()!;
+    for (const p of parts) hear(JSON.parse(p) as T);
+  }
+}
+
 export class Doc {
   mesh!: MeshBlock;
   layout!: LayoutBlock;
@@ -77,13 +89,17 @@ export class Doc {
   shown: () => Shown | undefined = () => undefined;
   private listeners: Listener[] = [];
 
-  constructor(readonly id: string, private readonly hash: string, private map: number) {}
+  /** What became of each face, by the numbers of the block, where two states are compared. */
+  changes: Uint8Array | null = null;
+
+  /** The document as it is, or as it was after so many edits. */
+  constructor(readonly id: string, private readonly hash: string, private map: number, private readonly seq = -1) {}
 
   /** What is known of the revision that is shown; watched, it tells of the next one. */
   get meta(): Meta { return this.known.value!; }
 
   /** The address of something of the document, seen through the shown map. */
-  at(path: string): string { return `/documents/${this.id}/${path}${path.includes("?") ? "&" : "?"}map=${this.map}`; }
+  at(path: string): string { return `/documents/${this.id}/${path}${path.includes("?") ? "&" : "?"}map=${this.map}${this.seq >= 0 ? `&seq=${this.seq}` : ""}`; }
 
   /** Shows another map of the document. */
   async show(map: number): Promise<void> {
@@ -203,20 +219,12 @@ export class Doc {
 
   /** An edit as a dry run, step by step; what it would come to at the end. */
   async live(kind: string, params: unknown, onFrame: (f: Frame) => void, signal: AbortSignal): Promise<Ghost> {
-    const lines = (await ask(this.at("live"), { edit: { kind, params } }, signal)).body!.pipeThrough(new TextDecoderStream()).getReader();
-    let rest = "", ghost: Ghost | null = null;
-    for (;;) {
-      const { value, done } = await lines.read();
-      if (done) break;
-      const parts = (rest + value).split("\n");
-      rest = parts.pop()!;
-      for (const p of parts) {
-        const m = JSON.parse(p) as { frame?: Frame; ghost?: Ghost; error?: string };
-        if (m.error) throw new Refused(m.error, 422);
-        if (m.frame) onFrame(m.frame);
-        if (m.ghost) ghost = m.ghost;
-      }
-    }
+    let ghost: Ghost | null = null;
+    await lines(await ask(this.at("live"), { edit: { kind, params } }, signal), (m: { frame?: Frame; ghost?: Ghost; error?: string }) => {
+      if (m.error) throw new Refused(m.error, 422);
+      if (m.frame) onFrame(m.frame);
+      ghost = m.ghost ?? ghost;
+    });
     if (!ghost) throw new Refused("It stopped before it was done; try again.", 500);
     return ghost;
   }

@@ -1,7 +1,6 @@
 package bench
 
 import (
-	"encoding/json"
 	"errors"
 	"net/http"
 
@@ -10,6 +9,7 @@ import (
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/lay"
+	"morvek/web/desk"
 	"morvek/web/wire"
 	"morvek/workspace"
 )
@@ -29,16 +29,7 @@ func (b *Bench) live(c *echo.Context) error {
 	if !ok {
 		return echo.NewHTTPError(http.StatusUnprocessableEntity, "this edit is done at once; there is nothing to watch")
 	}
-	res := c.Response()
-	flush := http.NewResponseController(res)
-	res.Header().Set("Content-Type", "application/x-ndjson")
-	res.Header().Set("Cache-Control", "no-store")
-	send := func(v any) {
-		if b, err := json.Marshal(v); err == nil {
-			_, _ = res.Write(append(b, '\n')) // a browser that went away ends the context
-			_ = flush.Flush()
-		}
-	}
+	send := desk.Lines(c)
 	w.Watch(func(f lay.Frame) {
 		v := wire.Frame{Iteration: f.Iteration, Said: f.Said, Corners: []int32{}, UV: []float32{}}
 		for i, h := range f.Corners {

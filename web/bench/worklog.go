@@ -6,6 +6,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"morvek/core/document"
 	"morvek/store"
 	"morvek/workspace"
 )
@@ -13,6 +14,15 @@ import (
 type worklogView struct {
 	Edits []store.Edit
 	Head  int
+	ID    int64
+	Map   document.MapID // that is shown
+}
+
+// Before is how many edits were made before one of them.
+func (worklogView) Before(seq int) int { return seq - 1 }
+
+func newWorklogView(edits []store.Edit, o *workspace.Opened) worklogView {
+	return worklogView{edits, o.Row.Head, o.Row.ID, o.Doc.State.Shown.ID}
 }
 
 func (b *Bench) worklog(c *echo.Context) error {
@@ -24,7 +34,7 @@ func (b *Bench) worklog(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.Render(http.StatusOK, "worklog.html", worklogView{edits, o.Row.Head})
+	return c.Render(http.StatusOK, "worklog.html", newWorklogView(edits, o))
 }
 
 func (b *Bench) worklogText(ctx context.Context, o *workspace.Opened) (string, error) {
@@ -32,5 +42,5 @@ func (b *Bench) worklogText(ctx context.Context, o *workspace.Opened) (string, e
 	if err != nil {
 		return "", err
 	}
-	return b.Text("worklog.html", worklogView{edits, o.Row.Head})
+	return b.Text("worklog.html", newWorklogView(edits, o))
 }

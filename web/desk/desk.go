@@ -8,6 +8,7 @@ import (
 	"html/template"
 	"log/slog"
 	"net/http"
+	"strconv"
 	"strings"
 	"unicode/utf8"
 
@@ -38,6 +39,24 @@ func (d *Desk) Open(c *echo.Context) (*workspace.Opened, error) {
 		return nil, err
 	}
 	return d.Docs.Through(c.Request().Context(), r)
+}
+
+// OpenAt returns the document that a request asks for, as it was after ?seq edits of its worklog if it
+// says so.
+func (d *Desk) OpenAt(c *echo.Context) (*workspace.Opened, error) {
+	q := c.QueryParam("seq")
+	if q == "" {
+		return d.Open(c)
+	}
+	r, err := Ref(c)
+	if err != nil {
+		return nil, err
+	}
+	seq, err := strconv.Atoi(q)
+	if err != nil {
+		return nil, store.ErrNotFound
+	}
+	return d.Docs.At(c.Request().Context(), r, seq)
 }
 
 // MaxModel bounds a model file, in bytes.

@@ -244,15 +244,10 @@ func (p *Pages) arrive(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	switch {
-	case r.Revises != 0:
-		if _, err := p.Store.Document(c.Request().Context(), r.Revises); err != nil {
-			return err
-		}
-		if _, err := p.Queue.Revise(c.Request().Context(), o, workspace.First(r.Revises)); err != nil {
-			return err
-		}
-	case r.Run:
+	if r.Revises != 0 { // what it would keep is looked at first
+		return c.JSON(http.StatusOK, map[string]string{"url": fmt.Sprintf("/documents/%d/revision?of=%d", id, r.Revises)})
+	}
+	if r.Run {
 		if _, err := p.Queue.Run(c.Request().Context(), o.Ref(), o.Row.Revision); err != nil {
 			return err
 		}

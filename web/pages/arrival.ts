@@ -33,6 +33,11 @@ const checked = (name: string): string[] => [...document.querySelectorAll<HTMLIn
 /** The model it is the next revision of, 0 for none. */
 const revises = (): number => Number((document.getElementById("revises") as HTMLSelectElement | null)?.value ?? 0);
 
+document.getElementById("revises")?.addEventListener("change", () => {
+  $("open").textContent = revises() ? "See what it keeps" : "Open the bench";
+  $("run").hidden = revises() > 0;
+});
+
 /** Begins as it is asked for and opens the bench. */
 async function begin(run: boolean): Promise<void> {
   const buttons = [$<HTMLButtonElement>("open"), $<HTMLButtonElement>("run")];

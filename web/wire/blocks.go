@@ -108,6 +108,15 @@ func Exposure(v []float32) []byte {
 	return b.b
 }
 
+// Changes writes what became of each face, of the mesh before and of the one after.
+func Changes[T ~uint8](before, after []T) []byte {
+	b := newBlock("MVC1", 2)
+	for _, list := range [][]T{before, after} {
+		b.bytes(len(list), func(i int) byte { return byte(list[i]) })
+	}
+	return b.b
+}
+
 // grainDirection is the wished direction of a face, 127 to the unit; zero where there is
 // none.
 func grainDirection(o *workspace.Opened, f mesh.FaceID) (out [3]int8) {

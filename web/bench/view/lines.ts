@@ -8,7 +8,7 @@ export const ink = "#1F2A33", paper = "#FDFCF8", verdigris = "#14756B", brass = 
 export interface Drawn { faces: Faces; touch: () => void }
 
 export class Lines {
-  constructor(private readonly doc: Doc, private readonly piece: Drawn, private readonly sheet: Drawn, private readonly hiddenPart: (part: number) => boolean, private readonly size: number) {}
+  constructor(private readonly doc: Doc, private readonly piece: Drawn, private readonly sheet: Drawn | null, private readonly hiddenPart: (part: number) => boolean, private readonly size: number) {}
 
   private hidden(face: number): boolean { return face < 0 || this.hiddenPart(this.doc.layout.facePart[face]!); }
 
@@ -44,13 +44,13 @@ export class Lines {
       const a = edgeFaces[2 * e]!, b = edgeFaces[2 * e + 1]!;
       (strong && b >= 0 && faceShell[a]! >= 0 && faceShell[a] === faceShell[b] ? openings : seams).add(e);
     });
-    const p = this.piece.faces, s = this.sheet.faces;
+    const p = this.piece.faces, s = this.sheet?.faces;
     p.setLines("creases", this.inSpace(creases), { color: ink, width: 1, opacity: 0.3 });
     p.setLines("seams", this.inSpace(seams), { color: ink, width: strong ? 4 : 1.6, order: 2 });
     p.setLines("core", strong ? this.inSpace(seams) : [], { color: paper, width: 1.4, order: 3 });
     p.setLines("openings", this.inSpace(openings), { color: ink, width: 3, order: 2, dash: 0.012 * this.size });
-    s.setLines("inner", this.onSheet(inner), { color: ink, width: 1, opacity: 0.16 });
-    s.setLines("seams", this.onSheet(new Set([...seams, ...openings])), { color: ink, width: 1.3, order: 2 });
+    s?.setLines("inner", this.onSheet(inner), { color: ink, width: 1, opacity: 0.16 });
+    s?.setLines("seams", this.onSheet(new Set([...seams, ...openings])), { color: ink, width: 1.3, order: 2 });
     this.touch();
   }
 
@@ -58,14 +58,14 @@ export class Lines {
   held(edges: Iterable<number>): void {
     const list = new Set(edges);
     this.piece.faces.setLines("held", this.inSpace(list), { color: slate, width: 3, order: 3, dash: 0.004 * this.size });
-    this.sheet.faces.setLines("held", this.onSheet(list), { color: slate, width: 2.4, order: 3, dash: 0.003 });
+    this.sheet?.faces.setLines("held", this.onSheet(list), { color: slate, width: 2.4, order: 3, dash: 0.003 });
   }
 
   picks(edges: ReadonlySet<number>): void {
     const look = { color: verdigris, width: 5, order: 5 };
     this.piece.faces.setLines("halo", this.inSpace(edges), { color: paper, width: 8, order: 4 });
     this.piece.faces.setLines("picks", this.inSpace(edges), look);
-    this.sheet.faces.setLines("picks", this.onSheet(edges), { ...look, width: 3.4 });
+    this.sheet?.faces.setLines("picks", this.onSheet(edges), { ...look, width: 3.4 });
     this.touch();
   }
 
@@ -73,9 +73,9 @@ export class Lines {
   brass(name: "path" | "suggested" | "new" | "gone", edges: Iterable<number>, through = false): void {
     const list = new Set(edges), gone = name === "gone";
     this.piece.faces.setLines(name, this.inSpace(list), { color: brass, width: gone ? 2 : 4, order: 6, through, ...(gone ? { dash: 0.01 * this.size } : {}) });
-    this.sheet.faces.setLines(name, this.onSheet(list), { color: brass, width: gone ? 2 : 2.6, order: 6, ...(gone ? { dash: 0.008 } : {}) });
+    this.sheet?.faces.setLines(name, this.onSheet(list), { color: brass, width: gone ? 2 : 2.6, order: 6, ...(gone ? { dash: 0.008 } : {}) });
     this.touch();
   }
 
-  private touch(): void { this.piece.touch(); this.sheet.touch(); }
+  private touch(): void { this.piece.touch(); this.sheet?.touch(); }
 }

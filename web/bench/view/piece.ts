@@ -8,20 +8,19 @@ import { type Cloth, Faces, nearestEdge } from "./scene";
 
 export interface Pointed { face: number; edge: number; x: number; y: number }
 
+/** From where a model is looked at; several views can have it in common. */
+interface Eye { yaw: number; pitch: number; distance: number; target: THREE.Vector3; framed: number | null } // framed: the part that was last, null once somebody moved
+
 export class Piece {
   readonly faces: Faces;
   private readonly renderer: THREE.WebGLRenderer;
   private readonly camera = new THREE.PerspectiveCamera(32, 1, 0.01, 100);
-  private readonly target = new THREE.Vector3();
-  private yaw = 0.55;
-  private pitch = 0.32;
-  private distance = 1;
-  private readonly radius: number;
+  private eye: Eye = { yaw: 0.55, pitch: 0.32, distance: 1, target: new THREE.Vector3(), framed: null };
+  private radius: number;
   /** How large the model is, for dashes. */
   get size(): number { return this.radius; }
   private bvh!: MeshBVH;
   private dirty = true;
-  private framed: number | null = null; // part that was framed last, null once somebody moved
   private hidden: (face: number) => boolean = () => false;
   /** Whether a region on empty ground is drawn freehand now. */
   freehand = false;
@@ -29,8 +28,8 @@ export class Piece {
   stroke: ((from: THREE.Vector3, to: THREE.Vector3, face: number) => void) | null = null;
   /** The stroke under way, in pixels. */
   onStroke: (line: [number, number, number, number] | null) => void = () => {};
-  /** Called with the outline of a region when it is done. */
-  onRegion: (o: Outline, e: PointerEvent) => void = () => {};
+  /** Called with the outline of a region when it is done; null leaves empty ground to orbiting. */
+  onRegion: ((o: Outline, e: PointerEvent) => void) | null = null;
 
   constructor(private readonly canvas: HTMLCanvasElement, private readonly over: SVGSVGElement, private readonly doc: Doc, cloth: Cloth) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
@@ -83,16 +82,33 @@ export class Piece {
     this.renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
     this.renderer.setSize(w, h, false);
     this.camera.aspect = w / h;
-    if (this.framed === -1) this.frame(-1); // nobody has moved yet
+    if (this.eye.framed === -1) this.frame(-1); // nobody has moved yet
     this.faces.resize(w, h);
     this.touch();
   }
 
   /** Asks for a new picture. */
-  touch(): void { this.dirty = true; }
+  touch(): void {
+    if (this.dirty) return;
+    this.dirty = true;
+    this.other?.touch();
+  }
+
+  private other: Piece | null = null; // that looks from the same place
+  private readonly shift = new THREE.Vector3(); // of the middle of this model from that of the other
+
+  /** Looks at this model from where another view looks at its own, from now on both ways. */
+  join(other: Piece): void {
+    this.eye = other.eye;
+    this.radius = other.radius = Math.max(this.radius, other.radius);
+    this.shift.set(...other.doc.meta.middle).sub(new THREE.Vector3(...this.doc.meta.middle));
+    this.other = other;
+    other.other = this;
+    this.touch();
+  }
 
   /** Turns the model about its upright axis, in radians. */
-  turn(by: number): void { this.yaw += by; this.touch(); }
+  turn(by: number): void { this.eye.yaw += by; this.touch(); }
 
   /** How often the picture was drawn: another one, other places. */
   drawn = 0;
@@ -105,12 +121,13 @@ export class Piece {
     this.renderer.render(this.faces.scene, this.camera);
   }
 
+  private readonly aim = new THREE.Vector3();
   private place(): void {
-    const c = Math.cos(this.pitch);
-    this.camera.position.set(Math.sin(this.yaw) * c, Math.sin(this.pitch), Math.cos(this.yaw) * c).multiplyScalar(this.distance).add(this.target);
-    this.camera.near = Math.max(this.distance - 3 * this.radius, this.distance * 0.01);
-    this.camera.far = this.distance + 3 * this.radius;
-    this.camera.lookAt(this.target);
+    const c = Math.cos(this.eye.pitch);
+    this.camera.position.set(Math.sin(this.eye.yaw) * c, Math.sin(this.eye.pitch), Math.cos(this.eye.yaw) * c).multiplyScalar(this.eye.distance).add(this.aim.copy(this.eye.target).add(this.shift));
+    this.camera.near = Math.max(this.eye.distance - 3 * this.radius, this.eye.distance * 0.01);
+    this.camera.far = this.eye.distance + 3 * this.radius;
+    this.camera.lookAt(this.aim);
     this.camera.updateProjectionMatrix();
     this.camera.updateMatrixWorld();
   }
@@ -125,18 +142,19 @@ export class Piece {
       box.expandByPoint(v.set(...this.doc.point(c)));
     }
     if (box.isEmpty()) return;
-    box.getCenter(this.target);
+    const middle = box.getCenter(new THREE.Vector3());
+    this.eye.target.copy(middle).sub(this.shift);
     // As near as all corners of the box allow, in height and in width, from here.
-    const cp = Math.cos(this.pitch), back = new THREE.Vector3(Math.sin(this.yaw) * cp, Math.sin(this.pitch), Math.cos(this.yaw) * cp);
+    const cp = Math.cos(this.eye.pitch), back = new THREE.Vector3(Math.sin(this.eye.yaw) * cp, Math.sin(this.eye.pitch), Math.cos(this.eye.yaw) * cp);
     const right = new THREE.Vector3(0, 1, 0).cross(back).normalize(), up = back.clone().cross(right);
     const tall = Math.tan((this.camera.fov * Math.PI) / 360), wide = tall * Math.min(this.camera.aspect, 4);
     let d = 0;
     for (let k = 0; k < 8; k++) {
-      v.set(k & 1 ? box.max.x : box.min.x, k & 2 ? box.max.y : box.min.y, k & 4 ? box.max.z : box.min.z).sub(this.target);
+      v.set(k & 1 ? box.max.x : box.min.x, k & 2 ? box.max.y : box.min.y, k & 4 ? box.max.z : box.min.z).sub(middle);
       d = Math.max(d, v.dot(back) + Math.abs(v.dot(right)) / wide, v.dot(back) + Math.abs(v.dot(up)) / tall);
     }
-    this.distance = Math.max(1.01 * d, part >= 0 ? Math.max(1.45 * d, this.radius * 0.9) : 0);
-    this.framed = part;
+    this.eye.distance = Math.max(1.01 * d, part >= 0 ? Math.max(1.45 * d, this.radius * 0.9) : 0);
+    this.eye.framed = part;
     this.touch();
   }
 
@@ -147,11 +165,11 @@ export class Piece {
       const n = new THREE.Vector3(...this.doc.faceVector(f)).normalize();
       return { n, p: this.doc.middle(f).addScaledVector(n, 1e-4 * this.radius) };
     });
-    const best = { seen: 0, yaw: this.yaw, pitch: this.pitch };
+    const best = { seen: 0, yaw: this.eye.yaw, pitch: this.eye.pitch };
     const ray = new THREE.Ray(), d = new THREE.Vector3();
     for (let k = 0; k < 97; k++) { // where one looks from now, then all around, evenly
       const y = 1 - (2 * (k - 0.5)) / 96;
-      const pitch = k === 0 ? this.pitch : Math.max(-1.4, Math.min(1.4, Math.asin(y))), yaw = k === 0 ? this.yaw : k * Math.PI * (3 - Math.sqrt(5));
+      const pitch = k === 0 ? this.eye.pitch : Math.max(-1.4, Math.min(1.4, Math.asin(y))), yaw = k === 0 ? this.eye.yaw : k * Math.PI * (3 - Math.sqrt(5));
       const c = Math.cos(pitch);
       d.set(Math.sin(yaw) * c, Math.sin(pitch), Math.cos(yaw) * c);
       let seen = 0;
@@ -163,12 +181,12 @@ export class Piece {
       }
       if (seen > best.seen * (k ? 1.15 : 1)) Object.assign(best, { seen, yaw, pitch }); // a better view must be worth the turn
     }
-    if (best.seen > 0) { this.yaw = best.yaw; this.pitch = best.pitch; }
+    if (best.seen > 0) { this.eye.yaw = best.yaw; this.eye.pitch = best.pitch; }
     const box = new THREE.Box3(), v = new THREE.Vector3();
     for (const f of faces) for (const c of this.doc.corners(f)) box.expandByPoint(v.set(...this.doc.point(c)));
-    box.getCenter(this.target);
-    this.distance = Math.max(2.2 * box.getSize(v).length(), 0.25 * this.radius);
-    this.framed = null;
+    box.getCenter(this.eye.target).sub(this.shift);
+    this.eye.distance = Math.max((2.2 * box.getSize(v).length()) / Math.min(1, this.camera.aspect), 0.25 * this.radius);
+    this.eye.framed = null;
     this.touch();
     return best.seen > 0;
   }
@@ -182,7 +200,7 @@ export class Piece {
   }
 
   /** The unit direction from the model to the eye. */
-  get toEye(): THREE.Vector3 { this.place(); return this.camera.position.clone().sub(this.target).normalize(); }
+  get toEye(): THREE.Vector3 { this.place(); return this.camera.position.clone().sub(this.aim).normalize(); }
 
   /** What is under a place of the canvas, in CSS pixels. */
   at(x: number, y: number): Pointed | null {
@@ -223,7 +241,7 @@ export class Piece {
     this.canvas.addEventListener("pointerdown", (e) => {
       this.canvas.setPointerCapture(e.pointerId);
       if (e.button === 0 && this.stroke && this.at(e.offsetX, e.offsetY)) drawn = [e.offsetX, e.offsetY];
-      else if (e.button === 0 && !this.at(e.offsetX, e.offsetY)) region = { from: [e.offsetX, e.offsetY], line: [[e.offsetX, e.offsetY]] };
+      else if (e.button === 0 && this.onRegion && !this.at(e.offsetX, e.offsetY)) region = { from: [e.offsetX, e.offsetY], line: [[e.offsetX, e.offsetY]] };
       else last = [e.clientX, e.clientY];
     });
     this.canvas.addEventListener("pointerup", (e) => {
@@ -238,7 +256,7 @@ export class Piece {
       region = null;
       showOutline(this.over, null);
       if (!done || Math.hypot(e.offsetX - done.from[0], e.offsetY - done.from[1]) < 5) return;
-      this.onRegion(this.freehand ? done.line : rectangle(done.from, [e.offsetX, e.offsetY]), e);
+      this.onRegion?.(this.freehand ? done.line : rectangle(done.from, [e.offsetX, e.offsetY]), e);
     });
     this.canvas.addEventListener("pointermove", (e) => {
       if (drawn && e.buttons === 1) { this.onStroke([...drawn, e.offsetX, e.offsetY]); return; }
@@ -250,29 +268,29 @@ export class Piece {
       if (!last || e.buttons === 0) { last = null; return; }
       const dx = e.clientX - last[0], dy = e.clientY - last[1];
       last = [e.clientX, e.clientY];
-      if (dx || dy) this.framed = null;
+      if (dx || dy) this.eye.framed = null;
       if (e.shiftKey || e.buttons === 4) {
-        const k = (this.distance * 0.57) / this.canvas.clientHeight;
+        const k = (this.eye.distance * 0.57) / this.canvas.clientHeight;
         const right = new THREE.Vector3().setFromMatrixColumn(this.camera.matrix, 0), up = new THREE.Vector3().setFromMatrixColumn(this.camera.matrix, 1);
-        this.target.addScaledVector(right, -dx * k).addScaledVector(up, dy * k);
+        this.eye.target.addScaledVector(right, -dx * k).addScaledVector(up, dy * k);
       } else {
-        this.yaw -= dx * 0.008;
-        this.pitch = Math.max(-1.55, Math.min(1.55, this.pitch + dy * 0.008));
+        this.eye.yaw -= dx * 0.008;
+        this.eye.pitch = Math.max(-1.55, Math.min(1.55, this.eye.pitch + dy * 0.008));
       }
       this.touch();
     });
     this.canvas.addEventListener("wheel", (e) => {
       e.preventDefault();
-      this.framed = null;
-      this.distance = Math.max(this.radius * 0.02, Math.min(this.radius * 20, this.distance * Math.exp(e.deltaY * 0.0012)));
+      this.eye.framed = null;
+      this.eye.distance = Math.max(this.radius * 0.02, Math.min(this.radius * 20, this.eye.distance * Math.exp(e.deltaY * 0.0012)));
       this.touch();
     }, { passive: false });
     this.canvas.addEventListener("keydown", (e) => {
       const step = { ArrowLeft: [-0.1, 0], ArrowRight: [0.1, 0], ArrowUp: [0, 0.1], ArrowDown: [0, -0.1] }[e.key];
       if (!step) return;
       e.preventDefault();
-      this.yaw += step[0]!;
-      this.pitch = Math.max(-1.55, Math.min(1.55, this.pitch + step[1]!));
+      this.eye.yaw += step[0]!;
+      this.eye.pitch = Math.max(-1.55, Math.min(1.55, this.eye.pitch + step[1]!));
       this.touch();
     });
   }

@@ -6,7 +6,7 @@ import { LineSegments2 } from "three/addons/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/addons/lines/LineSegmentsGeometry.js";
 import type { Doc } from "../doc";
 
-export type Show = "parts" | "cloth" | "stretch" | "density" | "grain" | "exposure" | "painted";
+export type Show = "parts" | "cloth" | "stretch" | "density" | "grain" | "exposure" | "painted" | "changes";
 
 /** What the faces can be covered with, and how many units of the sheet it is wide and high. */
 export interface Cloth { texture: THREE.Texture; span: THREE.Vector2 }
@@ -18,6 +18,8 @@ const tints = ["D9C7A8", "B9C9C4", "C9BCD1", "B5C6D8", "DBB8A6", "CECBA0", "AFCB
   .map((h) => new THREE.Color(`#${h}`));
 const chalk = new THREE.Color("#EDE9DF"), slate = new THREE.Color("#3F5873"), paper = new THREE.Color("#F5F2EA"), brass = new THREE.Color("#A87B1E");
 const madder = new THREE.Color("#A8323E");
+/** What became of a face, by its number in the block of changes: it stays, lies otherwise, is new, is gone. */
+const became = [chalk.clone().multiplyScalar(0.9), brass, new THREE.Color("#2E8578"), madder];
 const hidden = new THREE.Color("#2B4A52"), open = new THREE.Color("#F7E9C8");
 
 const vertex = `
@@ -137,6 +139,8 @@ export class Faces {
         if (mapped[f] && grain[f]! >= 0) color.copy(paper).lerp(madder, Math.min(1, grain[f]! / 10)); else color.copy(chalk).multiplyScalar(0.86);
       } else if (show === "exposure" && exposure) {
         color.copy(hidden).lerp(open, exposure[f]!);
+      } else if (show === "changes" && this.doc.changes) {
+        color.copy(became[this.doc.changes[f]!]!);
       } else if (show === "parts" && part >= 0) {
         color.copy(tints[part % 12]!);
       } else color.copy(chalk);

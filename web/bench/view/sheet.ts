@@ -19,10 +19,7 @@ export class Sheet {
   private readonly renderer: THREE.WebGLRenderer;
   private readonly camera = new THREE.OrthographicCamera(0, 1, 1, 0, -1, 1);
   private bvh: MeshBVH | null = null;
-  private x = 0.5;
-  private y = 0.5;
-  private scale = 300; // pixels per sheet unit
-  private framed = false;
+  private eye = { x: 0.5, y: 0.5, scale: 300, framed: false }; // middle of what is shown, pixels per sheet unit
   private framedWide = 1;
   private dirty = true;
   private dirtyOver = true;
@@ -57,11 +54,25 @@ export class Sheet {
     this.away = null; // what was on its way is there, or must be dragged on
     this.faces.setPlaces((f) => this.doc.layout.mapped[f] === 0);
     this.bvh = new MeshBVH(this.faces.geometry, { indirect: true });
-    if ((!this.framed || this.framedWide !== across(this.doc.meta.settings.sheet)) && this.canvas.clientWidth > 0) this.frame();
+    if ((!this.eye.framed || this.framedWide !== across(this.doc.meta.settings.sheet)) && this.canvas.clientWidth > 0) this.frame();
     this.touch();
   }
 
-  touch(): void { this.dirty = true; }
+  touch(): void {
+    if (this.dirty) return;
+    this.dirty = true;
+    this.other?.touch();
+  }
+
+  private other: Sheet | null = null;
+
+  /** Shows the same stretch of its sheet as another view, from now on both ways. */
+  join(other: Sheet): void {
+    this.eye = other.eye;
+    this.other = other;
+    other.other = this;
+    this.touch();
+  }
 
   /** Shows shells elsewhere until they are there, or are shown at their place again. */
   carry(away: Away | null): void {
@@ -82,7 +93,7 @@ export class Sheet {
     this.over.width = w * ratio;
     this.over.height = h * ratio;
     this.faces.resize(w, h);
-    if (!this.framed) this.frame();
+    if (!this.eye.framed) this.frame();
     this.touch();
   }
 
@@ -95,10 +106,10 @@ export class Sheet {
     low = Math.max(low, -1.5);
     const wide = across(this.doc.meta.settings.sheet);
     this.framedWide = wide;
-    this.scale = Math.min((w - 66) / (wide + 0.02), (h - 44) / (1.02 - low));
-    this.x = wide / 2 - 14 / this.scale; // room for the ruler
-    this.y = (1 + low) / 2;
-    this.framed = true;
+    this.eye.scale = Math.min((w - 66) / (wide + 0.02), (h - 44) / (1.02 - low));
+    this.eye.x = wide / 2 - 14 / this.eye.scale; // room for the ruler
+    this.eye.y = (1 + low) / 2;
+    this.eye.framed = true;
     this.touch();
   }
 
@@ -119,22 +130,22 @@ export class Sheet {
       l = Math.min(l, uv[2 * c]!); r = Math.max(r, uv[2 * c]!); b = Math.min(b, uv[2 * c + 1]!); t = Math.max(t, uv[2 * c + 1]!);
     }
     if (!(r >= l)) return;
-    this.x = (l + r) / 2;
-    this.y = (b + t) / 2;
-    this.scale = Math.max(20, Math.min(60000, Math.min(w / Math.max(r - l, 0.04), h / Math.max(t - b, 0.04)) * share));
+    this.eye.x = (l + r) / 2;
+    this.eye.y = (b + t) / 2;
+    this.eye.scale = Math.max(20, Math.min(60000, Math.min(w / Math.max(r - l, 0.04), h / Math.max(t - b, 0.04)) * share));
     this.touch();
   }
 
   /** Zooms out until places of the sheet are in view, if they are not. */
   reveal(uv: ArrayLike<number>): void {
     const { clientWidth: w, clientHeight: h } = this.canvas;
-    let l = this.x - w / 2 / this.scale, r = l + w / this.scale, b = this.y - h / 2 / this.scale, t = b + h / this.scale;
+    let l = this.eye.x - w / 2 / this.eye.scale, r = l + w / this.eye.scale, b = this.eye.y - h / 2 / this.eye.scale, t = b + h / this.eye.scale;
     const was = [l, r, b, t].join();
     for (let i = 0; i < uv.length; i += 2) { l = Math.min(l, uv[i]! - 0.02); r = Math.max(r, uv[i]! + 0.02); b = Math.min(b, uv[i + 1]! - 0.02); t = Math.max(t, uv[i + 1]! + 0.02); }
     if (was === [l, r, b, t].join()) return;
-    this.scale = Math.min(w / (r - l), h / (t - b));
-    this.x = (l + r) / 2;
-    this.y = (b + t) / 2;
+    this.eye.scale = Math.min(w / (r - l), h / (t - b));
+    this.eye.x = (l + r) / 2;
+    this.eye.y = (b + t) / 2;
     this.touch();
   }
 
@@ -156,7 +167,7 @@ export class Sheet {
 
   private drawShells(w: number, h: number): void {
     this.drawn++;
-    Object.assign(this.camera, { left: this.x - w / 2 / this.scale, right: this.x + w / 2 / this.scale, bottom: this.y - h / 2 / this.scale, top: this.y + h / 2 / this.scale });
+    Object.assign(this.camera, { left: this.eye.x - w / 2 / this.eye.scale, right: this.eye.x + w / 2 / this.eye.scale, bottom: this.eye.y - h / 2 / this.eye.scale, top: this.eye.y + h / 2 / this.eye.scale });
     this.camera.updateProjectionMatrix();
     this.renderer.render(this.faces.scene, this.camera);
   }
@@ -177,11 +188,11 @@ export class Sheet {
 
   /** The place on the sheet that is drawn at a pixel. */
   place(px: number, py: number): [number, number] {
-    return [this.x + (px - this.canvas.clientWidth / 2) / this.scale, this.y - (py - this.canvas.clientHeight / 2) / this.scale];
+    return [this.eye.x + (px - this.canvas.clientWidth / 2) / this.eye.scale, this.eye.y - (py - this.canvas.clientHeight / 2) / this.eye.scale];
   }
 
   screen(u: number, v: number): [number, number] {
-    return [this.canvas.clientWidth / 2 + (u - this.x) * this.scale, this.canvas.clientHeight / 2 - (v - this.y) * this.scale];
+    return [this.canvas.clientWidth / 2 + (u - this.eye.x) * this.eye.scale, this.canvas.clientHeight / 2 - (v - this.eye.y) * this.eye.scale];
   }
 
   private rulers(w: number, h: number): void {
@@ -204,7 +215,7 @@ export class Sheet {
       g.fillText(String(1001 + i), x + 3, y0 - 5);
     }
     const size = this.doc.meta.size;
-    const step = this.scale > 1500 ? 0.0625 : this.scale > 500 ? 0.125 : this.scale > 150 ? 0.25 : 1;
+    const step = this.eye.scale > 1500 ? 0.0625 : this.eye.scale > 500 ? 0.125 : this.eye.scale > 150 ? 0.25 : 1;
     g.lineWidth = 1;
     const tick = (t: number): void => {
       const [x] = this.screen(t, 0), [, y] = this.screen(0, t);
@@ -214,7 +225,7 @@ export class Sheet {
     };
     for (let i = 0; i * step <= wide + 1e-9; i++) tick(i * step);
     const waiting = this.doc.layout.uv.some((v, i) => i % 2 === 1 && v < -1e-6);
-    if (waiting) { g.textAlign = "right"; g.fillStyle = ink!; g.font = "600 13px 'Barlow Condensed', sans-serif"; const y = y1 + Math.min(30, 0.085 * this.scale); g.fillText("Rack", x0 - 7, y); g.strokeStyle = rule!; g.beginPath(); g.moveTo(x0, y - 4); g.lineTo(x1, y - 4); g.stroke(); }
+    if (waiting) { g.textAlign = "right"; g.fillStyle = ink!; g.font = "600 13px 'Barlow Condensed', sans-serif"; const y = y1 + Math.min(30, 0.085 * this.eye.scale); g.fillText("Rack", x0 - 7, y); g.strokeStyle = rule!; g.beginPath(); g.moveTo(x0, y - 4); g.lineTo(x1, y - 4); g.stroke(); }
   }
 
   at(px: number, py: number): Pointed | null {
@@ -250,11 +261,11 @@ export class Sheet {
       if (held) {
         const dx = e.clientX - held.x, dy = e.clientY - held.y;
         held.moved ||= Math.hypot(dx, dy) > 4;
-        if (held.moved) held.move(dx / this.scale, -dy / this.scale, 1 / this.scale, e);
+        if (held.moved) held.move(dx / this.eye.scale, -dy / this.eye.scale, 1 / this.eye.scale, e);
         return;
       }
-      this.x -= (e.clientX - last[0]) / this.scale;
-      this.y += (e.clientY - last[1]) / this.scale;
+      this.eye.x -= (e.clientX - last[0]) / this.eye.scale;
+      this.eye.y += (e.clientY - last[1]) / this.eye.scale;
       last = [e.clientX, e.clientY];
       this.touch();
     });
@@ -266,10 +277,10 @@ export class Sheet {
     this.canvas.addEventListener("wheel", (e) => {
       e.preventDefault();
       const k = Math.exp(-e.deltaY * 0.0012), w = this.canvas.clientWidth, h = this.canvas.clientHeight;
-      const u = this.x + (e.offsetX - w / 2) / this.scale, v = this.y - (e.offsetY - h / 2) / this.scale;
-      this.scale = Math.max(20, Math.min(60000, this.scale * k));
-      this.x = u - (e.offsetX - w / 2) / this.scale;
-      this.y = v + (e.offsetY - h / 2) / this.scale;
+      const u = this.eye.x + (e.offsetX - w / 2) / this.eye.scale, v = this.eye.y - (e.offsetY - h / 2) / this.eye.scale;
+      this.eye.scale = Math.max(20, Math.min(60000, this.eye.scale * k));
+      this.eye.x = u - (e.offsetX - w / 2) / this.eye.scale;
+      this.eye.y = v + (e.offsetY - h / 2) / this.eye.scale;
       this.touch();
     }, { passive: false });
   }
