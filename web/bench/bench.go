@@ -39,6 +39,7 @@ func (b *Bench) Routes(e *echo.Echo) {
 	d.GET("/maps", b.maps)
 	d.GET("/worklog", b.worklog)
 	d.GET("/exposure.bin", b.exposureBlock)
+	d.GET("/field", b.field)
 	d.POST("/exposure", b.look)
 	d.POST("/pick", b.pick)
 	d.POST("/pick-edges", b.pickEdges)

@@ -14,6 +14,7 @@ import { listenFragments, reload, whenShown } from "./fragments";
 import { show } from "./html";
 import { listenClothes } from "./clothes";
 import { listenDeliver } from "./deliver";
+import { drawValues, listenField } from "./field";
 import { listenMaps, showMaps } from "./maps";
 import { listenPainted, takePainted } from "./painted";
 import { listenSeal, showSeal } from "./seal";
@@ -115,6 +116,7 @@ function listen(): void {
   $("practice-file").onchange = (e) => void attempt(() => adopt(e.target as HTMLInputElement));
   listenPainted();
   listenClothes();
+  listenField();
   listenSeal();
   listenMaps();
   whenShown("card", () => card.mark(at.station));
@@ -169,6 +171,7 @@ async function start(): Promise<void> {
     }
     const ghost = join.ghost ?? setup.ghost ?? live.ghost ?? points.ghost;
     if (ghost) drawGhost(g, doc, ghost, screen, verdigris);
+    drawValues(g, screen);
     points.draw(g, views.sheet, picksPoints());
     drawChosen(g);
     if (at.station === "Flow" && at.show !== "cloth") for (const l of doc.meta.labels) {

@@ -2,6 +2,7 @@
 import type { Pointed } from "./view/piece";
 import { labelOf } from "./view/labels";
 import type { Outline } from "./view/region";
+import { times } from "./units";
 import { startSetup } from "../station/project/setupview";
 import { chooseShells, clickShell, regionOnPiece } from "../station/sheet/choose";
 import { $, at, attempt, chain, doc, picks, points, shells, views } from "./state";
@@ -21,9 +22,12 @@ function point(p: Pointed | null, screen: (corner: number) => [number, number]):
   }
   if (!p) { $("readout").textContent = picks.words() ? `picked ${picks.words()}` : "point at the model or the sheet"; return; }
   if (chain.active) { $("readout").textContent = chain.words(); return; }
-  const part = doc.layout.facePart[face]!, shell = doc.layout.faceShell[face]!, s = doc.meta.shells[shell];
+  const part = doc.layout.facePart[face]!, s = doc.meta.shells[doc.layout.faceShell[face]!];
   const words = [`part ${doc.meta.parts[part]?.name ?? "–"}`, `face ${face}`];
-  if (s) words.push(`stretch ${doc.layout.angular[face]!.toFixed(3)}`, `density ${s.density.toFixed(0)} px/${doc.meta.unit}`, `grain ${s.grain.toFixed(1)}°`);
+  if (s) {
+    const area = doc.layout.stretch[face]! * doc.meta.scale, grain = doc.layout.grain[face]!;
+    words.push(`stretch ${times(doc.layout.angular[face]!)}`, `area ${times(area)}`, `density ${area > 0 ? (doc.meta.density / Math.sqrt(area)).toFixed(0) : "–"} px/${doc.meta.unit}`, grain < 0 ? "no grain" : `grain ${grain.toFixed(1)}°`);
+  }
   else words.push("not mapped");
   if (p.edge >= 0) words.push(`edge ${p.edge} bend ${((doc.mesh.bend[p.edge]! * 180) / Math.PI).toFixed(0)}°${doc.layout.cut[p.edge] ? " seam" : ""}`);
   const label = labelOf(doc, face);

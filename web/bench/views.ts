@@ -4,6 +4,7 @@ import { html, show, type Markup } from "./html";
 import { $, at, body, both, card, chain, dial, doc, join, live, picks, points, setup, views } from "./state";
 import { batch, effect } from "./store";
 import { markOwn, showClothes } from "./clothes";
+import { draw as drawField, measured, showField } from "./field";
 import { showPainted } from "./painted";
 import type { Cloth } from "./view/cloth";
 import { grainLines } from "./view/grain";
@@ -131,6 +132,7 @@ function drawShape(): void {
 
 function drawSeams(): void {
   void at.hidden;
+  drawField();
   views.lines.seams(at.station === "Seams");
   views.lines.held(at.station === "Seams" ? doc.meta.held : []);
 }
@@ -189,7 +191,8 @@ function sayFigures(): void {
 }
 
 const legends: Partial<Record<Show, Markup>> = {
-  stretch: html`<i class="stretch"></i><div><span>×0.67 area</span><span>1</span><span>×1.5</span></div>`,
+  stretch: html`<i class="angles"></i><div><span>×1 true</span><span>stretch</span><span>×1.5</span></div>`,
+  area: html`<i class="stretch"></i><div><span>×0.67 area</span><span>1</span><span>×1.5</span></div>`,
   density: html`<i class="stretch"></i><div><span>×0.67 as sharp</span><span>the mean</span><span>×1.5</span></div>`,
   grain: html`<i class="grain"></i><div><span>0° along the grain</span><span>10° off</span></div>`,
   cloth: html`<div id="cloth" class="grid!"></div>`,
@@ -202,10 +205,11 @@ function markShow(): void {
   for (const o of document.querySelectorAll<HTMLElement>("[data-show]")) o.setAttribute("aria-pressed", String(o.dataset.show === at.show));
   const l = $("legend");
   l.hidden = !legends[at.show];
-  show(l, legends[at.show] ?? html``);
+  show(l, html`${legends[at.show] ?? ""}${measured.includes(at.show) ? html`<div id="worst" class="block!" hidden></div>` : ""}`);
   showClothes();
   markCloth();
   showPainted();
+  showField();
 }
 
 /** Shows something on model and sheet. */

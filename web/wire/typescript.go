@@ -8,7 +8,7 @@ import (
 )
 
 // Messages are the types that the bench is told the shape of.
-var Messages = []any{Answer{}, Shown{}, Ghost{}, Frame{}}
+var Messages = []any{Answer{}, Shown{}, Ghost{}, Frame{}, Field{}}
 
 // TypeScript writes interfaces for the messages and all that is in them.
 func TypeScript(w io.Writer) error {

@@ -250,3 +250,22 @@ export interface Frame {
   corners: number[];
   uv: number[];
 }
+
+export interface Isoline {
+  says: string;
+  from: number[];
+  to: number[];
+  at: number[];
+}
+
+export interface Worst {
+  says: string;
+  part: string;
+  places: number[][];
+}
+
+export interface Field {
+  of: string;
+  lines: Isoline[];
+  worst: Worst[];
+}

@@ -6,7 +6,7 @@ import { LineSegments2 } from "three/addons/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/addons/lines/LineSegmentsGeometry.js";
 import type { Doc } from "../doc";
 
-export type Show = "parts" | "cloth" | "stretch" | "density" | "grain" | "exposure" | "painted" | "changes";
+export type Show = "parts" | "cloth" | "stretch" | "area" | "density" | "grain" | "exposure" | "painted" | "changes";
 
 /** What the faces can be covered with, and how many units of the sheet it is wide and high. */
 export interface Cloth { texture: THREE.Texture; span: THREE.Vector2 }
@@ -122,11 +122,14 @@ export class Faces {
   paint(show: Show, chosen: ReadonlySet<number>): void {
     this.material.uniforms.useCloth!.value = show === "cloth" || show === "painted" ? 1 : 0;
     const tint = this.geometry.getAttribute("tint") as THREE.BufferAttribute;
-    const { facePart, faceShell, mapped, stretch, grain } = this.doc.layout, exposure = this.doc.exposure;
+    const { facePart, faceShell, mapped, stretch, angular, grain } = this.doc.layout, exposure = this.doc.exposure;
     const color = new THREE.Color();
     this.doc.mesh.triFace.forEach((f, t) => {
       const part = facePart[f]!;
       if (show === "stretch" && mapped[f]) {
+        // Full colour is one length half as long again as the other.
+        color.copy(paper).lerp(brass, Math.min(1, Math.log(Math.max(1, angular[f]!)) / Math.log(1.5)));
+      } else if (show === "area" && mapped[f]) {
         // One step to full colour is a factor of 1.5 in area.
         const s = Math.max(-1, Math.min(1, Math.log(Math.max(1e-6, stretch[f]! * this.doc.meta.scale)) / Math.log(1.5)));
         color.copy(paper).lerp(s > 0 ? brass : slate, Math.abs(s));
