@@ -5,7 +5,7 @@ import { html, show } from "./html";
 import { at, attempt, body, doc, views } from "./state";
 import { metres } from "./units";
 import { showCloth } from "./views";
-import { cloths } from "./view/cloth";
+import { cloths, lit } from "./view/cloth";
 
 interface Own { id: number; name: string; width: number; height: number }
 
@@ -18,7 +18,7 @@ export function showClothes(): void {
   const el = document.getElementById("cloth");
   if (!el) return;
   if (!asked) { asked = true; void attempt(load); }
-  show(el, html`<div class="chips flex-wrap justify-start!" role="group" aria-label="Pattern of the cloth">${cloths.filter((k) => k !== "own").map((k) => html`<button data-cloth="${k}" aria-pressed="${String(views.cloth.kind === k)}">${k}</button>`)}${own.map((p) => html`<button data-own="${p.id}" aria-pressed="false" title="${p.width} × ${p.height} px">${p.name}</button>`)}<label class="chip cursor-pointer" for="cloth-file" title="A picture of your own, PNG or JPEG, kept with the project">own picture</label><input id="cloth-file" type="file" accept="image/png,image/jpeg" class="visually-hidden">${shown ? html`<button data-drop-own="${shown}" title="Forget this picture">forget</button>` : html``}</div><p class="set mt-1 font-body whitespace-nowrap">the whole cloth is <input id="cloth-length" class="w-20!" type="number" min="0" step="any" placeholder="a tile" value="${typed}" aria-label="Length of the cloth, mm"> mm long</p>`);
+  show(el, html`<div class="chips flex-wrap justify-start!" role="group" aria-label="Pattern of the cloth">${cloths.map((k) => html`<button data-cloth="${k}" aria-pressed="${String(views.cloth.kind === k)}">${k}</button>`)}${lit.map((k) => html`<button data-cloth="${k}" aria-pressed="${String(views.cloth.kind === k)}" title="seen in the light: highlights follow the grain">${k}</button>`)}${own.map((p) => html`<button data-own="${p.id}" aria-pressed="false" title="${p.width} × ${p.height} px">${p.name}</button>`)}<label class="chip cursor-pointer" for="cloth-file" title="A picture of your own, PNG or JPEG, kept with the project">own picture</label><input id="cloth-file" type="file" accept="image/png,image/jpeg" class="visually-hidden">${shown ? html`<button data-drop-own="${shown}" title="Forget this picture">forget</button>` : html``}<span class="set font-body whitespace-nowrap" title="How long the whole cloth is on the model">length <input id="cloth-length" class="w-20!" type="number" min="0" step="any" placeholder="a tile" value="${typed}" aria-label="Length of the cloth, mm"> mm</span></div>`);
 }
 
 /** Marks the picture that is laid. */

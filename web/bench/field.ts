@@ -89,7 +89,7 @@ function list(): void {
   const el = document.getElementById("worst");
   if (!el) return;
   const worst = field?.worst ?? [];
-  body.dataset.worst = field ? String(worst.length) : "";
+  body.dataset.listed = field ? String(worst.length) : "";
   el.hidden = !worst.length;
   if (worst.length) show(el, html`<details><summary class="cursor-pointer font-body text-[13px]">${worst.length === 1 ? "the worst place" : `the ${worst.length} worst places`}</summary><ol class="mt-1 font-body text-[13px]/[1.5]">${worst.map((w, i) => html`<li><button class="flex w-full gap-3 text-left hover:bg-pick" data-worst="${i}"><b class="w-14 flex-none font-num text-[12px]/[1.65] font-normal">${w.says}</b><span class="min-w-0">${w.part}${w.places.length > 1 ? html` <span class="num">and ${w.places.length - 1} more</span>` : ""}</span></button></li>`)}</ol></details>`);
 }

@@ -225,7 +225,7 @@ export function showCloth(kind: Cloth): void {
   drawGrain();
   drawFlag();
   markCloth();
-  both(() => {});
+  paint();
 }
 
 function markCloth(): void {

@@ -2,10 +2,16 @@
 // Each fills the sheet once and goes on over its borders.
 import { CanvasTexture, RepeatWrapping, SRGBColorSpace, Vector2 } from "three";
 import type { Doc } from "../doc";
+import { drawMaterial, isMaterial, materials, setManner, type Material } from "./materials";
 import { labelBox, writeInto } from "./labels";
 
-export type Cloth = "squares" | "grain lines" | "words" | "boards" | "own";
+export type Cloth = "squares" | "grain lines" | "words" | "boards" | Material | "own";
+/** Patterns, and materials that are seen in the light. */
 export const cloths: Cloth[] = ["squares", "grain lines", "words", "boards"];
+export const lit = Object.keys(materials) as Material[];
+
+/** What goes along the grain is turned where that is V. */
+const directed = (kind: Cloth): boolean => kind === "grain lines" || kind === "boards" || isMaterial(kind);
 
 const n = 16, px = 128, size = n * px;
 const cream = "#F3ECD9", slate = "#3F5873";
@@ -15,6 +21,8 @@ export class ProofCloth {
   readonly texture: CanvasTexture;
   /** How many units of the sheet the cloth is wide and high before it repeats. */
   readonly span = new Vector2(1, 1);
+  /** How it takes the light (see materials.ts), and 1 where it is turned to run along V. */
+  readonly manner = new Vector2(0, 0);
   kind: Cloth = "squares";
   private own: CanvasImageSource & { width: number; height: number } | null = null;
   private units = 0;
@@ -55,6 +63,7 @@ export class ProofCloth {
   /** How many units of the sheet the cloth spans: its real size, if it has one, follows the density of the map. */
   private scale(): void {
     const p = this.painting, m = this.doc.meta, own = this.kind === "own" ? this.own : null;
+    setManner(this.manner, p ? "" : this.kind, !p && directed(this.kind), m.settings.grain_on_v);
     if (p) { this.span.set(p.tiles.length * p.wide, 1); return; }
     const real = this.units > 0 && m.density > 0 ? (this.units * m.density) / m.size : 1;
     this.span.set(real, own ? (real * own.height) / own.width : real);
@@ -85,6 +94,11 @@ export class ProofCloth {
     if (own) {
       g.clearRect(0, 0, size, size);
       g.drawImage(own, 0, 0, size, size);
+      this.texture.needsUpdate = true;
+      return;
+    }
+    if (isMaterial(this.kind)) {
+      drawMaterial(g, this.kind, size);
       this.texture.needsUpdate = true;
       return;
     }

@@ -5,11 +5,13 @@ import { LineMaterial } from "three/addons/lines/LineMaterial.js";
 import { LineSegments2 } from "three/addons/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/addons/lines/LineSegmentsGeometry.js";
 import type { Doc } from "../doc";
+import { shading } from "./materials";
+import { cornerNormals } from "./normals";
 
 export type Show = "parts" | "cloth" | "stretch" | "area" | "density" | "grain" | "exposure" | "painted" | "changes";
 
 /** What the faces can be covered with, and how many units of the sheet it is wide and high. */
-export interface Cloth { texture: THREE.Texture; span: THREE.Vector2 }
+export interface Cloth { texture: THREE.Texture; span: THREE.Vector2; manner: THREE.Vector2 }
 
 /** Where a corner is drawn in a view. */
 export type Place = (corner: number) => [number, number, number];
@@ -23,21 +25,27 @@ const became = [chalk.clone().multiplyScalar(0.9), brass, new THREE.Color("#2E85
 const hidden = new THREE.Color("#2B4A52"), open = new THREE.Color("#F7E9C8");
 
 const vertex = `
-  attribute vec3 tint; varying vec3 vTint; varying vec2 vUv; varying vec3 vView;
-  void main() { vTint = tint; vUv = uv; vec4 p = modelViewMatrix * vec4(position, 1.0); vView = p.xyz; gl_Position = projectionMatrix * p; }`;
+  attribute vec3 tint; varying vec3 vTint; varying vec2 vUv; varying vec3 vView; varying vec3 vNormal;
+  void main() { vTint = tint; vUv = uv; vNormal = normalMatrix * normal; vec4 p = modelViewMatrix * vec4(position, 1.0); vView = p.xyz; gl_Position = projectionMatrix * p; }`;
 const fragment = `
-  uniform sampler2D cloth; uniform vec2 span; uniform float useCloth; uniform float lit; varying vec3 vTint; varying vec2 vUv; varying vec3 vView;
+  uniform sampler2D cloth; uniform vec2 span; uniform float useCloth; uniform float lit; uniform vec2 manner; varying vec3 vTint; varying vec2 vUv; varying vec3 vView; varying vec3 vNormal;
+  ${shading}
   void main() {
     vec3 base = vTint;
     if (useCloth > 0.5) { // sampling is dear where there is no graphics card
-      vec3 woven = texture2D(cloth, vUv / span).rgb;
+      vec3 woven = texture2D(cloth, (manner.y > 0.5 ? vec2(vUv.y, -vUv.x) : vUv) / span).rgb;
       if (vUv.x > -1e5) base = woven;
     }
     if (lit > 0.5) {
       vec3 n = normalize(cross(dFdx(vView), dFdy(vView)));
       if (!gl_FrontFacing) base = mix(base, vec3(0.35, 0.33, 0.31), 0.55);
       float key = max(dot(n, normalize(vec3(0.35, 0.65, 0.7))), 0.0), fill = max(dot(n, normalize(vec3(-0.7, 0.1, 0.4))), 0.0);
-      base *= 0.52 + 0.46 * key + 0.16 * fill;
+      if (useCloth > 0.5 && manner.x > 0.5 && vUv.x > -1e5) { // round things are round in the light
+        vec3 m = gl_FrontFacing ? vNormal : -vNormal;
+        if (dot(m, n) > 0.3 * length(m)) n = normalize(m);
+        key = max(dot(n, normalize(vec3(0.35, 0.65, 0.7))), 0.0); fill = max(dot(n, normalize(vec3(-0.7, 0.1, 0.4))), 0.0);
+        base = material(base, n, key, fill);
+      } else base *= 0.52 + 0.46 * key + 0.16 * fill;
     }
     gl_FragColor = vec4(base, 1.0);
     #include <colorspace_fragment>
@@ -77,14 +85,15 @@ export class Faces {
   private readonly lines = new Map<string, LineSegments2 | THREE.LineSegments>();
   private readonly marks = new Map<string, THREE.Mesh>();
 
-  constructor(private readonly doc: Doc, cloth: Cloth, lit: boolean, private readonly place: Place) {
+  constructor(private readonly doc: Doc, private readonly cloth: Cloth, private readonly lit: boolean, private readonly place: Place) {
     const n = doc.mesh.triCorner.length;
     this.geometry.setAttribute("position", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
     this.geometry.setAttribute("uv", new THREE.BufferAttribute(new Float32Array(2 * n), 2));
+    this.geometry.setAttribute("normal", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
     this.geometry.setAttribute("tint", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
     this.material = new THREE.ShaderMaterial({
       vertexShader: vertex, fragmentShader: fragment, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1.5, polygonOffsetUnits: 2,
-      uniforms: { cloth: { value: cloth.texture }, span: { value: cloth.span }, useCloth: { value: 0 }, lit: { value: lit ? 1 : 0 } },
+      uniforms: { cloth: { value: cloth.texture }, span: { value: cloth.span }, manner: { value: cloth.manner }, useCloth: { value: 0 }, lit: { value: lit ? 1 : 0 } },
     });
     this.mesh = new THREE.Mesh(this.geometry, this.material);
     this.mesh.frustumCulled = false;
@@ -119,7 +128,19 @@ export class Faces {
     this.geometry.computeBoundingSphere();
   }
 
+  private rounded = false; // whether normals are there
+
+  /** Writes the normals, once something is to be seen in the light. */
+  private round(): void {
+    if (this.rounded || !this.lit || this.cloth.manner.x === 0) return;
+    this.rounded = true;
+    const at = cornerNormals(this.doc, this.doc.meta.settings.crease_deg), normal = this.geometry.getAttribute("normal") as THREE.BufferAttribute;
+    this.doc.mesh.triCorner.forEach((c, i) => { normal.setXYZ(i, at[3 * c]!, at[3 * c + 1]!, at[3 * c + 2]!); });
+    normal.needsUpdate = true;
+  }
+
   paint(show: Show, chosen: ReadonlySet<number>): void {
+    this.round();
     this.material.uniforms.useCloth!.value = show === "cloth" || show === "painted" ? 1 : 0;
     const tint = this.geometry.getAttribute("tint") as THREE.BufferAttribute;
     const { facePart, faceShell, mapped, stretch, angular, grain } = this.doc.layout, exposure = this.doc.exposure;
