@@ -45,6 +45,21 @@ test("a finding is accepted with a reason, is out of the count, and is taken bac
   await page.locator("[data-do=withdraw]").waitFor();
   await changed(page, () => page.locator("[data-do=withdraw]").click());
   await page.waitForFunction((n) => Number(document.querySelector("#tray .lead b")?.textContent.split(" ")[0]) === n, open);
+
+  // What comes after a state was marked is told as new.
+  await changed(page, () => page.locator("[data-do=mark]").click());
+  await page.waitForFunction(() => /new since the mark \(0\)/.test(document.querySelector("#tray").textContent));
+  const clear = { base: await number(page, "revision"), edit: { kind: "clear", params: { faces: [20, 21] } } };
+  assert.ok((await page.request.post(`${page.url()}/edits`, { data: clear })).ok());
+  await page.reload();
+  await page.waitForFunction(() => document.body.dataset.ready === "yes");
+  await proof(page);
+  await page.locator("#finding-new").check();
+  const fresh = await rows(page).allTextContents();
+  assert.ok(fresh.length > 0 && fresh.length < all && fresh.every((f) => /new/.test(f)) && fresh.some((f) => /not mapped 2 faces/.test(f)), fresh.join("; "));
+  await noSeriousFindings(page, "new findings");
+  await changed(page, () => page.locator("[data-do=forget-mark]").click());
+  await page.locator("#finding-new").waitFor({ state: "detached" });
   assert.deepEqual(wrong, []);
   await context.close();
 });

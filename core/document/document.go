@@ -139,7 +139,7 @@ func (d *Document) ProofInput() proof.Input {
 		Grain: func(p int) flow.Grain { return s.Grain(p) },
 		Flow:  s.Settings.Flow(), Sheet: s.Settings.Sheet,
 		Stack: s.Stacks().Lying, Weight: s.Weights(),
-		Exposure: d.Exposure(), Labels: s.Wishes.Labels, Accepted: s.Wishes.Accepted, Tiling: s.Shown.Purpose == Tiling,
+		Exposure: d.Exposure(), Labels: s.Wishes.Labels, Accepted: s.Wishes.Accepted, Marked: s.Wishes.Marked, Tiling: s.Shown.Purpose == Tiling,
 	}
 	return in
 }

@@ -20,6 +20,7 @@ type Marks struct {
 	Weights []FaceWeight    `json:"weights,omitempty"` // of faces, besides that of their parts; no face twice
 
 	Accepted []proof.Accepted `json:"accepted,omitempty"` // findings that may stay
+	Marked   *proof.Marked    `json:"marked,omitempty"`   // findings when the state was marked, nil where it was not
 }
 
 // FaceWeight is the density of some faces relative to what they would have.
@@ -40,6 +41,13 @@ func (k Marks) fits(m *mesh.Mesh) bool {
 	for _, a := range k.Accepted {
 		if CheckFaces(m, []mesh.FaceID{a.Face}) != nil {
 			return false
+		}
+	}
+	if k.Marked != nil {
+		for _, f := range k.Marked.Findings {
+			if CheckFaces(m, []mesh.FaceID{f.Face}) != nil {
+				return false
+			}
 		}
 	}
 	for _, w := range k.Weights {
@@ -67,6 +75,7 @@ func (k Marks) without(m *mesh.Mesh, gone map[mesh.FaceID]bool) Marks {
 		Locked: slices.DeleteFunc(slices.Clone(k.Locked), is),
 
 		Accepted: slices.DeleteFunc(slices.Clone(k.Accepted), func(a proof.Accepted) bool { return gone[a.Face] }),
+		Marked:   k.Marked,
 	}
 	for _, s := range k.Stacks {
 		out.Stacks = append(out.Stacks, slices.DeleteFunc(slices.Clone(s), is))
@@ -108,11 +117,14 @@ type MarksRest struct {
 	Weights []FaceWeight    `json:"weights,omitempty"`
 
 	Accepted []proof.Accepted `json:"accepted,omitempty"`
+	Marked   *proof.Marked    `json:"marked,omitempty"`
 }
+
+func (k Marks) rest() MarksRest { return MarksRest{k.Stacks, k.Weights, k.Accepted, k.Marked} }
 
 func diffMarks(a, b Marks) MarksChange {
 	c := MarksChange{Pins: ids.Either(a.Pins, b.Pins), Placed: ids.Either(a.Placed, b.Placed), Locked: ids.Either(a.Locked, b.Locked)}
-	if was, is := (MarksRest{a.Stacks, a.Weights, a.Accepted}), (MarksRest{b.Stacks, b.Weights, b.Accepted}); !reflect.DeepEqual(was, is) {
+	if was, is := a.rest(), b.rest(); !reflect.DeepEqual(was, is) {
 		c.Rest = &[2]MarksRest{was, is}
 	}
 	return c
@@ -126,7 +138,8 @@ func (c MarksChange) empty() bool {
 func (c MarksChange) on(k Marks, to int) Marks {
 	k.Pins, k.Placed, k.Locked = ids.Either(k.Pins, c.Pins), ids.Either(k.Placed, c.Placed), ids.Either(k.Locked, c.Locked)
 	if c.Rest != nil {
-		k.Stacks, k.Weights, k.Accepted = c.Rest[to].Stacks, c.Rest[to].Weights, c.Rest[to].Accepted
+		r := c.Rest[to]
+		k.Stacks, k.Weights, k.Accepted, k.Marked = r.Stacks, r.Weights, r.Accepted, r.Marked
 	}
 	return k
 }
@@ -135,7 +148,7 @@ func (c MarksChange) fits(m *mesh.Mesh) bool {
 	ok := Marks{Pins: c.Pins, Placed: c.Placed, Locked: c.Locked}.fits(m)
 	if c.Rest != nil {
 		for _, r := range c.Rest {
-			ok = ok && Marks{Stacks: r.Stacks, Weights: r.Weights, Accepted: r.Accepted}.fits(m)
+			ok = ok && Marks{Stacks: r.Stacks, Weights: r.Weights, Accepted: r.Accepted, Marked: r.Marked}.fits(m)
 		}
 	}
 	return ok

@@ -109,7 +109,8 @@ var kinds = map[string]row{
 	"adopt-practice": {Sheet, func() Edit { return &mapedits.Adopt{} }},
 	"copy-shells":    {Sheet, func() Edit { return &mapedits.Copy{} }},
 
-	"accept": {Proof, func() Edit { return &proofedits.Accept{} }},
+	"accept":        {Proof, func() Edit { return &proofedits.Accept{} }},
+	"mark-findings": {Proof, func() Edit { return &proofedits.Mark{} }},
 }
 
 // StationOf is the station of an edit.

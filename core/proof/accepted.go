@@ -6,20 +6,40 @@ import (
 	"morvek/core/mesh"
 )
 
-// Accepted is a finding that somebody lets stay: told by its kind and a face of it.
-type Accepted struct {
-	Kind   string      `json:"kind"`
-	Face   mesh.FaceID `json:"face"`
-	Value  float64     `json:"value"` // how bad it was
-	Reason string      `json:"reason"`
+// Known is a finding that somebody knows of: told by its kind and a face of it.
+type Known struct {
+	Kind  string      `json:"kind"`
+	Face  mesh.FaceID `json:"face"`
+	Value float64     `json:"value"` // how bad it was
 }
 
-// worse is by how much a finding may change for the worse and still be the one that was accepted.
+// Accepted is a finding that somebody lets stay.
+type Accepted struct {
+	Known
+	Reason string `json:"reason"`
+}
+
+// Marked are the findings there were when somebody marked the state.
+type Marked struct {
+	Findings []Known `json:"findings"`
+}
+
+// KnownOf tells a finding by what it is known by; false where it has no place.
+func KnownOf(f Finding) (k Known, ok bool) {
+	k = Known{Kind: f.Kind, Value: f.Value}
+	if len(f.Faces) == 0 {
+		return k, false
+	}
+	k.Face = f.Faces[0]
+	return k, true
+}
+
+// worse is by how much a finding may change for the worse and still be the one that is known.
 const worse = 1.05
 
-// allows tells whether a finding is the one that was accepted. Values of most kinds grow with what
+// is tells whether a finding is the one that is known. Values of most kinds grow with what
 // is wrong; distances and coverage shrink.
-func (a Accepted) allows(f Finding) bool {
+func (a Known) is(f Finding) bool {
 	if a.Kind != f.Kind || !slices.Contains(f.Faces, a.Face) {
 		return false
 	}
@@ -37,10 +57,20 @@ func accept(list []Finding, accepted []Accepted) {
 	}
 	for i := range list {
 		for _, a := range accepted {
-			if a.allows(list[i]) {
+			if a.is(list[i]) {
 				list[i].Accepted = a.Reason
 			}
 		}
+	}
+}
+
+// mark tells which findings were not there when the state was marked.
+func mark(list []Finding, m *Marked) {
+	if m == nil {
+		return
+	}
+	for i, f := range list {
+		list[i].New = len(f.Faces) > 0 && !slices.ContainsFunc(m.Findings, func(k Known) bool { return k.is(f) })
 	}
 }
 

@@ -146,6 +146,7 @@ func measure(in Input, c *change) Report {
 	}
 	r.Findings = append(r.Findings, own...)
 	accept(r.Findings, in.Accepted)
+	mark(r.Findings, in.Marked)
 	slices.SortStableFunc(r.Findings, func(a, b Finding) int { return cmp.Compare(rank(a), rank(b)) })
 	return r
 }

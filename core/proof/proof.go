@@ -51,6 +51,7 @@ type Input struct {
 	Weight   func(shell []mesh.FaceID) float64           // density wished relative to the common one; nil for 1
 	Labels   []flow.Label                                // nil for none
 	Accepted []Accepted                                  // findings that may stay; nil for none
+	Marked   *Marked                                     // those that are not new; nil for none being told as new
 	Exposure *seam.Exposure                              // nil leaves out whatever asks for it
 	Tiling   bool                                        // shells may lie on each other and leave the square, and some may be missing
 }
@@ -118,6 +119,7 @@ type Finding struct {
 	Faces    []mesh.FaceID `json:"faces"`
 
 	Accepted string `json:"accepted,omitempty"` // why somebody lets it stay
+	New      bool   `json:"new,omitempty"`      // it was not there when the state was marked
 }
 
 // Must tells whether a painter would send it back.

@@ -38,6 +38,7 @@ func (s Station) Template() string { return "tray-" + strings.ToLower(s.Name) }
 type Head struct {
 	Station  string
 	Document int64
+	Map      document.MapID
 	Part     string // "": none is chosen
 	Unit     string
 	Mapped   bool // something is
@@ -48,7 +49,7 @@ type Head struct {
 // HeadOf is the head of the tray of a station.
 func HeadOf(name string, o *workspace.Opened, part document.PartID) Head {
 	s := o.Doc.State
-	h := Head{Station: name, Document: o.Row.ID, Unit: s.Settings.Unit, Mapped: s.Map.AnyMapped(), Fresh: o.Row.Head == 0, Tiling: s.Shown.Purpose == document.Tiling}
+	h := Head{Station: name, Document: o.Row.ID, Map: s.Shown.ID, Unit: s.Settings.Unit, Mapped: s.Map.AnyMapped(), Fresh: o.Row.Head == 0, Tiling: s.Shown.Purpose == document.Tiling}
 	if part != document.NoPart {
 		h.Part = s.Parts[part].Name
 	}

@@ -17,16 +17,9 @@ import (
 // Accept lets findings of the map that is shown stay, with a reason, or takes that back. One that
 // gets worse later counts again.
 type Accept struct {
-	Findings []Finding `json:"findings"`
-	Reason   string    `json:"reason,omitempty"`
-	Withdraw bool      `json:"withdraw,omitempty"`
-}
-
-// Finding tells a finding by its kind, a face of it and how bad it is.
-type Finding struct {
-	Kind  string      `json:"kind"`
-	Face  mesh.FaceID `json:"face"`
-	Value float64     `json:"value"`
+	Findings []proof.Known `json:"findings"`
+	Reason   string        `json:"reason,omitempty"`
+	Withdraw bool          `json:"withdraw,omitempty"`
 }
 
 // longestReason bounds a reason, in letters.
@@ -65,7 +58,7 @@ func (e *Accept) Apply(_ context.Context, d *document.Document, _ func(float64))
 		}
 		list = slices.DeleteFunc(list, func(a proof.Accepted) bool { return a.Kind == f.Kind && a.Face == f.Face })
 		if !e.Withdraw {
-			list = append(list, proof.Accepted{Kind: f.Kind, Face: f.Face, Value: f.Value, Reason: reason})
+			list = append(list, proof.Accepted{Known: f, Reason: reason})
 		}
 	}
 	if len(list) == 0 {

@@ -32,7 +32,7 @@ func TestFindingsAreAccepted(t *testing.T) {
 	if was.Acceptable() || f.Value != 2 {
 		t.Fatalf("it is %+v", f)
 	}
-	e := &proofedits.Accept{Findings: []proofedits.Finding{{Kind: f.Kind, Face: f.Faces[0], Value: f.Value}}, Reason: " it stands on the ground "}
+	e := &proofedits.Accept{Findings: []proof.Known{{Kind: f.Kind, Face: f.Faces[0], Value: f.Value}}, Reason: " it stands on the ground "}
 	before := d
 	d = edittest.Apply(t, d, e)
 	now := find(d)
@@ -58,11 +58,11 @@ func TestFindingsAreAccepted(t *testing.T) {
 
 func TestWhatCannotBeAccepted(t *testing.T) {
 	d := edittest.Attached(t, edittest.Cuboid(t, 3, 1, 2), 0.5)
-	good := proofedits.Finding{Kind: proof.Overlap, Face: 0, Value: 1}
+	good := proof.Known{Kind: proof.Overlap, Face: 0, Value: 1}
 	for says, e := range map[string]*proofedits.Accept{
-		"no finding": {Reason: "x"}, "say why": {Findings: []proofedits.Finding{good}}, "at most": {Findings: []proofedits.Finding{good}, Reason: strings.Repeat("a", 300)},
-		"no face": {Findings: []proofedits.Finding{{Kind: proof.Overlap, Face: 999}}, Reason: "x"}, "no finding \"ugly\"": {Findings: []proofedits.Finding{{Kind: "ugly"}}, Reason: "x"},
-		"NaN": {Findings: []proofedits.Finding{{Kind: proof.Overlap, Value: math.NaN()}}, Reason: "x"}, "changes nothing": {Findings: []proofedits.Finding{good}, Withdraw: true},
+		"no finding": {Reason: "x"}, "say why": {Findings: []proof.Known{good}}, "at most": {Findings: []proof.Known{good}, Reason: strings.Repeat("a", 300)},
+		"no face": {Findings: []proof.Known{{Kind: proof.Overlap, Face: 999}}, Reason: "x"}, "no finding \"ugly\"": {Findings: []proof.Known{{Kind: "ugly"}}, Reason: "x"},
+		"NaN": {Findings: []proof.Known{{Kind: proof.Overlap, Value: math.NaN()}}, Reason: "x"}, "changes nothing": {Findings: []proof.Known{good}, Withdraw: true},
 	} {
 		edittest.Refused(t, d, e, says)
 	}

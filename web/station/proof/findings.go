@@ -4,7 +4,6 @@ import (
 	"encoding/json"
 
 	"morvek/core/document"
-	"morvek/core/edit/proofedits"
 	"morvek/core/proof"
 	"morvek/core/report"
 )
@@ -19,6 +18,7 @@ type findingView struct {
 	Mend     *mend  // the edit that may mend it, nil for none
 	Part     string // of the first place
 	Accepted string // why it may stay
+	New      bool   // it was not there when the state was marked
 	Places   string // of all of them, as they are accepted: JSON
 }
 
@@ -27,12 +27,13 @@ func foldFindings(list []proof.Finding, s *document.State) []findingView {
 	type key struct {
 		kind, value, accepted string
 		root                  document.PartID
+		fresh                 bool
 	}
-	places := map[int][]proofedits.Finding{}
+	places := map[int][]proof.Known{}
 	at := map[key]int{}
 	var out []findingView
 	for i, f := range list {
-		v := findingView{Severity: f.Severity, Kind: f.Kind, Words: report.FindingWords(f.Kind), Value: report.FindingValue(f, s.Settings.Unit), Accepted: f.Accepted}
+		v := findingView{Severity: f.Severity, Kind: f.Kind, Words: report.FindingWords(f.Kind), Value: report.FindingValue(f, s.Settings.Unit), Accepted: f.Accepted, New: f.New}
 		if m, ok := mends[f.Kind]; ok && f.Accepted == "" {
 			v.Mend = &m
 		}
@@ -44,18 +45,15 @@ func foldFindings(list []proof.Finding, s *document.State) []findingView {
 			}
 		}
 		v.At = []int{i}
-		k := key{f.Kind, v.Value, f.Accepted, root}
-		place := proofedits.Finding{Kind: f.Kind, Value: f.Value}
-		if len(f.Faces) > 0 {
-			place.Face = f.Faces[0]
-		}
+		k := key{f.Kind, v.Value, f.Accepted, root, f.New}
+		place, _ := proof.KnownOf(f)
 		if i, ok := at[k]; ok && root != document.NoPart {
 			out[i].At = append(out[i].At, v.At...)
 			places[i] = append(places[i], place)
 			continue
 		}
 		at[k] = len(out)
-		places[len(out)] = []proofedits.Finding{place}
+		places[len(out)] = []proof.Known{place}
 		out = append(out, v)
 	}
 	for i := range out {

@@ -24,6 +24,8 @@ type trayView struct {
 	Findings []findingView
 	Open     int // findings before folding, without those that were accepted
 	Accepted int
+	Marked   bool // the state was marked
+	New      int  // since, without those that were accepted
 	Kinds    []kindView
 	Audit    *auditView
 }
@@ -37,10 +39,15 @@ type kindView struct {
 func tray(ctx context.Context, o *workspace.Opened, part document.PartID) (any, error) {
 	found := o.Proof().Findings
 	v := trayView{Head: station.HeadOf("Proof", o, part), Findings: foldFindings(found, o.Doc.State)}
+	v.Marked = o.Doc.State.Wishes.Marked != nil
 	for _, f := range found {
-		if f.Accepted != "" {
+		switch {
+		case f.Accepted != "":
 			v.Accepted++
-		} else {
+		case f.New:
+			v.New++
+			fallthrough
+		default:
 			v.Open++
 		}
 		k := slices.IndexFunc(v.Kinds, func(k kindView) bool { return k.Kind == f.Kind })

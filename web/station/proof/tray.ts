@@ -53,10 +53,11 @@ function mark(i: number): void {
 
 /** Leaves out what is not asked for. */
 function filter(): void {
-  const kind = (document.getElementById("finding-kind") as HTMLSelectElement | null)?.value ?? "", here = (document.getElementById("finding-here") as HTMLInputElement | null)?.checked;
+  const kind = (document.getElementById("finding-kind") as HTMLSelectElement | null)?.value ?? "", checked = (id: string): boolean => !!(document.getElementById(id) as HTMLInputElement | null)?.checked;
+  const here = checked("finding-here"), fresh = checked("finding-new");
   for (const li of rows()) {
     const touches = numbers(li).some((i) => (doc.meta.findings[i] ?? []).some((f) => at.parts.has(doc.layout.facePart[f]!)));
-    li.hidden = (kind !== "" && li.dataset.found !== kind) || (!!here && at.parts.size > 0 && !touches);
+    li.hidden = (kind !== "" && li.dataset.found !== kind) || (here && at.parts.size > 0 && !touches) || (fresh && li.dataset.new === undefined);
   }
 }
 
@@ -71,9 +72,9 @@ async function accept(withdraw: boolean): Promise<void> {
 
 export const proof: Station = {
   help: "a finding leads to its place · drag orbits · Shift drag pans · wheel zooms · Home frames",
-  verbs: { accept: () => accept(false), withdraw: () => accept(true) },
+  verbs: { accept: () => accept(false), withdraw: () => accept(true), mark: () => doc.edit("mark-findings", {}), "forget-mark": () => doc.edit("mark-findings", { forget: true }) },
   shown: () => { mark(rows().findIndex((li) => numbers(li).includes(at.finding))); filter(); },
-  changes: { "finding-kind": filter, "finding-here": filter },
+  changes: { "finding-kind": filter, "finding-here": filter, "finding-new": filter },
   clicks: {
     mend: (i, el) => void attempt(() => mendFinding(Number(i), el.dataset.by!, el.dataset.with ?? "")),
     finding: (all, el) => {
