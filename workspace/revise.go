@@ -6,7 +6,6 @@ import (
 
 	"morvek/core/document"
 	"morvek/core/edit"
-	"morvek/core/edit/mapedits"
 	"morvek/core/edit/partedits"
 	"morvek/core/pipeline"
 	"morvek/core/revise"
@@ -24,17 +23,11 @@ func (d *Documents) Revise(ctx context.Context, o *Opened, from Ref, key string,
 	if err != nil {
 		return err
 	}
-	res, err := pipeline.Run(ctx, o.Doc, func(station string, done float64) { tell("the whole job: "+station, 0.1+0.8*done) })
-	if err != nil {
-		return err
-	}
-	tell("keeping what is the same", 0.9)
-	s, c, err := revise.Carry(ctx, before.Doc, res.Doc, match)
+	res, _, err := pipeline.Revise(ctx, o.Doc, pipeline.Before{Doc: before.Doc, ID: before.Row.ID, Match: match}, func(station string, done float64) { tell("the whole job: "+station, 0.1+0.9*done) })
 	if err != nil {
 		return err
 	}
 	edits, states := res.Edits()
-	edits, states = append(edits, edit.Edit(&mapedits.Carry{From: before.Row.ID, Carried: c})), append(states, s)
 	now, err := d.append(ctx, o, edits, states, key)
 	if errors.Is(err, store.ErrStale) {
 		return document.Refuse("the document was changed meanwhile; bring the revision in again")

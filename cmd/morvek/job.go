@@ -218,12 +218,21 @@ func runJob(ctx context.Context, args []string, stdout, stderr io.Writer) (int, 
 	}
 	bar := newBar(stderr, j.quiet)
 	start := time.Now()
-	res, err := pipeline.Run(ctx, d, bar.update)
+	var before *pipeline.Before
+	if j.revises != "" {
+		if before, err = j.before(ctx, d); err != nil {
+			return exitRefused, err
+		}
+	}
+	res, err := j.run(ctx, d, before, bar.update)
 	bar.finish()
 	if err != nil {
 		return exitFailed, err
 	}
-	if px, ok := j.practice.Density(d.State.Settings.Unit); ok {
+	if j.carried != nil {
+		j.tellCarried(d, res, stderr)
+	}
+	if px, ok := j.practice.Density(d.State.Settings.Unit); ok && before == nil { // else that of the map that is kept
 		for _, e := range []edit.Edit{&sheetedits.Density{PxPerUnit: px}, &sheetedits.Pack{How: lay.How{Sizes: lay.Fixed}}} {
 			s, err := edit.Apply(ctx, res.Doc, e, nil)
 			if err != nil {
@@ -232,19 +241,24 @@ func runJob(ctx context.Context, args []string, stdout, stderr io.Writer) (int, 
 			res.Doc = res.Doc.With(s)
 		}
 	}
-	if j.revises != "" {
-		if res.Doc, err = j.carry(ctx, res.Doc, stderr); err != nil {
-			return exitRefused, err
-		}
-	}
-	if n := len(res.Taken); res.Taken[n-1].Edit.Kind() != (&sheetedits.Pack{}).Kind() { // the rest is written, with what is wrong found
+	if !slices.ContainsFunc(res.Taken, func(t pipeline.Taken) bool { return t.Edit.Kind() == (&sheetedits.Pack{}).Kind() }) { // the rest is written, with what is wrong found
 		fmt.Fprintf(stderr, "morvek: the sheet is not packed: %v\n", res.Refused[len(res.Refused)-1])
 	}
 	return j.finish(ctx, res.Doc, res.Seconds, start, stdout)
 }
 
-// carry brings the map of the model before over to its revision.
-func (j *jobFlags) carry(ctx context.Context, d *document.Document, stderr io.Writer) (*document.Document, error) {
+// run does the whole job, keeping the map of the model before if there is one.
+func (j *jobFlags) run(ctx context.Context, d *document.Document, before *pipeline.Before, progress pipeline.Progress) (pipeline.Result, error) {
+	if before == nil {
+		return pipeline.Run(ctx, d, progress)
+	}
+	res, c, err := pipeline.Revise(ctx, d, *before, progress)
+	j.carried = &c
+	return res, err
+}
+
+// before reads the model that is revised and finds what the faces of its revision are of it.
+func (j *jobFlags) before(ctx context.Context, d *document.Document) (*pipeline.Before, error) {
 	before := *j
 	before.in, before.repair = j.revises, nil
 	m, err := before.load(ctx)
@@ -262,18 +276,18 @@ func (j *jobFlags) carry(ctx context.Context, d *document.Document, stderr io.Wr
 	if err := match.Check(d.Mesh, j.revises); err != nil {
 		return nil, fmt.Errorf("%s: %s", j.in, document.Plainly(err))
 	}
-	s, c, err := revise.Carry(ctx, old, d, match)
-	if err != nil {
-		return nil, err
-	}
-	j.carried = &c
+	return &pipeline.Before{Doc: old, Match: match}, nil
+}
+
+// tellCarried says what became of the faces of a revision.
+func (j *jobFlags) tellCarried(d *document.Document, res pipeline.Result, stderr io.Writer) {
+	c := *j.carried
 	if !j.quiet {
 		fmt.Fprintf(stderr, "morvek: %s: of %d faces %d are as they were, %d moved, %d are cut otherwise, %d are new; %d are gone\n", filepath.Base(j.in), d.Mesh.NumFaces(), c.Kept, c.Moved, c.Remeshed, c.New, c.Gone)
 	}
 	if c.Waiting > 0 {
-		fmt.Fprintf(stderr, "morvek: %d new shells find no room and lie beside the sheet; --tiles %d gives them some\n", c.Waiting, s.Settings.Sheet.Tiles+1)
+		fmt.Fprintf(stderr, "morvek: %d new shells find no room and lie beside the sheet; --tiles %d gives them some\n", c.Waiting, res.Doc.State.Settings.Sheet.Tiles+1)
 	}
-	return d.With(s), nil
 }
 
 func runProof(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {

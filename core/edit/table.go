@@ -106,6 +106,7 @@ var kinds = map[string]row{
 	"unseal-map":     {Sheet, func() Edit { return &mapedits.Unseal{} }},
 	"remove-map":     {Sheet, func() Edit { return &mapedits.Remove{} }},
 	"carry-map":      {Sheet, func() Edit { return &mapedits.Carry{} }},
+	"carry-wishes":   {Sheet, func() Edit { return &mapedits.Wishes{} }},
 	"adopt-practice": {Sheet, func() Edit { return &mapedits.Adopt{} }},
 	"copy-shells":    {Sheet, func() Edit { return &mapedits.Copy{} }},
 

@@ -66,8 +66,18 @@ func (r Result) Edits() (edits []edit.Edit, states []*document.State) {
 // its error and the document is as it was.
 func Run(ctx context.Context, d *document.Document, progress Progress) (Result, error) {
 	r := Result{Doc: d, Seconds: map[string]float64{}}
-	base := 0.0
-	for _, s := range Steps() {
+	if err := r.run(ctx, Steps(), 0, progress); err != nil {
+		return Result{}, err
+	}
+	if progress != nil {
+		progress("proof", 1)
+	}
+	return r, nil
+}
+
+// run takes further steps, of which so much of the job was done before.
+func (r *Result) run(ctx context.Context, steps []Step, base float64, progress Progress) error {
+	for _, s := range steps {
 		tell := func(share float64) {
 			if progress != nil {
 				progress(s.Station, base+s.share*share)
@@ -78,7 +88,7 @@ func Run(ctx context.Context, d *document.Document, progress Progress) (Result, 
 		next, err := edit.Apply(ctx, r.Doc, s.Edit, tell)
 		if err != nil {
 			if ctx.Err() != nil {
-				return Result{}, ctx.Err()
+				return ctx.Err()
 			}
 			if s.idle && errors.Is(err, document.ErrRefused) {
 				r.Refused = append(r.Refused, err)
@@ -86,15 +96,17 @@ func Run(ctx context.Context, d *document.Document, progress Progress) (Result, 
 				base += s.share
 				continue
 			}
-			return Result{}, fmt.Errorf("%s: %w", s.Edit.Describe(), err)
+			return fmt.Errorf("%s: %w", s.Edit.Describe(), err)
 		}
 		r.Seconds[s.Station] += time.Since(start).Seconds()
-		r.Doc = r.Doc.With(next)
-		r.Taken = append(r.Taken, Taken{s.Edit, next})
+		r.take(s.Edit, next)
 		base += s.share
 	}
-	if progress != nil {
-		progress("proof", 1)
-	}
-	return r, nil
+	return nil
+}
+
+// take notes an edit that was made.
+func (r *Result) take(e edit.Edit, s *document.State) {
+	r.Doc = r.Doc.With(s)
+	r.Taken = append(r.Taken, Taken{e, s})
 }

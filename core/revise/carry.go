@@ -32,6 +32,10 @@ func Carry(ctx context.Context, from, to *document.Document, m Match) (*document
 	for f, fate := range look.After {
 		stays[f] = fate != Anew
 	}
+	a := newAdopter(from, to, m)
+	weights := s.Wishes.Weights
+	s.Wishes.Marks = a.marks(from.State.Wishes.Marks, stays)
+	s.Wishes.Weights = weights
 	for e := range mesh.EdgeID(now.NumEdges()) {
 		h := now.EdgeHalf(e)
 		t := now.Twin(h)

@@ -34,6 +34,8 @@ type Match struct {
 	Kind []Kind
 	Of   []mesh.FaceID // the face it is, or that its middle lies on; None where it is new
 	UV   []r2.Vec      // of each corner, where its face is not new
+
+	Corner []mesh.HalfedgeID // of before that each corner is, None where its face is not the same one
 }
 
 // Count is how many faces are of a kind.
@@ -95,6 +97,7 @@ func Compare(ctx context.Context, on *atlas.Map, now *mesh.Mesh) (Match, error) 
 	for f := range m.out.Of {
 		m.out.Of[f] = mesh.None
 	}
+	m.out.Corner = slices.Repeat([]mesh.HalfedgeID{mesh.None}, now.NumCorners())
 	m.places()
 	m.kept()
 	for _, step := range []func(context.Context) error{m.moved, m.remeshed} {
@@ -169,7 +172,8 @@ func (m *matcher) take(f, of mesh.FaceID, first, from int, k Kind) {
 	was, _ := m.old.Corners(of)
 	n := int(hi - lo)
 	for i := range n {
-		m.out.UV[int(lo)+(first+i)%n] = m.on.At(was + mesh.HalfedgeID((from+i)%n))
+		is, of := int(lo)+(first+i)%n, was+mesh.HalfedgeID((from+i)%n)
+		m.out.UV[is], m.out.Corner[is] = m.on.At(of), of
 	}
 	m.out.Kind[f], m.out.Of[f] = k, of
 	m.taken[of] = true

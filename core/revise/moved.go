@@ -17,14 +17,18 @@ type motion struct {
 	was, is  [3]r3.Vec
 }
 
-func (t motion) of(p r3.Vec) r3.Vec {
-	d := r3.Sub(p, t.from)
-	out := t.to
+func (t motion) of(p r3.Vec) r3.Vec { return r3.Add(t.to, t.turned(r3.Sub(p, t.from))) }
+
+// turned is a direction after the motion.
+func (t motion) turned(d r3.Vec) (out r3.Vec) {
 	for k := range t.was {
 		out = r3.Add(out, r3.Scale(r3.Dot(d, t.was[k]), t.is[k]))
 	}
 	return out
 }
+
+// still is the motion of what stays.
+var still = motion{was: [3]r3.Vec{{X: 1}, {Y: 1}, {Z: 1}}, is: [3]r3.Vec{{X: 1}, {Y: 1}, {Z: 1}}}
 
 // frame is the frame of a corner: along its side, square to that in the face, and square to both.
 func frame(m *mesh.Mesh, h mesh.HalfedgeID) (f [3]r3.Vec, ok bool) {
@@ -158,11 +162,13 @@ func (m *matcher) remember(p pair) {
 }
 
 // motion is the one that takes the corner of a pair to the other; false where a face has no area.
-func (m *matcher) motion(p pair) (t motion, ok bool) {
-	t.from, t.to = m.old.Points[m.old.From(p.was)], m.now.Points[m.now.From(p.is)]
+func (m *matcher) motion(p pair) (t motion, ok bool) { return motionOf(m.old, m.now, p) }
+
+func motionOf(old, now *mesh.Mesh, p pair) (t motion, ok bool) {
+	t.from, t.to = old.Points[old.From(p.was)], now.Points[now.From(p.is)]
 	var okay bool
-	t.was, ok = frame(m.old, p.was)
-	t.is, okay = frame(m.now, p.is)
+	t.was, ok = frame(old, p.was)
+	t.is, okay = frame(now, p.is)
 	return t, ok && okay
 }
 
