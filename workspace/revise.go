@@ -23,7 +23,7 @@ func (d *Documents) Revise(ctx context.Context, o *Opened, from Ref, key string,
 	if err != nil {
 		return err
 	}
-	res, _, err := pipeline.Revise(ctx, o.Doc, pipeline.Before{Doc: before.Doc, ID: before.Row.ID, Match: match}, func(station string, done float64) { tell("the whole job: "+station, 0.1+0.9*done) })
+	res, c, err := pipeline.Revise(ctx, o.Doc, pipeline.Before{Doc: before.Doc, ID: before.Row.ID, Match: match}, func(station string, done float64) { tell("the whole job: "+station, 0.1+0.9*done) })
 	if err != nil {
 		return err
 	}
@@ -35,7 +35,15 @@ func (d *Documents) Revise(ctx context.Context, o *Opened, from Ref, key string,
 	if err != nil {
 		return err
 	}
-	return d.store.CopyPictures(ctx, before.Row.ID, int32(before.Doc.State.Shown.ID), now.Row.ID, int32(now.Doc.State.Shown.ID))
+	if c.Maps == nil {
+		c.Maps = []revise.Pairing{{Was: before.Doc.State.Shown.ID, Is: now.Doc.State.Shown.ID}}
+	}
+	for _, m := range c.Maps {
+		if err := d.store.CopyPictures(ctx, before.Row.ID, int32(m.Was), now.Row.ID, int32(m.Is)); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // Revisable refuses a document that cannot be the next revision of another any more.

@@ -56,6 +56,13 @@ func Revise(ctx context.Context, d *document.Document, of Before, progress Progr
 	if err != nil {
 		return Result{}, c, err
 	}
+	s, pairs, err := revise.Others(ctx, of.Doc, r.Doc.With(s))
+	if err != nil {
+		return Result{}, c, err
+	}
+	if len(pairs) > 1 {
+		c.Maps = pairs
+	}
 	r.take(&mapedits.Carry{From: of.ID, Carried: c}, s)
 	if progress != nil {
 		progress("proof", 1)

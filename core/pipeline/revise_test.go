@@ -12,6 +12,7 @@ import (
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/edit/flowedits"
+	"morvek/core/edit/mapedits"
 	"morvek/core/edit/partedits"
 	"morvek/core/edit/proofedits"
 	"morvek/core/edit/seamedits"
@@ -116,10 +117,44 @@ func TestWishesGoOverToTheNextRevision(t *testing.T) {
 		t.Errorf("it was done by %v", kinds)
 	}
 
+	// The other maps come along too, each as it is: here one for tiling, painted and sealed, of the guard only.
+	boards := do(t, d, &mapedits.Make{Name: "Boards", Purpose: document.Tiling, Faces: guard[:1]})
+	tiling, _ := boards.State.Through(2)
+	sealed := do(t, boards.With(tiling), &mapedits.Seal{})
+	first, _ := sealed.State.Through(1)
+	both, c, err := pipeline.Revise(ctx, document.New(now, document.DefaultSettings()), pipeline.Before{Doc: sealed.With(first), Match: m}, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	second, ok := both.Doc.State.Through(2)
+	if !ok || len(c.Maps) != 2 || !second.Shown.Sealed || second.Shown.Name != "Boards" || second.Shown.Purpose != document.Tiling || both.Doc.State.Shown.ID != 1 {
+		t.Fatalf("the other map is %+v, %+v", second, c.Maps)
+	}
+	for f := range mesh.FaceID(now.NumFaces()) {
+		lo, hi := now.Corners(f)
+		for h := lo; h < hi && second.Map.IsMapped(f); h++ {
+			if was := m.Corner[h]; was == mesh.None || second.Map.At(h) != tiling.Map.At(was) {
+				t.Fatalf("face %d lies elsewhere on the other map", f)
+			}
+		}
+	}
+	if n, was := count(second.Map.Mapped()), count(tiling.Map.Mapped()); n != was || n == 0 {
+		t.Errorf("%d faces lie on the other map, %d lay there", n, was)
+	}
+
 	// A model of which nobody said anything gives nothing to go over.
 	if s := revise.Adopt(res.Doc, res.Doc, identity(t, res.Doc)); !document.Diff(res.Doc.State, s).Empty() {
 		t.Error("of a model nobody worked on something goes over to itself")
 	}
+}
+
+func count(list []bool) (n int) {
+	for _, x := range list {
+		if x {
+			n++
+		}
+	}
+	return n
 }
 
 func bytesOf(t *testing.T, d *document.Document) []byte {

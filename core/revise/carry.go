@@ -36,32 +36,12 @@ func Carry(ctx context.Context, from, to *document.Document, m Match) (*document
 	weights := s.Wishes.Weights
 	s.Wishes.Marks = a.marks(from.State.Wishes.Marks, stays)
 	s.Wishes.Weights = weights
-	for e := range mesh.EdgeID(now.NumEdges()) {
-		h := now.EdgeHalf(e)
-		t := now.Twin(h)
-		if t == mesh.None {
-			continue
-		}
-		switch a, b := stays[now.FaceOf(h)], stays[now.FaceOf(t)]; {
-		case a && b:
-			s.Map.SetCut(e, m.UV[h] != m.UV[now.Next(t)] || m.UV[now.Next(h)] != m.UV[t])
-		case a || b:
-			s.Map.SetCut(e, true)
-		}
-	}
+	place(s, now, m, stays)
 	var fresh []mesh.FaceID
 	for f := range mesh.FaceID(now.NumFaces()) {
-		if !stays[f] {
-			if s.Map.IsMapped(f) {
-				fresh = append(fresh, f)
-			}
-			continue
+		if !stays[f] && s.Map.IsMapped(f) {
+			fresh = append(fresh, f)
 		}
-		lo, hi := now.Corners(f)
-		for h := lo; h < hi; h++ {
-			s.Map.Put(h, m.UV[h])
-		}
-		s.Map.SetMapped(f, true)
 	}
 	if len(fresh) == 0 {
 		return s.Done(), c, nil

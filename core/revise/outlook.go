@@ -14,6 +14,8 @@ type Carried struct {
 	Gone     int     `json:"gone"`              // faces of the model before that are no more
 	Smaller  float64 `json:"smaller,omitempty"` // the share of the density of all others at which some new ones had to be laid
 	Waiting  int     `json:"waiting,omitempty"` // shells of new faces that found no room and wait on the rack
+
+	Maps []Pairing `json:"maps,omitempty"` // that were brought over, where there are several
 }
 
 // Fate is what becomes of a face, of the revised model or of the one before.

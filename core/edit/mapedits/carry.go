@@ -31,6 +31,9 @@ func (e *Carry) Describe() string {
 			said += fmt.Sprintf(", %d %s", x.n, x.what)
 		}
 	}
+	if n := len(c.Maps); n > 1 {
+		said += fmt.Sprintf("; %d maps", n)
+	}
 	return said
 }
 

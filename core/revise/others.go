@@ -1,0 +1,82 @@
+package revise
+
+import (
+	"context"
+
+	"morvek/core/document"
+	"morvek/core/mesh"
+)
+
+// Pairing tells which map of a revised model is which of the model before.
+type Pairing struct {
+	Was document.MapID `json:"was"`
+	Is  document.MapID `json:"is"`
+}
+
+// Others gives a document of a revised model, to which the map that is seen was brought over, the other
+// maps of the model before as well: what is the same lies where it lay, what is not does not lie on them.
+// It returns the state and which map is which, those that are seen first.
+func Others(ctx context.Context, from, to *document.Document) (*document.State, []Pairing, error) {
+	shown := to.State.Shown.ID
+	pairs := []Pairing{{from.State.Shown.ID, shown}}
+	for _, h := range from.State.Maps() {
+		was, ok := from.State.Through(h.ID)
+		if !ok || h.ID == from.State.Shown.ID || !was.Map.AnyMapped() {
+			continue
+		}
+		m, err := Compare(ctx, was.Map, to.Mesh)
+		if err != nil {
+			return nil, nil, err
+		}
+		fresh, err := to.State.WithMap(h.Name, h.Purpose)
+		if err != nil {
+			return nil, nil, err
+		}
+		d := to.With(fresh)
+		s := d.Begin()
+		id := s.Shown.ID
+		s.Shown = was.Shown // with its seal
+		s.Shown.ID = id
+		s.Settings.OnSheet = was.Settings.OnSheet
+		stays := make([]bool, d.Mesh.NumFaces())
+		for f, k := range m.Kind {
+			stays[f] = k != New && was.Map.IsMapped(m.Of[f])
+		}
+		place(s, d.Mesh, m, stays)
+		s.Wishes.Marks = newAdopter(from.With(was), d, m).marks(was.Wishes.Marks, stays)
+		back, ok := s.Done().Through(shown)
+		if !ok {
+			return nil, nil, document.ErrCorrupt
+		}
+		to = to.With(back)
+		pairs = append(pairs, Pairing{h.ID, id})
+	}
+	return to.State, pairs, nil
+}
+
+// place lays faces that stay where they lay, cut where they were and from all others.
+func place(s *document.Tx, now *mesh.Mesh, m Match, stays []bool) {
+	for e := range mesh.EdgeID(now.NumEdges()) {
+		h := now.EdgeHalf(e)
+		t := now.Twin(h)
+		if t == mesh.None {
+			continue
+		}
+		switch a, b := stays[now.FaceOf(h)], stays[now.FaceOf(t)]; {
+		case a && b:
+			s.Map.SetCut(e, m.UV[h] != m.UV[now.Next(t)] || m.UV[now.Next(h)] != m.UV[t])
+		case a || b:
+			s.Map.SetCut(e, true)
+		}
+	}
+	for f := range mesh.FaceID(now.NumFaces()) {
+		if !stays[f] {
+			continue
+		}
+		lo, hi := now.Corners(f)
+		for h := lo; h < hi; h++ {
+			s.Map.Put(h, m.UV[h])
+		}
+		s.Map.SetMapped(f, true)
+	}
+}
