@@ -139,6 +139,12 @@ test("the cloth has a real size, and pictures of one's own are kept with the pro
   await seen(() => page.locator('[data-cloth="brushed steel"]').click());
   await seen(async () => { await page.locator("#piece-canvas").focus(); await page.keyboard.press("ArrowLeft"); });
   await seen(() => page.locator('[data-cloth="fabric"]').click());
+  // A material can have a cloth of its own, and go back to that of all.
+  await page.locator("#cloth-on").selectOption("ash_wood");
+  await seen(() => page.locator('[data-cloth="wood"]').click());
+  await noSeriousFindings(page, "cloth of a material");
+  await seen(() => page.locator("#cloth-same").click());
+  await page.locator("#cloth-on").selectOption("");
   await seen(() => page.locator('[data-cloth="squares"]').click());
   const plate = (await page.request.get(`${page.url()}/deliver/template.png?size=64`)).body();
   await seen(async () => page.setInputFiles("#cloth-file", { name: "enamel.png", mimeType: "image/png", buffer: await plate }));

@@ -24,10 +24,11 @@ import { stations } from "./station";
 import { batch } from "./store";
 import { choose, goTo, loadTray, loadWorklog } from "./tray";
 import { facesByVerb, keyed, verb } from "./verbs";
-import { ProofCloth, type Cloth } from "./view/cloth";
+import type { Cloth } from "./view/cloth";
 import { Handles } from "./view/handles";
 import { Hover } from "./view/hover";
 import { labelBox, writeInto } from "./view/labels";
+import { Laid } from "./view/laid";
 import { Lines, verdigris } from "./view/lines";
 import { Piece } from "./view/piece";
 import type { Show } from "./view/scene";
@@ -62,7 +63,7 @@ function listen(): void {
     const act = said("do");
     if (act) { void attempt(verb(act)); return; }
     const pattern = said("cloth");
-    if (pattern) { showCloth(pattern as Cloth); return; }
+    if (pattern) { void attempt(async () => showCloth(pattern as Cloth)); return; }
     const fold = said("fold");
     if (fold !== undefined) { card.fold(fold); return; }
     const picked = said("pick");
@@ -156,10 +157,10 @@ function refresh(sent: Answer | null = null): void {
 
 async function start(): Promise<void> {
   await Promise.all([doc.load(), document.fonts.load("600 44px 'Barlow Condensed'")]);
-  views.cloth = new ProofCloth(doc);
-  views.piece = new Piece($<HTMLCanvasElement>("piece-canvas"), document.querySelector<SVGSVGElement>("#piece-over")!, doc, views.cloth);
+  views.cloths = new Laid(doc);
+  views.piece = new Piece($<HTMLCanvasElement>("piece-canvas"), document.querySelector<SVGSVGElement>("#piece-over")!, doc, views.cloths);
   views.piece.onRegion = pickRegion;
-  views.sheet = new Sheet($<HTMLCanvasElement>("sheet-canvas"), $<HTMLCanvasElement>("sheet-over"), document.querySelector<SVGSVGElement>("#sheet-hover")!, doc, views.cloth);
+  views.sheet = new Sheet($<HTMLCanvasElement>("sheet-canvas"), $<HTMLCanvasElement>("sheet-over"), document.querySelector<SVGSVGElement>("#sheet-hover")!, doc, views.cloths);
   views.sheet.frames = picksShells;
   views.sheet.onRegion = regionOnSheet;
   views.lines = new Lines(doc, views.piece, views.sheet, (p) => at.hidden.has(p), views.piece.size);

@@ -45,7 +45,7 @@ async function wear(): Promise<void> {
   if (at.show !== "painted") return;
   const here = told.pictures, parts = await Promise.all(Array.from({ length: tiles() }, async (_, t) => { const p = here.find((x) => x.tile === t); return p ? image(p.id) : null; }));
   if (at.show !== "painted") return;
-  views.cloth.wear({ tiles: parts, wide: wide() });
+  views.cloths.whole.wear({ tiles: parts, wide: wide() });
   document.body.dataset.painted = here.map((p) => p.id).join(" ");
   both(() => {});
   say();
@@ -61,10 +61,10 @@ function say(): void {
 
 /** Brings in line what is shown with whether it is the painting. */
 export function showPainted(): void {
-  if (!views.cloth) return;
+  if (!views.cloths) return;
   say();
   if (at.show === "painted") void attempt(async () => { await loadPainted(); await wear(); });
-  else { views.cloth.wear(null); document.body.dataset.painted = ""; }
+  else { views.cloths.whole.wear(null); document.body.dataset.painted = ""; }
 }
 
 /** Another map may be shown now. */

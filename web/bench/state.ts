@@ -3,7 +3,7 @@
 import { Card } from "./card";
 import { store } from "./store";
 import { Chain } from "../station/seams/chain";
-import type { ProofCloth } from "./view/cloth";
+import type { Laid } from "./view/laid";
 import { Dial } from "./dial";
 import { Doc, Refused } from "./doc";
 import type { Handles } from "./view/handles";
@@ -51,7 +51,7 @@ export const at = store({
 });
 
 /** The views, there once the document is loaded. */
-export const views = { handles: [] as Handles[] } as { cloth: ProofCloth; piece: Piece; sheet: Sheet; lines: Lines; frame: ProjectionFrame; handles: Handles[]; onStroke: Piece["stroke"] };
+export const views = { handles: [] as Handles[] } as { cloths: Laid; piece: Piece; sheet: Sheet; lines: Lines; frame: ProjectionFrame; handles: Handles[]; onStroke: Piece["stroke"] };
 
 export const both = (f: (v: Faces) => void): void => { f(views.piece.faces); f(views.sheet.faces); views.piece.touch(); views.sheet.touch(); };
 

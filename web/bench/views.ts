@@ -3,7 +3,7 @@ import { drawFlag, showSetup } from "../station/project/setupview";
 import { html, show, type Markup } from "./html";
 import { $, at, body, both, card, chain, dial, doc, join, live, picks, points, setup, views } from "./state";
 import { batch, effect } from "./store";
-import { markOwn, showClothes } from "./clothes";
+import { dress, laid, markOwn, showClothes } from "./clothes";
 import { draw as drawField, measured, showField } from "./field";
 import { showPainted } from "./painted";
 import type { Cloth } from "./view/cloth";
@@ -100,7 +100,7 @@ export function drawPoints(): void {
 
 /** Strokes of the grain at the Flow station: of the chosen part, faint of all others. */
 export function drawGrain(): void {
-  const here = at.station === "Flow", chosen = at.part, kind = views.cloth.kind;
+  const here = at.station === "Flow", chosen = at.part, kind = views.cloths.whole.kind;
   const f = views.piece.faces;
   const error = at.show === "grain"; // strokes are the longer the worse it is
   f.setSegments("grainall", new Float32Array(error ? grainLines(doc, (p) => !at.hidden.has(p), (g) => Math.min(1, doc.layout.grain[g]! / 10)) : here && at.show !== "cloth" ? grainLines(doc, (p) => p !== chosen && !at.hidden.has(p)) : []), { color: error ? "#1F2A33" : "#3F5873", width: 1, opacity: error ? 0.9 : 0.5 });
@@ -169,7 +169,7 @@ export function takeRevision(): void {
   points.clear();
   if (at.hidden.size) views.piece.hide(faceHidden); else views.piece.refresh();
   views.sheet.update();
-  views.cloth.refresh();
+  views.cloths.refresh();
   revealMoved();
   at.hot = at.hovered = -1;
 }
@@ -221,7 +221,7 @@ export async function showAs(what: Show): Promise<void> {
 
 /** Puts another pattern on the cloth. */
 export function showCloth(kind: Cloth): void {
-  views.cloth.show(kind);
+  dress(kind);
   drawGrain();
   drawFlag();
   markCloth();
@@ -229,7 +229,7 @@ export function showCloth(kind: Cloth): void {
 }
 
 function markCloth(): void {
-  for (const b of document.querySelectorAll<HTMLElement>("[data-cloth]")) b.setAttribute("aria-pressed", String(b.dataset.cloth === views.cloth.kind));
+  for (const b of document.querySelectorAll<HTMLElement>("[data-cloth]")) b.setAttribute("aria-pressed", String(b.dataset.cloth === laid().kind));
   markOwn();
-  body.dataset.pattern = at.show === "cloth" ? views.cloth.kind : "";
+  body.dataset.pattern = at.show === "cloth" ? laid().kind : "";
 }

@@ -4,6 +4,7 @@ import { CanvasTexture, RepeatWrapping, SRGBColorSpace, Vector2 } from "three";
 import type { Doc } from "../doc";
 import { drawMaterial, isMaterial, materials, setManner, type Material } from "./materials";
 import { labelBox, writeInto } from "./labels";
+import type { Layers } from "./scene";
 
 export type Cloth = "squares" | "grain lines" | "words" | "boards" | Material | "own";
 /** Patterns, and materials that are seen in the light. */
@@ -16,7 +17,7 @@ const directed = (kind: Cloth): boolean => kind === "grain lines" || kind === "b
 const n = 16, px = 128, size = n * px;
 const cream = "#F3ECD9", slate = "#3F5873";
 
-export class ProofCloth {
+export class ProofCloth implements Layers {
   private readonly canvas = document.createElement("canvas");
   readonly texture: CanvasTexture;
   /** How many units of the sheet the cloth is wide and high before it repeats. */
@@ -27,6 +28,12 @@ export class ProofCloth {
   private own: CanvasImageSource & { width: number; height: number } | null = null;
   private units = 0;
   private painting: { tiles: (CanvasImageSource | null)[]; wide: number } | null = null;
+
+  readonly list: readonly this[] = [this];
+  layer(): number { return 0; }
+
+  /** Whether it shows what was painted. */
+  get painted(): boolean { return this.painting !== null; }
 
   constructor(private readonly doc: Doc) {
     this.canvas.width = this.canvas.height = size;

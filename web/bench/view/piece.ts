@@ -4,7 +4,7 @@ import * as THREE from "three";
 import { MeshBVH } from "three-mesh-bvh";
 import type { Doc } from "../doc";
 import { inside, rectangle, showOutline, type Outline } from "./region";
-import { type Cloth, Faces, nearestEdge } from "./scene";
+import { type Layers, Faces, nearestEdge } from "./scene";
 
 export interface Pointed { face: number; edge: number; x: number; y: number }
 
@@ -31,7 +31,7 @@ export class Piece {
   /** Called with the outline of a region when it is done; null leaves empty ground to orbiting. */
   onRegion: ((o: Outline, e: PointerEvent) => void) | null = null;
 
-  constructor(private readonly canvas: HTMLCanvasElement, private readonly over: SVGSVGElement, private readonly doc: Doc, cloth: Cloth) {
+  constructor(private readonly canvas: HTMLCanvasElement, private readonly over: SVGSVGElement, private readonly doc: Doc, cloth: Layers) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
     this.faces = new Faces(doc, cloth, true, (c) => doc.point(c));
     this.faces.setPlaces();

@@ -13,6 +13,12 @@ export type Show = "parts" | "cloth" | "stretch" | "area" | "density" | "grain" 
 /** What the faces can be covered with, and how many units of the sheet it is wide and high. */
 export interface Cloth { texture: THREE.Texture; span: THREE.Vector2; manner: THREE.Vector2 }
 
+/** Several of them, and which one a part has. */
+export interface Layers { readonly list: readonly Cloth[]; layer(part: number): number }
+
+/** How many can be laid at once. */
+export const mostLayers = 4;
+
 /** Where a corner is drawn in a view. */
 export type Place = (corner: number) => [number, number, number];
 
@@ -25,15 +31,23 @@ const became = [chalk.clone().multiplyScalar(0.9), brass, new THREE.Color("#2E85
 const hidden = new THREE.Color("#2B4A52"), open = new THREE.Color("#F7E9C8");
 
 const vertex = `
-  attribute vec3 tint; varying vec3 vTint; varying vec2 vUv; varying vec3 vView; varying vec3 vNormal;
-  void main() { vTint = tint; vUv = uv; vNormal = normalMatrix * normal; vec4 p = modelViewMatrix * vec4(position, 1.0); vView = p.xyz; gl_Position = projectionMatrix * p; }`;
+  attribute vec3 tint; attribute float layer; varying float vLayer; varying vec3 vTint; varying vec2 vUv; varying vec3 vView; varying vec3 vNormal;
+  void main() { vTint = tint; vLayer = layer; vUv = uv; vNormal = normalMatrix * normal; vec4 p = modelViewMatrix * vec4(position, 1.0); vView = p.xyz; gl_Position = projectionMatrix * p; }`;
 const fragment = `
-  uniform sampler2D cloth; uniform vec2 span; uniform float useCloth; uniform float lit; uniform vec2 manner; varying vec3 vTint; varying vec2 vUv; varying vec3 vView; varying vec3 vNormal;
+  uniform sampler2D cloth0, cloth1, cloth2, cloth3; uniform vec2 spans[4], manners[4]; uniform float useCloth; uniform float lit; varying float vLayer; varying vec3 vTint; varying vec2 vUv; varying vec3 vView; varying vec3 vNormal;
+  vec2 manner; // of the cloth that is laid here
   ${shading}
+  vec3 wovenAt(int k, vec2 q) {
+    if (k == 0) return texture2D(cloth0, q).rgb;
+    if (k == 1) return texture2D(cloth1, q).rgb;
+    return k == 2 ? texture2D(cloth2, q).rgb : texture2D(cloth3, q).rgb;
+  }
   void main() {
     vec3 base = vTint;
+    int k = int(vLayer + 0.5);
+    manner = manners[k];
     if (useCloth > 0.5) { // sampling is dear where there is no graphics card
-      vec3 woven = texture2D(cloth, (manner.y > 0.5 ? vec2(vUv.y, -vUv.x) : vUv) / span).rgb;
+      vec3 woven = wovenAt(k, (manner.y > 0.5 ? vec2(vUv.y, -vUv.x) : vUv) / spans[k]);
       if (vUv.x > -1e5) base = woven;
     }
     if (lit > 0.5) {
@@ -85,16 +99,18 @@ export class Faces {
   private readonly lines = new Map<string, LineSegments2 | THREE.LineSegments>();
   private readonly marks = new Map<string, THREE.Mesh>();
 
-  constructor(private readonly doc: Doc, private readonly cloth: Cloth, private readonly lit: boolean, private readonly place: Place) {
+  constructor(private readonly doc: Doc, private readonly cloths: Layers, private readonly lit: boolean, private readonly place: Place) {
     const n = doc.mesh.triCorner.length;
     this.geometry.setAttribute("position", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
     this.geometry.setAttribute("uv", new THREE.BufferAttribute(new Float32Array(2 * n), 2));
     this.geometry.setAttribute("normal", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
+    this.geometry.setAttribute("layer", new THREE.BufferAttribute(new Float32Array(n), 1));
     this.geometry.setAttribute("tint", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
     this.material = new THREE.ShaderMaterial({
       vertexShader: vertex, fragmentShader: fragment, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1.5, polygonOffsetUnits: 2,
-      uniforms: { cloth: { value: cloth.texture }, span: { value: cloth.span }, manner: { value: cloth.manner }, useCloth: { value: 0 }, lit: { value: lit ? 1 : 0 } },
+      uniforms: { cloth0: { value: null }, cloth1: { value: null }, cloth2: { value: null }, cloth3: { value: null }, spans: { value: [] }, manners: { value: [] }, useCloth: { value: 0 }, lit: { value: lit ? 1 : 0 } },
     });
+    this.dress();
     this.mesh = new THREE.Mesh(this.geometry, this.material);
     this.mesh.frustumCulled = false;
     this.scene.add(this.mesh);
@@ -128,11 +144,39 @@ export class Faces {
     this.geometry.computeBoundingSphere();
   }
 
+  /** Tells the shader which cloths are laid; those that are not there are the first. */
+  private dress(): void {
+    const u = this.material.uniforms, { list } = this.cloths, at = (k: number): Cloth => list[k] ?? list[0]!;
+    for (let k = 0; k < mostLayers; k++) {
+      u[`cloth${k}`]!.value = at(k).texture;
+      (u.spans!.value as THREE.Vector2[])[k] = at(k).span;
+      (u.manners!.value as THREE.Vector2[])[k] = at(k).manner;
+    }
+  }
+
+  private layered = ""; // which parts have which cloth, as it was written last
+
+  /** Writes which cloth each face has. */
+  private layers(): void {
+    this.dress();
+    const { facePart } = this.doc.layout, of = new Map<number, number>();
+    const layer = (part: number): number => {
+      let l = of.get(part);
+      if (l === undefined) of.set(part, (l = this.cloths.layer(part)));
+      return l;
+    };
+    const attribute = this.geometry.getAttribute("layer") as THREE.BufferAttribute;
+    this.doc.mesh.triFace.forEach((f, t) => { const l = layer(facePart[f]!); for (let i = 0; i < 3; i++) attribute.setX(3 * t + i, l); });
+    const now = JSON.stringify([...of]);
+    if (now !== this.layered) attribute.needsUpdate = true;
+    this.layered = now;
+  }
+
   private rounded = false; // whether normals are there
 
   /** Writes the normals, once something is to be seen in the light. */
   private round(): void {
-    if (this.rounded || !this.lit || this.cloth.manner.x === 0) return;
+    if (this.rounded || !this.lit || !this.cloths.list.some((c) => c.manner.x > 0)) return;
     this.rounded = true;
     const at = cornerNormals(this.doc, this.doc.meta.settings.crease_deg), normal = this.geometry.getAttribute("normal") as THREE.BufferAttribute;
     this.doc.mesh.triCorner.forEach((c, i) => { normal.setXYZ(i, at[3 * c]!, at[3 * c + 1]!, at[3 * c + 2]!); });
@@ -140,6 +184,7 @@ export class Faces {
   }
 
   paint(show: Show, chosen: ReadonlySet<number>): void {
+    this.layers();
     this.round();
     this.material.uniforms.useCloth!.value = show === "cloth" || show === "painted" ? 1 : 0;
     const tint = this.geometry.getAttribute("tint") as THREE.BufferAttribute;

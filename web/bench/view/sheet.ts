@@ -5,7 +5,7 @@ import { MeshBVH } from "three-mesh-bvh";
 import type { Doc } from "../doc";
 import type { Pointed } from "./piece";
 import { rectangle, showOutline, type Outline } from "./region";
-import { type Cloth, Faces, nearestEdge } from "./scene";
+import { type Layers, Faces, nearestEdge } from "./scene";
 import { across } from "../units";
 
 /** Shells on their way to another place. */
@@ -36,7 +36,7 @@ export class Sheet {
   onRegion: (o: Outline, e: PointerEvent) => void = () => {};
   private panning = false; // by the space key
 
-  constructor(private readonly canvas: HTMLCanvasElement, private readonly over: HTMLCanvasElement, private readonly svg: SVGSVGElement, private readonly doc: Doc, cloth: Cloth) {
+  constructor(private readonly canvas: HTMLCanvasElement, private readonly over: HTMLCanvasElement, private readonly svg: SVGSVGElement, private readonly doc: Doc, cloth: Layers) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
     this.faces = new Faces(doc, cloth, false, (c) => this.corner(c));
     new ResizeObserver(() => this.resize()).observe(canvas);
