@@ -152,12 +152,40 @@ func TestRunKeepsTheModelAndWritesTheReport(t *testing.T) {
 	}
 }
 
-// A signal ends a run at once, whatever it computes, and leaves nothing half written.
-func TestASignalEndsARunAtOnce(t *testing.T) {
+// built is the program itself.
+func built(t *testing.T) string {
+	t.Helper()
 	bin := filepath.Join(t.TempDir(), "morvek")
 	if out, err := exec.Command("go", "build", "-o", bin, ".").CombinedOutput(); err != nil {
 		t.Fatalf("%v: %s", err, out)
 	}
+	return bin
+}
+
+// Where there is no room for what is delivered it says so, and leaves nothing half written. The room is
+// what a shell lets a file grow to.
+func TestNoRoomForADelivery(t *testing.T) {
+	bin, in := built(t), write(t, "can.obj", string(meshtest.CanFile(40)))
+	for _, c := range [][]string{{"-o", "out.obj"}, {"--deliver", "out.zip", "--with", "obj,template.ora"}} {
+		dir := t.TempDir()
+		args := append([]string{bin, "run", in, "--quiet"}, c...)
+		cmd := exec.Command("bash", "-c", "ulimit -f 4; exec \"$@\"", "bash")
+		cmd.Args = append(cmd.Args, args...)
+		cmd.Dir = dir
+		said, err := cmd.CombinedOutput()
+		var exit *exec.ExitError
+		if !errors.As(err, &exit) || exit.ExitCode() != exitFailed || !strings.Contains(string(said), "cannot write "+c[1]) || strings.Count(string(said), "\n") != 1 {
+			t.Errorf("%v ended with %v: %s", c, err, said)
+		}
+		if left, err := os.ReadDir(dir); err != nil || len(left) > 0 {
+			t.Errorf("%v left %v, %v", c, left, err)
+		}
+	}
+}
+
+// A signal ends a run at once, whatever it computes, and leaves nothing half written.
+func TestASignalEndsARunAtOnce(t *testing.T) {
+	bin := built(t)
 	in := write(t, "can.obj", string(meshtest.CanFile(20_000)))
 	dir := t.TempDir()
 	for _, after := range []time.Duration{100, 600, 1500} {

@@ -54,6 +54,8 @@ func (a *API) Routes(e *echo.Echo) {
 	g.POST("/documents/:id/redo", func(c *echo.Context) error { return a.step(c, false) })
 	g.POST("/documents/:id/revisions", a.revise)
 	g.POST("/documents/:id/revisions/preview", a.foresee)
+	g.GET("/documents/:id/pictures", a.pictures)
+	g.POST("/documents/:id/pictures", a.paint)
 	g.GET("/documents/:id/report", a.report)
 	g.POST("/documents/:id/deliveries", a.deliver)
 	g.GET("/documents/:id/model/:file", a.model)
@@ -352,6 +354,28 @@ func (a *API) step(c *echo.Context, back bool) error {
 		return err
 	}
 	return answer(c, now)
+}
+
+// pictures lists what was painted on a map.
+func (a *API) pictures(c *echo.Context) error {
+	o, err := a.Open(c)
+	if err != nil {
+		return err
+	}
+	list, err := a.Store.Pictures(c.Request().Context(), o.Row.ID, int32(o.Doc.State.Shown.ID))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"pictures": list})
+}
+
+// paint takes a picture that was painted, as the body of the request.
+func (a *API) paint(c *echo.Context) error {
+	kept, err := a.TakePainted(c)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, kept)
 }
 
 func (a *API) report(c *echo.Context) error {

@@ -38,7 +38,7 @@ func (p *Pages) keepCloth(c *echo.Context) error {
 	if n := utf8.RuneCountInString(name); n < 1 || n > longestClothName || !utf8.ValidString(name) || strings.ContainsFunc(name, func(r rune) bool { return r < ' ' }) {
 		return echo.NewHTTPError(http.StatusUnprocessableEntity, "a picture needs a name of 1 to 40 letters")
 	}
-	data, err := pictureBody(c)
+	data, err := desk.PictureBody(c)
 	if err != nil {
 		return err
 	}

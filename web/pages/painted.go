@@ -1,16 +1,10 @@
 package pages
 
 import (
-	"fmt"
-	"io"
 	"net/http"
-	"strconv"
-	"strings"
-	"unicode/utf8"
 
 	"github.com/labstack/echo/v5"
 
-	"morvek/core/picture"
 	"morvek/exchange"
 	"morvek/store"
 	"morvek/web/desk"
@@ -81,41 +75,13 @@ func (p *Pages) send(c *echo.Context) error {
 	return c.JSON(http.StatusOK, map[string]string{"sheet": name})
 }
 
-// paint takes a picture that was painted, as the body of the request; ?tile=1 for the second tile,
-// ?name= what it is called.
+// paint takes a picture that was painted.
 func (p *Pages) paint(c *echo.Context) error {
-	o, err := p.Open(c)
-	if err != nil {
-		return err
-	}
-	tile := 0
-	if q := c.QueryParam("tile"); q != "" {
-		if tile, err = strconv.Atoi(q); err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, "a tile is a number from 0")
-		}
-	}
-	data, err := pictureBody(c)
-	if err != nil {
-		return err
-	}
-	name := c.QueryParam("name")
-	if !utf8.ValidString(name) || strings.ContainsRune(name, 0) || len(name) > 200 || name == "" {
-		name = "picture"
-	}
-	kept, err := p.Docs.Paint(c.Request().Context(), o, tile, name, data)
+	kept, err := p.TakePainted(c)
 	if err != nil {
 		return err
 	}
 	return c.JSON(http.StatusOK, kept)
-}
-
-// pictureBody reads a picture that comes as the body of a request.
-func pictureBody(c *echo.Context) ([]byte, error) {
-	data, err := io.ReadAll(http.MaxBytesReader(c.Response(), c.Request().Body, picture.MostBytes))
-	if err != nil {
-		return nil, echo.NewHTTPError(http.StatusRequestEntityTooLarge, fmt.Sprintf("the picture is larger than %d MB, or the upload broke off", picture.MostBytes>>20))
-	}
-	return data, nil
 }
 
 // unpaint takes a picture away.
