@@ -149,6 +149,10 @@ test("the cloth has a real size, and pictures of one's own are kept with the pro
   const plate = (await page.request.get(`${page.url()}/deliver/template.png?size=64`)).body();
   await seen(async () => page.setInputFiles("#cloth-file", { name: "enamel.png", mimeType: "image/png", buffer: await plate }));
   await page.locator("[data-own][aria-pressed=true]", { hasText: "enamel" }).waitFor();
+  await page.locator("#cloth-length").fill("40"); // smaller than the sheet, it is repeated or laid once
+  await page.locator("#cloth-length").blur();
+  await drawn(page);
+  await seen(() => page.locator("#cloth-once").check());
   await page.setInputFiles("#cloth-file", { name: "torn.png", mimeType: "image/png", buffer: (await plate).subarray(0, 60) });
   await page.waitForFunction(() => /broken/.test(document.querySelector("#banner:not([hidden]) #banner-text")?.textContent ?? ""));
 

@@ -24,9 +24,11 @@ test("a finding is accepted with a reason, is out of the count, and is taken bac
   await proof(page);
   await noSeriousFindings(page, "findings");
   const all = await rows(page).count(), open = Number((await page.locator("#tray .lead b").textContent()).split(" ")[0]);
-  const kind = await page.locator("#finding-kind option").nth(1).getAttribute("value");
+  const kind = await page.locator("#finding-kind option").nth(3).getAttribute("value");
   await page.locator("#finding-kind").selectOption(kind);
   assert.ok(await rows(page).count() < all);
+  await page.locator("#finding-kind").selectOption("!must");
+  assert.equal(await rows(page).count(), await page.locator("#findings .finding.must").count());
   await page.locator("#finding-kind").selectOption("");
   const row = page.locator("#findings > li", { hasText: "stretched" }).first();
   const said = await row.locator("b").textContent(), many = Number((await row.locator(".finding").getAttribute("data-finding")).split(" ").length);

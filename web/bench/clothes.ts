@@ -38,7 +38,7 @@ export function showClothes(): void {
   const el = document.getElementById("cloth");
   if (!el) return;
   if (!asked) { asked = true; void attempt(load); }
-  show(el, html`<div class="chips flex-wrap justify-start!" role="group" aria-label="Pattern of the cloth">${cloths.map((k) => html`<button data-cloth="${k}" aria-pressed="${String(laid().kind === k)}">${k}</button>`)}${lit.map((k) => html`<button data-cloth="${k}" aria-pressed="${String(laid().kind === k)}" title="seen in the light: highlights follow the grain">${k}</button>`)}${own.map((p) => html`<button data-own="${p.id}" aria-pressed="false" title="${p.width} × ${p.height} px">${p.name}</button>`)}<label class="chip cursor-pointer" for="cloth-file" title="A picture of your own, PNG or JPEG, kept with the project">own picture</label><input id="cloth-file" type="file" accept="image/png,image/jpeg" class="visually-hidden">${shown ? html`<button data-drop-own="${shown}" title="Forget this picture">forget</button>` : html``}${dressed()}<span class="set font-body whitespace-nowrap" title="How long the whole cloth is on the model">length <input id="cloth-length" class="w-14!" type="number" min="0" step="any" placeholder="a tile" value="${typed.get(material) ?? ""}" aria-label="Length of the cloth, mm"> mm</span></div>`);
+  show(el, html`<div class="chips flex-wrap justify-start!" role="group" aria-label="Pattern of the cloth">${cloths.map((k) => html`<button data-cloth="${k}" aria-pressed="${String(laid().kind === k)}">${k}</button>`)}${lit.map((k) => html`<button data-cloth="${k}" aria-pressed="${String(laid().kind === k)}" title="seen in the light: highlights follow the grain">${k}</button>`)}${own.map((p) => html`<button data-own="${p.id}" aria-pressed="false" title="${p.width} × ${p.height} px">${p.name}</button>`)}<label class="chip cursor-pointer" for="cloth-file" title="A picture of your own, PNG or JPEG, kept with the project">own picture</label><input id="cloth-file" type="file" accept="image/png,image/jpeg" class="visually-hidden">${shown ? html`<button data-drop-own="${shown}" title="Forget this picture">forget</button><label class="set" title="It is laid once on the sheet, and does not go on over its borders"><input type="checkbox" id="cloth-once" ?checked=${laid().once}> once</label>` : html``}${dressed()}<span class="set font-body whitespace-nowrap" title="How long the whole cloth is on the model">length <input id="cloth-length" class="w-14!" type="number" min="0" step="any" placeholder="a tile" value="${typed.get(material) ?? ""}" aria-label="Length of the cloth, mm"> mm</span></div>`);
 }
 
 /** Marks the picture that is laid. */
@@ -99,6 +99,10 @@ export function listenClothes(): void {
     }
     const input = e.target as HTMLInputElement;
     if (input.id === "cloth-file" && input.files?.[0]) { const file = input.files[0]; input.value = ""; void attempt(() => bring(file)); }
+    if (input.id === "cloth-once") {
+      laid().once = input.checked;
+      showCloth("own");
+    }
     if (input.id === "cloth-length") {
       typed.set(material, input.value);
       laid().length(Number(input.value) > 0 ? Number(input.value) / 1000 / (metres[doc.meta.unit] ?? 1) : 0);

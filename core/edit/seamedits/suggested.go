@@ -93,6 +93,7 @@ func (e *Dial) Apply(ctx context.Context, d *document.Document, progress func(fl
 // Open cuts the openings that closed walls need, in the least exposed place.
 type Open struct {
 	Parts []document.PartID `json:"parts,omitempty"` // none: all
+	Faces []mesh.FaceID     `json:"faces,omitempty"` // in place of parts: of closed shells, which are laid at once
 }
 
 // Kind implements Edit.
@@ -100,16 +101,35 @@ func (*Open) Kind() string { return "open" }
 
 // Describe implements Edit.
 func (o *Open) Describe() string {
-	if len(o.Parts) == 0 {
+	switch {
+	case len(o.Faces) > 0:
+		return "cut the opening of a closed wall"
+	case len(o.Parts) == 0:
 		return "cut openings"
 	}
 	return fmt.Sprintf("cut openings of %d parts", len(o.Parts))
 }
 
 // Long implements edit.Long.
-func (o *Open) Long() bool { return len(o.Parts) == 0 }
+func (o *Open) Long() bool { return len(o.Parts)+len(o.Faces) == 0 }
 
 // Apply implements Edit.
 func (o *Open) Apply(ctx context.Context, d *document.Document, progress func(float64)) (*document.State, error) {
-	return segment.Open(ctx, d, o.Parts, progress)
+	if len(o.Faces) == 0 {
+		return segment.Open(ctx, d, o.Parts, progress)
+	}
+	if err := document.CheckFaces(d.Mesh, o.Faces); err != nil {
+		return nil, err
+	}
+	now, err := segment.Open(ctx, d, d.State.PartsOf(o.Faces), parallel.Part(progress, 0, 0.4))
+	if err != nil {
+		return nil, err
+	}
+	if now, err = lay.FlattenChanged(ctx, d, now, parallel.Part(progress, 0.4, 1)); err != nil {
+		return nil, err
+	}
+	if document.Diff(d.State, now).Empty() {
+		return nil, document.Refuse("this wall needs no opening, or none can be cut; cut one by hand")
+	}
+	return now, nil
 }

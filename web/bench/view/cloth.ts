@@ -51,6 +51,9 @@ export class ProofCloth implements Layers {
     this.draw();
   }
 
+  /** Whether a picture is laid once, on the first tile of the sheet, and goes not on over its borders. */
+  once = false;
+
   /** How long the whole cloth is, in model units; 0 for as long as a tile of the sheet. */
   length(units: number): void {
     this.units = units;
@@ -70,7 +73,7 @@ export class ProofCloth implements Layers {
   /** How many units of the sheet the cloth spans: its real size, if it has one, follows the density of the map. */
   private scale(): void {
     const p = this.painting, m = this.doc.meta, own = this.kind === "own" ? this.own : null;
-    setManner(this.manner, p ? "" : this.kind, !p && directed(this.kind), m.settings.grain_on_v);
+    setManner(this.manner, p ? "" : this.kind, !p && directed(this.kind), m.settings.grain_on_v, !p && this.kind === "own" && this.once);
     if (p) { this.span.set(p.tiles.length * p.wide, 1); return; }
     const real = this.units > 0 && m.density > 0 ? (this.units * m.density) / m.size : 1;
     this.span.set(real, own ? (real * own.height) / own.width : real);

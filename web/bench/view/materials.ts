@@ -75,9 +75,9 @@ export function drawMaterial(g: CanvasRenderingContext2D, kind: Material, size: 
   g.putImageData(image, 0, 0);
 }
 
-/** Tells the shader how a pattern takes the light, and whether its direction is that of V. */
-export function setManner(manner: Vector2, kind: string, directed: boolean, alongV: boolean): void {
-  manner.set(isMaterial(kind) ? materials[kind] : 0, directed && alongV ? 1 : 0);
+/** Tells the shader how a pattern takes the light, or that it is laid once, and whether its direction is that of V. */
+export function setManner(manner: Vector2, kind: string, directed: boolean, alongV: boolean, once: boolean): void {
+  manner.set(once ? -1 : isMaterial(kind) ? materials[kind] : 0, directed && alongV ? 1 : 0);
 }
 
 /** What a material does to light, after its colour is known. Highlights of fibres: Kajiya and Kay, 1989. */

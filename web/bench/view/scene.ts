@@ -47,8 +47,10 @@ const fragment = `
     int k = int(vLayer + 0.5);
     manner = manners[k];
     if (useCloth > 0.5) { // sampling is dear where there is no graphics card
-      vec3 woven = wovenAt(k, (manner.y > 0.5 ? vec2(vUv.y, -vUv.x) : vUv) / spans[k]);
-      if (vUv.x > -1e5) base = woven;
+      vec2 q = (manner.y > 0.5 ? vec2(vUv.y, -vUv.x) : vUv) / spans[k];
+      vec3 woven = wovenAt(k, q);
+      bool beside = manner.x < -0.5 && (q != clamp(q, 0.0, 1.0));
+      if (vUv.x > -1e5 && !beside) base = woven;
     }
     if (lit > 0.5) {
       vec3 n = normalize(cross(dFdx(vView), dFdy(vView)));

@@ -74,9 +74,14 @@ var apart = mend{"set-apart", "", "The smaller ones are laid where there is room
 
 var mends = map[string]mend{
 	proof.Crooked: {"straighten", "", "Cut this part anew with straight seams"}, proof.Overlap: apart, proof.TooClose: apart, proof.Outside: apart,
-	proof.Density:  {"density", `{"as_all":true}`, "Scaled to the density of all"},
-	proof.Unmapped: {"refit", "", "Flattened into the hole they leave, or where there is room; all else stays"},
-	proof.NoArea:   {"refit", "", "Flattened into the hole they leave, or where there is room; all else stays"},
-	proof.Mirrored: {"orient", `{"mirrored":true}`, "Turned over"},
-	proof.OffGrain: {"orient", "", "Turned by its loops and grain"},
+	proof.Density:       {"density", `{"as_all":true}`, "Scaled to the density of all"},
+	proof.Unmapped:      {"refit", "", "Flattened into the hole they leave, or where there is room; all else stays"},
+	proof.NoArea:        {"refit", "", "Flattened into the hole they leave, or where there is room; all else stays"},
+	proof.NoOpening:     {"open", "", "Opened where it is least seen, and laid"},
+	proof.Stretched:     {"relax", "", "Flattened again within its border, where that takes stretch away"},
+	proof.Wasted:        {"lanes", `{"pack":true}`, "Divided where it hurts least, and all packed"},
+	proof.LabelAskew:    {"orient", "", "Turned so that it reads"},
+	proof.LabelMirrored: {"orient", `{"mirrored":true}`, "Turned over"},
+	proof.Mirrored:      {"orient", `{"mirrored":true}`, "Turned over"},
+	proof.OffGrain:      {"orient", "", "Turned by its loops and grain"},
 }

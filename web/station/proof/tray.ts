@@ -57,7 +57,7 @@ function filter(): void {
   const here = checked("finding-here"), fresh = checked("finding-new");
   for (const li of rows()) {
     const touches = numbers(li).some((i) => (doc.meta.findings[i] ?? []).some((f) => at.parts.has(doc.layout.facePart[f]!)));
-    li.hidden = (kind !== "" && li.dataset.found !== kind) || (here && at.parts.size > 0 && !touches) || (fresh && li.dataset.new === undefined);
+    li.hidden = (kind !== "" && kind !== `!${li.dataset.severity}` && kind !== li.dataset.found) || (here && at.parts.size > 0 && !touches) || (fresh && li.dataset.new === undefined);
   }
 }
 
