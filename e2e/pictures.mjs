@@ -27,16 +27,15 @@ const pictures = {
   "bench-imported": () => open("Storm lamp"),
   "bench-finished": lamp,
   "bench-parts": async () => { await lamp(); await choose("hood cone"); },
-  "bench-cloth": async () => { await lamp(); await choose("body wall"); await show("cloth"); },
+  "bench-cloth": async () => { // steel in the light, the handle of wood
+    await lamp(); await show("cloth"); await page.locator('[data-cloth="brushed steel"]').click();
+    await page.locator("#cloth-on").selectOption("ash_wood"); await page.locator('[data-cloth="wood"]').click(); await settled(3000);
+  },
+  "bench-stretch": async () => { await lamp(); await show("stretch"); await page.waitForFunction(() => Number(document.body.dataset.listed) > 0); await page.locator("#worst summary").click(); await page.locator("[data-worst='4']").click(); await settled(2000); },
   "bench-seams": async () => {
     await lamp(); await choose("glass wall"); await station("Seams");
     const s = await findOn(page, "#piece-canvas", /part glass wall .*edge \d+ bend 0°/);
     await page.mouse.dblclick(s.x, s.y); await settled();
-  },
-  "bench-join": async () => {
-    await lamp(); await station("Seams"); await choose("hood cone");
-    const s = await findOn(page, "#piece-canvas", /part hood (cone|wall 1) .*edge \d+ bend -\S+ seam/);
-    await page.mouse.click(s.x, s.y); await page.keyboard.press("j"); await ghost();
   },
   "bench-project": async () => { await lamp(); await station("Project"); await choose("hood cone"); await page.locator("#setup-kinds button").first().waitFor(); await settled(1500); },
   "bench-flow": async () => {
@@ -46,7 +45,6 @@ const pictures = {
     await page.mouse.down(); await page.keyboard.down("Alt"); await page.mouse.move(s.x + 14, s.y - 10, { steps: 6 }); await settled();
     return async () => { await page.keyboard.press("Escape"); await page.mouse.move(s.x, s.y); await page.mouse.up(); await page.keyboard.up("Alt"); };
   },
-  "bench-true": async () => { await lamp(); await station("Flow"); await choose("handle bar"); await page.locator("#set-true").selectOption("grid"); await page.locator("#piece-canvas").focus(); await page.keyboard.press("u"); await ghost(/settled|gives/); },
   "bench-hand": async () => { // by hand: some chosen, one stacked, one on the rack
     await lamp(); await station("Sheet");
     await page.locator('[title^="cage rod 1 bar,"]').first().click(); await settled(500);
@@ -66,6 +64,14 @@ const pictures = {
     await shop.screenshot({ path: "docs/screenshots/paintshop.png" }); await shop.close();
     await page.waitForFunction(() => document.body.dataset.painted, null, { timeout: 20000 }); await settled(2000);
   },
+  compare: async () => { // before shells were divided, trued up and packed
+    await lamp(); await page.goto(`${page.url().split("?")[0]}/compare?was=4`); await page.waitForFunction(() => document.body.dataset.ready === "yes", null, { timeout: 60000 }); await settled(2500);
+  },
+  revision: async () => {
+    await open(/^Line winch$|Line winch(?!,)/); const first = page.url().split("?")[0], id = first.split("/").pop(); await run();
+    await open(/Line winch, revision B/); await page.goto(`${page.url().split("?")[0]}/revision?of=${id}`);
+    await page.waitForFunction(() => document.body.dataset.ready === "yes", null, { timeout: 60000 }); await settled(2500);
+  },
   report: async () => { await lamp(); await page.goto(page.url().split("?")[0] + "/report"); await settled(); },
   "bench-proof": async () => { await open("Survey case"); await station("Proof"); await page.locator("[data-finding]").nth(3).click(); await settled(); },
   "bench-maps": async () => {
@@ -73,13 +79,6 @@ const pictures = {
     await page.locator("#maps-name").click(); await page.locator("#map-new").fill("Brushed steel"); await page.locator("#map-with").selectOption("all");
     await page.keyboard.press("Tab"); await page.locator("[data-do=make-map]").click(); await settled(2500);
     return async () => { await page.keyboard.press("Control+z"); await settled(1500); };
-  },
-  "bench-boards": async () => {
-    await open("Survey case"); await run(); await station("Flow");
-    const s = await findOn(page, "#sheet-canvas", /part body board/, [0.5, 0.5]);
-    await page.mouse.click(s.x, s.y); await page.getByRole("button", { name: "edges", exact: true }).click(); await page.locator("[data-do=carry-tiling]").click(); await ghost(/pattern goes on/);
-    await page.keyboard.press("Enter"); await settled(3500);
-    await show("cloth"); await page.locator("[data-cloth=boards]").click(); await page.keyboard.press("Home"); await settled(1800);
   },
 };
 
