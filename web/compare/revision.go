@@ -1,7 +1,6 @@
 package compare
 
 import (
-	"errors"
 	"fmt"
 	"net/http"
 	"strconv"
@@ -92,25 +91,22 @@ func (p *Compare) outlook(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	ctx := c.Request().Context()
-	send := desk.Lines(c)
-	look, err := p.Docs.Foresee(ctx, o, from, func(what string, done float64) { send(map[string]any{"what": what, "done": done}) })
-	switch {
-	case ctx.Err() != nil:
-		return ctx.Err()
-	case errors.Is(err, document.ErrRefused):
-		send(map[string]string{"error": workspace.Words(err)})
-		return nil
-	case err != nil:
+	return desk.Lines(c, func(send func(any)) error {
+		look, err := p.Docs.Foresee(c.Request().Context(), o, from, func(what string, done float64) { send(map[string]any{"what": what, "done": done}) })
+		if err == nil {
+			send(map[string]any{"outlook": newOutlook(look)})
+		}
 		return err
-	}
+	})
+}
+
+func newOutlook(look revise.Outlook) outlookAnswer {
 	v := outlookAnswer{After: digits(look.After), Before: digits(look.Before), Moved: look.Moved, Part: look.Part, Parts: []partFate{}}
 	v.Faces = [4]int{look.Kept, look.Moved + look.Remeshed, look.New, look.Gone}
 	for _, q := range look.Parts {
 		v.Parts = append(v.Parts, partFate(q))
 	}
-	send(map[string]any{"outlook": v})
-	return nil
+	return v
 }
 
 // take queues the revision.
