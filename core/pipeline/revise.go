@@ -78,7 +78,7 @@ func projections(d *document.Document, m revise.Match) (out []*projectedits.Proj
 			continue
 		}
 		for _, f := range faces {
-			if m.Kind[f] == revise.New {
+			if !m.Kind[f].Lies() {
 				out = append(out, &projectedits.Project{Faces: faces, Projection: *pr})
 				break
 			}

@@ -36,7 +36,14 @@ func Carry(ctx context.Context, from, to *document.Document, m Match) (*document
 	weights := s.Wishes.Weights
 	s.Wishes.Marks = a.marks(from.State.Wishes.Marks, stays)
 	s.Wishes.Weights = weights
-	place(s, now, m, stays)
+	place(s, now, m, all(stays), stays)
+	in := &inPlace{from: from, job: to, m: m, stays: stays}
+	d, n, err := in.changed(ctx, to.With(s.Done()), changedParts(to, m))
+	if err != nil {
+		return nil, c, err
+	}
+	c.InPlace = n
+	s = d.Begin()
 	var fresh []mesh.FaceID
 	for f := range mesh.FaceID(now.NumFaces()) {
 		if !stays[f] && s.Map.IsMapped(f) {

@@ -27,13 +27,17 @@ const (
 	Kept          // the same face in the same place
 	Moved         // the same face, moved rigidly with what hangs together with it
 	Remeshed      // it lies on faces of the model before
+	Mirrored      // the same face, mirrored with what hangs together with it: it is laid anew, as was said of it
 )
+
+// Lies tells whether a face lies where one lay.
+func (k Kind) Lies() bool { return k == Kept || k == Moved || k == Remeshed }
 
 // Match tells what each face of a revised model is of the model before.
 type Match struct {
 	Kind []Kind
 	Of   []mesh.FaceID // the face it is, or that its middle lies on; None where it is new
-	UV   []r2.Vec      // of each corner, where its face is not new
+	UV   []r2.Vec      // of each corner, where its face lies where one lay
 
 	Corner []mesh.HalfedgeID // of before that each corner is, None where its face is not the same one
 }
@@ -100,7 +104,7 @@ func Compare(ctx context.Context, on *atlas.Map, now *mesh.Mesh) (Match, error) 
 	m.out.Corner = slices.Repeat([]mesh.HalfedgeID{mesh.None}, now.NumCorners())
 	m.places()
 	m.kept()
-	for _, step := range []func(context.Context) error{m.moved, m.remeshed} {
+	for _, step := range []func(context.Context) error{m.moved, m.remeshed, m.mirrored} {
 		if err := step(ctx); err != nil {
 			return Match{}, err
 		}
@@ -171,6 +175,12 @@ func (m *matcher) take(f, of mesh.FaceID, first, from int, k Kind) {
 	lo, hi := m.now.Corners(f)
 	was, _ := m.old.Corners(of)
 	n := int(hi - lo)
+	if k == Mirrored { // round the other way
+		for i := range n {
+			m.out.Corner[int(lo)+(first-i+n)%n] = was + mesh.HalfedgeID((from+i)%n)
+		}
+		n = 0
+	}
 	for i := range n {
 		is, of := int(lo)+(first+i)%n, was+mesh.HalfedgeID((from+i)%n)
 		m.out.UV[is], m.out.Corner[is] = m.on.At(of), of

@@ -27,6 +27,11 @@ func (t motion) turned(d r3.Vec) (out r3.Vec) {
 	return out
 }
 
+// mirrors tells whether it turns left into right.
+func (t motion) mirrors() bool {
+	return r3.Dot(r3.Cross(t.turned(r3.Vec{X: 1}), t.turned(r3.Vec{Y: 1})), t.turned(r3.Vec{Z: 1})) < 0
+}
+
 // still is the motion of what stays.
 var still = motion{was: [3]r3.Vec{{X: 1}, {Y: 1}, {Z: 1}}, is: [3]r3.Vec{{X: 1}, {Y: 1}, {Z: 1}}}
 
@@ -46,11 +51,29 @@ func frame(m *mesh.Mesh, h mesh.HalfedgeID) (f [3]r3.Vec, ok bool) {
 // mostSeeds bounds the faces that are tried as what a face became.
 const mostSeeds = 200
 
-// pair is a face of before with what it became, by a corner of each.
-type pair struct{ was, is mesh.HalfedgeID }
+// pair is a face of before with what it became, by a corner of each; where it was mirrored its corners go
+// round the other way.
+type pair struct {
+	was, is  mesh.HalfedgeID
+	mirrored bool
+}
 
-// moved finds what hangs together and moved rigidly, the largest first.
-func (m *matcher) moved(ctx context.Context) error {
+// after is the corner that became the next one of before.
+func (p pair) after(now *mesh.Mesh, h mesh.HalfedgeID) mesh.HalfedgeID {
+	if p.mirrored {
+		return now.Prev(h)
+	}
+	return now.Next(h)
+}
+
+// moved finds what hangs together and moved rigidly, the largest first; mirrored what was mirrored too.
+func (m *matcher) moved(ctx context.Context) error { return m.congruent(ctx, Moved) }
+
+func (m *matcher) mirrored(ctx context.Context) error { return m.congruent(ctx, Mirrored) }
+
+// congruent finds groups of faces that became others of the same shape.
+func (m *matcher) congruent(ctx context.Context, as Kind) error {
+	m.motions = nil
 	free := map[string][]mesh.FaceID{} // new faces by their sides
 	for f := range mesh.FaceID(m.now.NumFaces()) {
 		if m.out.Kind[f] == New {
@@ -72,7 +95,7 @@ func (m *matcher) moved(ctx context.Context) error {
 		}
 		group := groups[0]
 		groups = groups[1:]
-		found := m.became(group, free)
+		found := m.became(group, free, as == Mirrored)
 		if len(found) == 0 || len(found) == 1 && len(group) > 1 && !m.telling(found[0]) {
 			continue
 		}
@@ -81,7 +104,7 @@ func (m *matcher) moved(ctx context.Context) error {
 			f, of := m.now.FaceOf(p.is), m.old.FaceOf(p.was)
 			lo, _ := m.now.Corners(f)
 			was, _ := m.old.Corners(of)
-			m.take(f, of, int(p.is-lo), int(p.was-was), Moved)
+			m.take(f, of, int(p.is-lo), int(p.was-was), as)
 		}
 		rest := slices.DeleteFunc(group, func(f mesh.FaceID) bool { return m.taken[f] })
 		groups = append(groups, m.old.Connected(rest, func(mesh.EdgeID) bool { return false })...)
@@ -115,7 +138,7 @@ func (m *matcher) turned(p pair) float64 {
 // seeds are the corners a corner of a face may have become: those first that a motion leads to which
 // other faces made, then those that turn the face least and are nearest. So what is round lies as it
 // lay, and what is equal is not mixed up.
-func (m *matcher) seeds(was mesh.HalfedgeID, faces []mesh.FaceID) (out []pair) {
+func (m *matcher) seeds(was mesh.HalfedgeID, faces []mesh.FaceID, mirrored bool) (out []pair) {
 	type seed struct {
 		pair
 		known       int // 0 where others moved like this
@@ -128,7 +151,7 @@ func (m *matcher) seeds(was mesh.HalfedgeID, faces []mesh.FaceID) (out []pair) {
 		}
 		lo, hi := m.now.Corners(g)
 		for h := lo; h < hi; h++ {
-			p := pair{was, h}
+			p := pair{was, h, mirrored}
 			all = append(all, seed{p, m.strange(p), m.turned(p), r3.Norm(r3.Sub(m.old.Points[m.old.From(was)], m.now.Points[m.now.From(h)]))})
 		}
 	}
@@ -168,12 +191,17 @@ func motionOf(old, now *mesh.Mesh, p pair) (t motion, ok bool) {
 	t.from, t.to = old.Points[old.From(p.was)], now.Points[now.From(p.is)]
 	var okay bool
 	t.was, ok = frame(old, p.was)
-	t.is, okay = frame(now, p.is)
+	if !p.mirrored {
+		t.is, okay = frame(now, p.is)
+		return t, ok && okay
+	}
+	t.is, okay = frame(now, now.Prev(p.is)) // the same side, the other way along
+	t.is[0] = r3.Scale(-1, t.is[0])
 	return t, ok && okay
 }
 
 // became is the largest set of faces of a group that moved together to faces that are new.
-func (m *matcher) became(group []mesh.FaceID, free map[string][]mesh.FaceID) (best []pair) {
+func (m *matcher) became(group []mesh.FaceID, free map[string][]mesh.FaceID, mirrored bool) (best []pair) {
 	in := map[mesh.FaceID]bool{}
 	for _, f := range group {
 		in[f] = true
@@ -191,7 +219,7 @@ func (m *matcher) became(group []mesh.FaceID, free map[string][]mesh.FaceID) (be
 			continue
 		}
 		was, _ := m.old.Corners(seed)
-		for _, p := range m.seeds(was, free[m.sides(m.old, seed)]) {
+		for _, p := range m.seeds(was, free[m.sides(m.old, seed)], mirrored) {
 			if found := m.grow(p, in); len(found) > len(best) {
 				best = found
 			}
@@ -219,8 +247,8 @@ func (m *matcher) grow(seed pair, in map[mesh.FaceID]bool) []pair {
 		a, b := out[k].was, out[k].is
 		lo, hi := m.old.Corners(m.old.FaceOf(a))
 		for range hi - lo {
-			p := pair{m.old.Twin(a), m.now.Twin(b)}
-			a, b = m.old.Next(a), m.now.Next(b)
+			p := m.across(pair{a, b, seed.mirrored})
+			a, b = m.old.Next(a), seed.after(m.now, b)
 			if p.was == mesh.None || p.is == mesh.None {
 				continue
 			}
@@ -235,6 +263,19 @@ func (m *matcher) grow(seed pair, in map[mesh.FaceID]bool) []pair {
 	return out
 }
 
+// across is the pair of the faces beyond the sides that begin at the corners of one; None where there is none.
+func (m *matcher) across(p pair) pair {
+	p.was = m.old.Twin(p.was)
+	if !p.mirrored {
+		p.is = m.now.Twin(p.is)
+		return p
+	}
+	if p.is = m.now.Twin(m.now.Prev(p.is)); p.is != mesh.None {
+		p.is = m.now.Next(p.is)
+	}
+	return p
+}
+
 // takes tells whether a motion takes a face to another, corner by corner.
 func (m *matcher) takes(t motion, p pair) bool {
 	lo, hi := m.old.Corners(m.old.FaceOf(p.was))
@@ -247,7 +288,7 @@ func (m *matcher) takes(t motion, p pair) bool {
 		if r3.Norm(r3.Sub(t.of(m.old.Points[m.old.From(a)]), m.now.Points[m.now.From(b)])) > 20*m.tol {
 			return false
 		}
-		a, b = m.old.Next(a), m.now.Next(b)
+		a, b = m.old.Next(a), p.after(m.now, b)
 	}
 	return true
 }

@@ -40,9 +40,9 @@ func Others(ctx context.Context, from, to *document.Document) (*document.State, 
 		s.Settings.OnSheet = was.Settings.OnSheet
 		stays := make([]bool, d.Mesh.NumFaces())
 		for f, k := range m.Kind {
-			stays[f] = k != New && was.Map.IsMapped(m.Of[f])
+			stays[f] = k.Lies() && was.Map.IsMapped(m.Of[f])
 		}
-		place(s, d.Mesh, m, stays)
+		place(s, d.Mesh, m, all(stays), stays)
 		s.Wishes.Marks = newAdopter(from.With(was), d, m).marks(was.Wishes.Marks, stays)
 		back, ok := s.Done().Through(shown)
 		if !ok {
@@ -54,8 +54,15 @@ func Others(ctx context.Context, from, to *document.Document) (*document.State, 
 	return to.State, pairs, nil
 }
 
-// place lays faces that stay where they lay, cut where they were and from all others.
-func place(s *document.Tx, now *mesh.Mesh, m Match, stays []bool) {
+// place lays faces where they lay, and cuts all that stay where they lie apart, and from all others.
+func place(s *document.Tx, now *mesh.Mesh, m Match, faces []mesh.FaceID, stays []bool) {
+	for _, f := range faces {
+		lo, hi := now.Corners(f)
+		for h := lo; h < hi; h++ {
+			s.Map.Put(h, m.UV[h])
+		}
+		s.Map.SetMapped(f, true)
+	}
 	for e := range mesh.EdgeID(now.NumEdges()) {
 		h := now.EdgeHalf(e)
 		t := now.Twin(h)
@@ -64,19 +71,19 @@ func place(s *document.Tx, now *mesh.Mesh, m Match, stays []bool) {
 		}
 		switch a, b := stays[now.FaceOf(h)], stays[now.FaceOf(t)]; {
 		case a && b:
-			s.Map.SetCut(e, m.UV[h] != m.UV[now.Next(t)] || m.UV[now.Next(h)] != m.UV[t])
+			s.Map.SetCut(e, s.Map.At(h) != s.Map.At(now.Next(t)) || s.Map.At(now.Next(h)) != s.Map.At(t))
 		case a || b:
 			s.Map.SetCut(e, true)
 		}
 	}
-	for f := range mesh.FaceID(now.NumFaces()) {
-		if !stays[f] {
-			continue
+}
+
+// all are the faces of which something holds.
+func all(of []bool) (out []mesh.FaceID) {
+	for f, is := range of {
+		if is {
+			out = append(out, mesh.FaceID(f))
 		}
-		lo, hi := now.Corners(f)
-		for h := lo; h < hi; h++ {
-			s.Map.Put(h, m.UV[h])
-		}
-		s.Map.SetMapped(f, true)
 	}
+	return out
 }

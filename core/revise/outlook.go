@@ -15,6 +15,8 @@ type Carried struct {
 	Smaller  float64 `json:"smaller,omitempty"` // the share of the density of all others at which some new ones had to be laid
 	Waiting  int     `json:"waiting,omitempty"` // shells of new faces that found no room and wait on the rack
 
+	InPlace int `json:"in_place,omitempty"` // of the new ones, those that lie in the hole that was left of their part
+
 	Maps []Pairing `json:"maps,omitempty"` // that were brought over, where there are several
 }
 
@@ -55,9 +57,10 @@ func Foresee(from, to *document.Document, m Match) Outlook {
 		out.Before[f] = Gone
 	}
 	changed := changedParts(to, m)
+	torn := tornOff(from, now, m)
 	for f := range mesh.FaceID(now.NumFaces()) {
 		kind := m.Kind[f]
-		if kind != New && (kind != Kept && changed[to.State.PartOf(f)] || !from.State.Map.IsMapped(m.Of[f])) {
+		if kind.Lies() && (torn[f] || kind != Kept && changed[to.State.PartOf(f)] || !from.State.Map.IsMapped(m.Of[f])) {
 			kind = New
 		}
 		fate := Anew
@@ -86,6 +89,37 @@ func Foresee(from, to *document.Document, m Match) Outlook {
 	}
 	out.Parts = partOutlooks(from, to, m, out)
 	return out
+}
+
+// tornOff are the faces that moved away from what they lay together with: left where they lie they would be
+// scraps that touch what stayed.
+func tornOff(from *document.Document, now *mesh.Mesh, m Match) []bool {
+	old, torn := from.Mesh, make([]bool, now.NumFaces())
+	var todo []mesh.FaceID
+	for h, was := range m.Corner {
+		f := now.FaceOf(mesh.HalfedgeID(h))
+		if m.Kind[f] != Moved || torn[f] || was == mesh.None || old.Twin(was) == mesh.None || from.State.Map.IsCut(old.Edge(was)) {
+			continue
+		}
+		if t := now.Twin(mesh.HalfedgeID(h)); t == mesh.None || !m.Kind[now.FaceOf(t)].Lies() || m.Of[now.FaceOf(t)] != old.FaceOf(old.Twin(was)) {
+			torn[f] = true
+			todo = append(todo, f)
+		}
+	}
+	for k := 0; k < len(todo); k++ { // with all that moved along
+		lo, hi := now.Corners(todo[k])
+		for h := lo; h < hi; h++ {
+			t := now.Twin(h)
+			if t == mesh.None || from.State.Map.IsCut(old.Edge(m.Corner[h])) {
+				continue
+			}
+			if g := now.FaceOf(t); m.Kind[g] == Moved && !torn[g] {
+				torn[g] = true
+				todo = append(todo, g)
+			}
+		}
+	}
+	return torn
 }
 
 // partOutlooks sums up by part, by the names they will have.
@@ -135,7 +169,7 @@ func partOutlooks(from, to *document.Document, m Match, look Outlook) []PartOutl
 func changedParts(d *document.Document, m Match) map[document.PartID]bool {
 	out := map[document.PartID]bool{}
 	for f, k := range m.Kind {
-		if k == New {
+		if !k.Lies() {
 			out[d.State.PartOf(mesh.FaceID(f))] = true
 		}
 	}

@@ -3,6 +3,7 @@ package revise
 import (
 	"context"
 	"math"
+	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
@@ -94,6 +95,8 @@ func (m *matcher) remeshed(ctx context.Context) error {
 			k := m.under(at, r3.Add(p, r3.Scale(inset, r3.Sub(mid, p))), normals[f], room, shell)
 			if ok = k >= 0; ok {
 				uv[h-lo] = m.uvIn(k, h, p)
+				side := r3.Scale(0.5, r3.Add(p, m.now.Points[m.now.To(h)])) // it goes over no hole
+				ok = m.under(at, r3.Add(side, r3.Scale(inset, r3.Sub(mid, side))), normals[f], room, shell) >= 0
 			}
 		}
 		if !ok {
@@ -102,7 +105,35 @@ func (m *matcher) remeshed(ctx context.Context) error {
 		copy(m.out.UV[lo:hi], uv)
 		m.out.Kind[f], m.out.Of[f] = Remeshed, m.triangleFace(of)
 	}
+	m.meet()
 	return nil
+}
+
+// meeting is how far apart, on the sheet, corners of one place may have been found and be one.
+const meeting = 1e-7
+
+// meet gives corners that are found at one place on the sheet, by different triangles of before, the same
+// coordinates: those of faces that are the same first.
+func (m *matcher) meet() {
+	at := map[int32][]r2.Vec{} // by place in space
+	for _, k := range []Kind{Kept, Moved, Remeshed} {
+		for f := range mesh.FaceID(m.now.NumFaces()) {
+			if m.out.Kind[f] != k {
+				continue
+			}
+			lo, hi := m.now.Corners(f)
+			for h := lo; h < hi; h++ {
+				p, q := m.is[m.now.From(h)], m.out.UV[h]
+				i := slices.IndexFunc(at[p], func(o r2.Vec) bool { return math.Abs(o.X-q.X) <= meeting && math.Abs(o.Y-q.Y) <= meeting })
+				switch {
+				case i < 0:
+					at[p] = append(at[p], q)
+				case k == Remeshed:
+					m.out.UV[h] = at[p][i]
+				}
+			}
+		}
+	}
 }
 
 func (m *matcher) triangleFace(k int32) mesh.FaceID {

@@ -9,12 +9,14 @@ import (
 	"slices"
 	"testing"
 
+	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/edit/partedits"
 	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
 	"morvek/core/pipeline"
 	"morvek/core/proof"
 	"morvek/core/revise"
@@ -157,6 +159,124 @@ func TestWhatMovedKeepsItsMap(t *testing.T) {
 	}
 }
 
+// An object that is mirrored is told as the same one, corner by corner, though its map would read
+// backwards: what was said of it holds, and it is laid anew.
+func TestWhatIsMirroredIsToldAndLaidAnew(t *testing.T) {
+	w := meshtest.NewWelder()
+	w.Object("crate")
+	box := func(x, y, z float64) mesh.PointID { return w.Point(r3.Vec{X: x, Y: y, Z: z}) }
+	for _, q := range [][4][3]float64{{{0, 0, 0}, {0, 1, 0}, {1, 1, 0}, {1, 0, 0}}, {{0, 0, 1}, {1, 0, 1}, {1, 1, 1}, {0, 1, 1}}, {{0, 0, 0}, {1, 0, 0}, {1, 0, 1}, {0, 0, 1}},
+		{{1, 0, 0}, {1, 1, 0}, {1, 1, 1}, {1, 0, 1}}, {{1, 1, 0}, {0, 1, 0}, {0, 1, 1}, {1, 1, 1}}, {{0, 1, 0}, {0, 0, 0}, {0, 0, 1}, {0, 1, 1}}} {
+		w.Face(box(q[0][0], q[0][1], q[0][2]), box(q[1][0], q[1][1], q[1][2]), box(q[2][0], q[2][1], q[2][2]), box(q[3][0], q[3][1], q[3][2]))
+	}
+	w.Object("wedge") // no side of it is like another, so it is another one in the mirror
+	p, q, r, o := box(3, 0, 0), box(5, 0.2, 0.1), box(3.3, 1.1, 0), box(3.2, 0.3, 0.7)
+	w.Face(p, r, q)
+	w.Face(p, q, o)
+	w.Face(q, r, o)
+	w.Face(r, p, o)
+	m := w.Mesh(t)
+	d := finished(t, m)
+	wedge := func(f mesh.FaceID) bool { return m.ObjectName(f) == "wedge" }
+	now, of := again(t, m, rand.New(rand.NewPCG(8, 9)), func(f mesh.FaceID, p r3.Vec) r3.Vec {
+		if wedge(f) {
+			p = r3.Vec{X: -p.X, Y: p.Y, Z: p.Z}
+		}
+		return p
+	}, func(c []mesh.HalfedgeID) [][]mesh.HalfedgeID {
+		if wedge(m.FaceOf(c[0])) {
+			slices.Reverse(c)
+		}
+		return whole(c)
+	})
+	got := compare(t, d, now)
+	mirrored, wrong, all := 0, 0, 0
+	for f := range mesh.FaceID(now.NumFaces()) {
+		lo, _ := now.Corners(f)
+		if !wedge(m.FaceOf(of[lo])) {
+			if got.Kind[f] != revise.Kept {
+				t.Fatalf("face %d is %d", f, got.Kind[f])
+			}
+			continue
+		}
+		if all++; got.Kind[f] == revise.Mirrored {
+			mirrored++
+		}
+		for h := lo; h < lo+3; h++ {
+			if got.Corner[h] != of[h] {
+				wrong++
+			}
+		}
+	}
+	if mirrored != 4 || all != 4 || wrong > 0 {
+		t.Fatalf("%d of %d faces are told as mirrored, %d corners as others", mirrored, all, wrong)
+	}
+	look := revise.Foresee(d, document.New(now, d.State.Settings), got)
+	if look.New != all || look.Kept != now.NumFaces()-all {
+		t.Errorf("%+v of %d", look.Carried, now.NumFaces())
+	}
+}
+
+// sheetWith is a flat sheet of six by six faces without those that are left out, and a small one beside it.
+func sheetWith(t *testing.T, out func(x, y int) bool) *mesh.Mesh {
+	t.Helper()
+	w := meshtest.NewWelder()
+	quad := func(x, y, size float64) {
+		at := func(u, v float64) mesh.PointID { return w.Point(r3.Vec{X: u, Z: v}) }
+		w.Face(at(x, y), at(x, y+size), at(x+size, y+size), at(x+size, y))
+	}
+	w.Object("sheet")
+	for x := range 6 {
+		for y := range 6 {
+			if !out(x, y) {
+				quad(float64(x), float64(y), 1)
+			}
+		}
+	}
+	w.Object("tag")
+	quad(9, 0, 3)
+	return w.Mesh(t)
+}
+
+func window(x, y int) bool { return (x == 2 || x == 3) && (y == 2 || y == 3) }
+
+// A window that is closed in the next revision is laid where it was, true to size, in one with what is
+// around it; where something else lies in it, it goes elsewhere and nothing overlaps.
+func TestWhatFitsIsLaidInItsPlace(t *testing.T) {
+	ctx := context.Background()
+	old := finished(t, sheetWith(t, window))
+	now := finished(t, sheetWith(t, func(int, int) bool { return false }))
+	m := compare(t, old, now.Mesh)
+	s, c, err := revise.Carry(ctx, old, now, m)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r := proof.Measure(now.With(s).ProofInput())
+	if c.New != 4 || c.InPlace != 4 || r.Totals.Shells != 2 || len(r.Findings) > 0 || r.Totals.AngularP95 > 1+1e-6 || math.Abs(r.Totals.L2-1) > 1e-6 {
+		t.Errorf("%+v, %d shells, stretch %g, %v", c, r.Totals.Shells, r.Totals.AngularP95, r.Findings)
+	}
+	// The tag is laid into the window first.
+	tag := mesh.FaceID(old.Mesh.NumFaces() - 1)
+	tx := old.Begin()
+	middle := r2.Vec{}
+	for f := range tag {
+		lo, hi := old.Mesh.Corners(f)
+		for h := lo; h < hi; h++ {
+			middle = r2.Add(middle, r2.Scale(1/float64(4*int(tag)), old.State.Map.At(h)))
+		}
+	}
+	box := old.State.Map.Box([]mesh.FaceID{tag})
+	tx.Map.Transform([]mesh.FaceID{tag}, func(q r2.Vec) r2.Vec { return r2.Add(r2.Scale(0.3, r2.Sub(q, box.Middle())), middle) })
+	busy := old.With(tx.Done())
+	m = compare(t, busy, now.Mesh)
+	if s, c, err = revise.Carry(ctx, busy, now, m); err != nil {
+		t.Fatal(err)
+	}
+	if r = proof.Measure(now.With(s).ProofInput()); c.InPlace != 0 || r.Totals.OverlapShare > 0 || r.Totals.Shells != 3 {
+		t.Errorf("with the tag in the window it is %+v, %d shells, %g overlap", c, r.Totals.Shells, r.Totals.OverlapShare)
+	}
+}
+
 // What is round and was only shifted is not turned about itself: every corner keeps its own place.
 func TestWhatIsRoundIsNotTurned(t *testing.T) {
 	m := modeltest.Mesh(t, "storm-lamp")
@@ -252,7 +372,7 @@ func foreseen(t *testing.T, old, now *document.Document, made *document.State, m
 		t.Fatal(err)
 	}
 	look := revise.Foresee(old, d.With(s), m)
-	if !reflect.DeepEqual(look.Carried, c) || !reflect.DeepEqual(look, revise.Foresee(old, now, m)) {
+	if !reflect.DeepEqual(look.Carried, foretold(c)) || !reflect.DeepEqual(look, revise.Foresee(old, now, m)) {
 		t.Errorf("it was to be %+v and is %+v", look.Carried, c)
 	}
 	for f, fate := range look.After {
@@ -279,6 +399,12 @@ func foreseen(t *testing.T, old, now *document.Document, made *document.State, m
 	if want := [4]int{c.Kept, c.Moved + c.Remeshed, c.New, c.Gone}; faces != want {
 		t.Errorf("part by part it is %v, in all %v", faces, want)
 	}
+}
+
+// foretold is what can be known of a revision before it is made.
+func foretold(c revise.Carried) revise.Carried {
+	c.InPlace, c.Smaller, c.Waiting, c.Maps = 0, 0, 0, nil
+	return c
 }
 
 func sum(all []float64) (s float64) {

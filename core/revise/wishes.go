@@ -76,7 +76,9 @@ func newAdopter(from, to *document.Document, m Match) *adopter {
 		}
 		h := mesh.HalfedgeID(h)
 		a.at[was] = h
-		if a.m.Corner[a.now.Next(h)] == old.Next(was) { // else its face was turned over
+		if a.m.Kind[a.now.FaceOf(h)] == Mirrored {
+			a.edge[old.Edge(was)] = a.now.Edge(a.now.Prev(h))
+		} else {
 			a.edge[old.Edge(was)] = a.now.Edge(h)
 		}
 	}
@@ -108,9 +110,9 @@ func (a *adopter) motion(faces []mesh.FaceID) motion {
 		switch a.m.Kind[f] {
 		case Kept:
 			return still
-		case Moved:
+		case Moved, Mirrored:
 			lo, _ := a.now.Corners(f)
-			if t, ok := motionOf(a.from.Mesh, a.now, pair{a.m.Corner[lo], lo}); ok {
+			if t, ok := motionOf(a.from.Mesh, a.now, pair{a.m.Corner[lo], lo, a.m.Kind[f] == Mirrored}); ok {
 				out = t
 			}
 		}
@@ -192,7 +194,7 @@ func (a *adopter) say(s *document.Tx) {
 		case len(s.Wishes.Grains) > 0:
 			is.Grain = s.GrainFor(a.now, faces[p], is)
 		}
-		if was.Projection != nil {
+		if was.Projection != nil && !t.mirrors() {
 			pr := *was.Projection
 			pr.Origin, pr.Axis, pr.Up = t.of(pr.Origin), t.turned(pr.Axis), t.turned(pr.Up)
 			is.Projection = &pr

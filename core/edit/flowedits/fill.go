@@ -2,17 +2,12 @@ package flowedits
 
 import (
 	"context"
-	"slices"
 
-	"gonum.org/v1/gonum/spatial/r2"
-
-	"morvek/core/atlas"
 	"morvek/core/document"
-	"morvek/core/flatten"
 	"morvek/core/ids"
+	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/parallel"
-	"morvek/core/unroll"
 	"morvek/core/words"
 )
 
@@ -42,131 +37,12 @@ func (e *Fill) Apply(ctx context.Context, d *document.Document, progress func(fl
 	}
 	groups := m.Connected(ids.With(nil, e.Faces), s.Map.IsCut)
 	for i, group := range groups {
-		if err := fill(s, ctx, m, group); err != nil {
+		if err := lay.IntoHole(ctx, s, group, nil); err != nil {
 			return nil, err
 		}
 		parallel.Report(progress, float64(i+1)/float64(len(groups)))
 	}
 	return s.Done(), nil
-}
-
-// around returns the shell that most of the border of faces touches over edges that are
-// not cut, and the shells of all faces.
-func around(s *document.State, m *mesh.Mesh, faces []mesh.FaceID) (shell int32, of []int32) {
-	in := ids.Set(faces)
-	rest := s.Map.Draft()
-	for _, f := range faces {
-		rest.SetMapped(f, false)
-	}
-	_, of = rest.Shells()
-	length := map[int32]float64{}
-	shell = mesh.None
-	for _, f := range faces {
-		lo, hi := m.Corners(f)
-		for h := lo; h < hi; h++ {
-			t := m.Twin(h)
-			if t == mesh.None || in[m.FaceOf(t)] || s.Map.IsCut(m.Edge(h)) {
-				continue
-			}
-			if k := of[m.FaceOf(t)]; k != mesh.None {
-				length[k] += m.EdgeLength(m.Edge(h))
-				if shell == mesh.None || length[k] > length[shell]*(1+1e-9) {
-					shell = k
-				}
-			}
-		}
-	}
-	return shell, of
-}
-
-func fill(s *document.Tx, ctx context.Context, m *mesh.Mesh, faces []mesh.FaceID) error {
-	shell, of := around(s.State, m, faces)
-	if shell == mesh.None {
-		return document.Refuse("there is no hole to fill: nothing that is mapped lies beside these %d faces; flatten them as a shell", len(faces))
-	}
-	in := ids.Set(faces)
-	p := s.Map.Patch(faces)
-	place := map[int32]r2.Vec{} // exactly, on the sheet
-	for c, h := range p.Corner {
-		t := m.Twin(h)
-		if t == mesh.None || in[m.FaceOf(t)] || s.Map.IsCut(m.Edge(h)) {
-			continue
-		}
-		if of[m.FaceOf(t)] != shell {
-			if of[m.FaceOf(t)] != mesh.None { // it lies elsewhere: a seam
-				s.Map.SetCut(m.Edge(h), true)
-			}
-			continue
-		}
-		a, b := p.Ends(int32(c))
-		place[a], place[b] = s.Map.At(m.Next(t)), s.Map.At(t)
-	}
-	var shellFaces []mesh.FaceID
-	for f, k := range of {
-		if k == shell {
-			shellFaces = append(shellFaces, mesh.FaceID(f))
-		}
-	}
-	density := s.Map.Density(shellFaces)
-	if !(density > 0) {
-		return document.Refuse("the shell around these faces has no size on the sheet; flatten it first")
-	}
-	keep := flatten.Constraints{}
-	for v := range p.Pos {
-		if q, ok := place[int32(v)]; ok {
-			keep.Pins = append(keep.Pins, flatten.Pin{Vertex: int32(v), At: r2.Scale(1/density, q)})
-		}
-	}
-	uv, err := intoHole(ctx, p, keep)
-	if err != nil {
-		return err
-	}
-	if n := flatten.Flips(p, uv); n > 0 {
-		return document.Refuse("these faces do not fit into their hole: %d would turn over; pick some faces around them as well", n)
-	}
-	atlas.Scale(uv, density)
-	for v, q := range place {
-		uv[v] = q
-	}
-	s.Map.Set(p, uv)
-	union := slices.Concat(shellFaces, faces)
-	slices.Sort(union)
-	if q := s.Map.Patch(union); unroll.Tangled(q, s.Map.Get(q)) {
-		return document.Refuse("these faces do not fit into their hole: they would lie on faces around it; pick some of those as well")
-	}
-	return nil
-}
-
-// intoHole flattens a patch between pins: from its own flat map where it is a disk, from
-// one stretched between the pins otherwise or where that turns over less.
-func intoHole(ctx context.Context, p *mesh.Patch, keep flatten.Constraints) ([]r2.Vec, error) {
-	set := flatten.Settings{Method: flatten.Even, Keep: keep}
-	var best []r2.Vec
-	flips := 0
-	if p.IsDisk() {
-		r, err := flatten.Flatten(ctx, p, set)
-		if ctx.Err() != nil {
-			return nil, ctx.Err()
-		}
-		if err == nil {
-			best, flips = r.UV, r.Flips
-		}
-	}
-	if best != nil && flips == 0 {
-		return best, nil
-	}
-	start, err := flatten.Between(ctx, p, keep)
-	if err != nil {
-		return nil, err
-	}
-	r, err := flatten.Improve(ctx, p, start, set)
-	if err != nil {
-		return nil, err
-	}
-	if best == nil || r.Flips < flips {
-		best = r.UV
-	}
-	return best, nil
 }
 
 // Frees tells which faces of a sealed map may move: those that are to be filled.

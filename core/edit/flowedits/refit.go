@@ -52,7 +52,7 @@ func (e *Refit) apply(ctx context.Context, d *document.Document) (*document.Stat
 	var own []mesh.FaceID
 	for _, group := range d.Mesh.Connected(ids.With(nil, e.Faces), d.State.Map.IsCut) {
 		s := d.Begin()
-		err := fill(s, ctx, d.Mesh, group)
+		err := lay.IntoHole(ctx, s, group, nil)
 		switch {
 		case ctx.Err() != nil:
 			return nil, f, ctx.Err()
