@@ -33,35 +33,51 @@ const hidden = new THREE.Color("#2B4A52"), open = new THREE.Color("#F7E9C8");
 const vertex = `
   attribute vec3 tint; attribute float layer; varying float vLayer; varying vec3 vTint; varying vec2 vUv; varying vec3 vView; varying vec3 vNormal;
   void main() { vTint = tint; vLayer = layer; vUv = uv; vNormal = normalMatrix * normal; vec4 p = modelViewMatrix * vec4(position, 1.0); vView = p.xyz; gl_Position = projectionMatrix * p; }`;
+/** What is not asked for is left out: without a graphics card each line is dear. */
 const fragment = `
-  uniform sampler2D cloth0, cloth1, cloth2, cloth3; uniform vec2 spans[4], manners[4]; uniform float useCloth; uniform float lit; varying float vLayer; varying vec3 vTint; varying vec2 vUv; varying vec3 vView; varying vec3 vNormal;
-  vec2 manner; // of the cloth that is laid here
-  ${shading}
-  vec3 wovenAt(int k, vec2 q) {
-    if (k == 0) return texture2D(cloth0, q).rgb;
-    if (k == 1) return texture2D(cloth1, q).rgb;
-    return k == 2 ? texture2D(cloth2, q).rgb : texture2D(cloth3, q).rgb;
-  }
+  uniform float lit; varying vec3 vTint; varying vec2 vUv; varying vec3 vView; varying vec3 vNormal;
+  #ifdef CLOTH
+    uniform sampler2D cloth0; uniform vec2 spans[4], manners[4];
+    vec2 manner; // of the cloth that is laid here
+    #ifdef LAYERS
+      uniform sampler2D cloth1, cloth2, cloth3; varying float vLayer;
+    #endif
+    #ifdef MATERIAL
+      ${shading}
+    #endif
+  #endif
   void main() {
     vec3 base = vTint;
-    int k = int(vLayer + 0.5);
-    manner = manners[k];
-    if (useCloth > 0.5) { // sampling is dear where there is no graphics card
-      vec2 q = (manner.y > 0.5 ? vec2(vUv.y, -vUv.x) : vUv) / spans[k];
-      vec3 woven = wovenAt(k, q);
-      bool beside = manner.x < -0.5 && (q != clamp(q, 0.0, 1.0));
-      if (vUv.x > -1e5 && !beside) base = woven;
-    }
+    bool woven = false;
+    #ifdef CLOTH
+      vec2 span = spans[0];
+      manner = manners[0];
+      #ifdef LAYERS
+        int k = int(vLayer + 0.5);
+        if (k == 1) { span = spans[1]; manner = manners[1]; } else if (k == 2) { span = spans[2]; manner = manners[2]; } else if (k == 3) { span = spans[3]; manner = manners[3]; }
+      #endif
+      vec2 q = (manner.y > 0.5 ? vec2(vUv.y, -vUv.x) : vUv) / span;
+      vec3 cloth = texture2D(cloth0, q).rgb;
+      #ifdef LAYERS
+        if (k == 1) cloth = texture2D(cloth1, q).rgb; else if (k == 2) cloth = texture2D(cloth2, q).rgb; else if (k == 3) cloth = texture2D(cloth3, q).rgb;
+      #endif
+      woven = vUv.x > -1e5 && !(manner.x < -0.5 && q != clamp(q, 0.0, 1.0));
+      if (woven) base = cloth;
+    #endif
     if (lit > 0.5) {
       vec3 n = normalize(cross(dFdx(vView), dFdy(vView)));
       if (!gl_FrontFacing) base = mix(base, vec3(0.35, 0.33, 0.31), 0.55);
-      float key = max(dot(n, normalize(vec3(0.35, 0.65, 0.7))), 0.0), fill = max(dot(n, normalize(vec3(-0.7, 0.1, 0.4))), 0.0);
-      if (useCloth > 0.5 && manner.x > 0.5 && vUv.x > -1e5) { // round things are round in the light
-        vec3 m = gl_FrontFacing ? vNormal : -vNormal;
-        if (dot(m, n) > 0.3 * length(m)) n = normalize(m);
-        key = max(dot(n, normalize(vec3(0.35, 0.65, 0.7))), 0.0); fill = max(dot(n, normalize(vec3(-0.7, 0.1, 0.4))), 0.0);
-        base = material(base, n, key, fill);
-      } else base *= 0.52 + 0.46 * key + 0.16 * fill;
+      vec3 key1 = normalize(vec3(0.35, 0.65, 0.7)), fill1 = normalize(vec3(-0.7, 0.1, 0.4));
+      bool plain = true;
+      #ifdef MATERIAL
+        if (woven && manner.x > 0.5) { // round things are round in the light
+          vec3 m = gl_FrontFacing ? vNormal : -vNormal;
+          if (dot(m, n) > 0.3 * length(m)) n = normalize(m);
+          base = material(base, n, max(dot(n, key1), 0.0), max(dot(n, fill1), 0.0));
+          plain = false;
+        }
+      #endif
+      if (plain) base *= 0.52 + 0.46 * max(dot(n, key1), 0.0) + 0.16 * max(dot(n, fill1), 0.0);
     }
     gl_FragColor = vec4(base, 1.0);
     #include <colorspace_fragment>
@@ -110,7 +126,7 @@ export class Faces {
     this.geometry.setAttribute("tint", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
     this.material = new THREE.ShaderMaterial({
       vertexShader: vertex, fragmentShader: fragment, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1.5, polygonOffsetUnits: 2,
-      uniforms: { cloth0: { value: null }, cloth1: { value: null }, cloth2: { value: null }, cloth3: { value: null }, spans: { value: [] }, manners: { value: [] }, useCloth: { value: 0 }, lit: { value: lit ? 1 : 0 } },
+      uniforms: { cloth0: { value: null }, cloth1: { value: null }, cloth2: { value: null }, cloth3: { value: null }, spans: { value: [] }, manners: { value: [] }, lit: { value: lit ? 1 : 0 } },
     });
     this.dress();
     this.mesh = new THREE.Mesh(this.geometry, this.material);
@@ -156,11 +172,21 @@ export class Faces {
     }
   }
 
+  /** Leaves out of the shader what is not asked for. */
+  private shade(cloth: boolean): void {
+    const { list } = this.cloths, asked = { CLOTH: cloth, LAYERS: cloth && list.length > 1, MATERIAL: cloth && this.lit && list.some((c) => c.manner.x > 0) };
+    const now = Object.fromEntries(Object.entries(asked).filter(([, on]) => on).map(([name]) => [name, ""]));
+    if (Object.keys(now).join() === Object.keys(this.material.defines).join()) return;
+    this.material.defines = now;
+    this.material.needsUpdate = true;
+  }
+
   private layered = ""; // which parts have which cloth, as it was written last
 
   /** Writes which cloth each face has. */
   private layers(): void {
     this.dress();
+    if (this.cloths.list.length === 1 && this.layered === "") return; // all have the first
     const { facePart } = this.doc.layout, of = new Map<number, number>();
     const layer = (part: number): number => {
       let l = of.get(part);
@@ -188,7 +214,7 @@ export class Faces {
   paint(show: Show, chosen: ReadonlySet<number>): void {
     this.layers();
     this.round();
-    this.material.uniforms.useCloth!.value = show === "cloth" || show === "painted" ? 1 : 0;
+    this.shade(show === "cloth" || show === "painted");
     const tint = this.geometry.getAttribute("tint") as THREE.BufferAttribute;
     const { facePart, faceShell, mapped, stretch, angular, grain } = this.doc.layout, exposure = this.doc.exposure;
     const color = new THREE.Color();
