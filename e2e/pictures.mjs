@@ -31,7 +31,7 @@ const pictures = {
     await lamp(); await show("cloth"); await page.locator('[data-cloth="brushed steel"]').click();
     await page.locator("#cloth-on").selectOption("ash_wood"); await page.locator('[data-cloth="wood"]').click(); await settled(3000);
   },
-  "bench-stretch": async () => { await lamp(); await show("stretch"); await page.waitForFunction(() => Number(document.body.dataset.listed) > 0); await page.locator("#worst summary").click(); await page.locator("[data-worst='4']").click(); await settled(2000); },
+  "bench-stretch": async () => { await lamp(); await show("stretch"); await page.waitForFunction(() => Number(document.body.dataset.listed) > 0); await page.locator("#worst summary").click(); await page.locator("[data-worst='7']").click(); await settled(2000); },
   "bench-seams": async () => {
     await lamp(); await choose("glass wall"); await station("Seams");
     const s = await findOn(page, "#piece-canvas", /part glass wall .*edge \d+ bend 0°/);
@@ -64,8 +64,8 @@ const pictures = {
     await shop.screenshot({ path: "docs/screenshots/paintshop.png" }); await shop.close();
     await page.waitForFunction(() => document.body.dataset.painted, null, { timeout: 20000 }); await settled(2000);
   },
-  compare: async () => { // before shells were divided, trued up and packed
-    await lamp(); await page.goto(`${page.url().split("?")[0]}/compare?was=4`); await page.waitForFunction(() => document.body.dataset.ready === "yes", null, { timeout: 60000 }); await settled(2500);
+  compare: async () => { // with the map that came along
+    await lamp(); await page.goto(`${page.url().split("?")[0]}/compare?was=0`); await page.waitForFunction(() => document.body.dataset.ready === "yes", null, { timeout: 60000 }); await settled(2500);
   },
   revision: async () => {
     await open(/^Line winch$|Line winch(?!,)/); const first = page.url().split("?")[0], id = first.split("/").pop(); await run();

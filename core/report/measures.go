@@ -21,16 +21,24 @@ func Measures(t proof.Totals, unit string) []Measure {
 		{"mirrored", fmt.Sprint(t.Mirrored), float64(t.Mirrored), -1},
 		{"outside the sheet", fmt.Sprint(t.Outside), float64(t.Outside), -1},
 		{"lying on each other", fmt.Sprintf("%.2g %%", 100*t.OverlapShare), t.OverlapShare, -1},
-		{"least gap", fmt.Sprintf("%.1f px", t.MinGapPx), t.MinGapPx, 0},
+		{"least gap", gap(t.MinGapPx), t.MinGapPx, 0},
 		{"shells", fmt.Sprint(t.Shells), float64(t.Shells), 0},
 		{"sheet used", fmt.Sprintf("%.1f %%", 100*t.Coverage), t.Coverage, 1},
 		{"texel density", fmt.Sprintf("%.4g px/%s", t.MeanDensity, unit), t.MeanDensity, 1},
 		{"sharpest against least sharp", words.Times(t.DensitySpread, 3), t.DensitySpread, -1},
-		{"stretch, by area", fmt.Sprintf("%.4f", t.L2), t.L2, -1},
-		{"stretch of angles, worst 5 % aside", fmt.Sprintf("%.4f", t.AngularP95), t.AngularP95, -1},
+		{"stretch, by area", words.Times(t.L2, 4), t.L2, -1},
+		{"stretch of angles, worst 5 % aside", words.Times(t.AngularP95, 4), t.AngularP95, -1},
 		{"off the grain", fmt.Sprintf("%.2f°", t.GrainOverDeg), t.GrainOverDeg, -1},
 		{"edges along the sheet", fmt.Sprintf("%.1f %%", 100*t.Straight), t.Straight, 1},
 		{"seams", words.Length(t.SeamLength, unit), t.SeamLength, -1},
 		{"seams in view", words.Length(t.SeamExposed, unit), t.SeamExposed, -1},
 	}
+}
+
+// gap says a distance on the sheet, of which there may be none.
+func gap(px float64) string {
+	if px < 0 {
+		return "–"
+	}
+	return fmt.Sprintf("%.1f px", px)
 }
