@@ -27,7 +27,7 @@ var floors = []string{
 	"parallel", "ids", "words", "sparse", "mesh planar", "mesh/meshtest", "meshio/format", "meshio/obj meshio/ply meshio/stl meshio/gltf", "meshio", "mend",
 	"shape", "flatten template bake render", "seam", "parts", "unroll", "flow", "sheet", "atlas", "proof",
 	"document", "lay", "segment", "report", "delivery", "picture", "practice", "revise",
-	"edit/preview", "edit/partedits edit/projectedits edit/seamedits edit/flowedits edit/sheetedits edit/mapedits edit/proofedits", "edit", "edit/edittest", "pipeline",
+	"edit/preview", "edit/partedits edit/projectedits edit/seamedits edit/flowedits edit/sheetedits edit/mapedits edit/proofedits", "edit", "edit/edittest", "pipeline", "pipeline/pipelinetest",
 }
 
 // oneWay are the packages whose files need each other in one direction only.

@@ -53,6 +53,20 @@ type Lay struct {
 	Projection *unroll.Projection `json:"projection,omitempty"` // how people want it laid; replaced, never changed
 
 	Weight float64 `json:"weight,omitempty"` // density relative to the common one, 0 means 1
+
+	Signed []Signature `json:"signed,omitempty"` // cells of the card that people accepted; replaced, never changed
+}
+
+// Signature is a cell of the route card that a person accepted, as it was then: it counts no
+// longer when what it is about became another thing, or worse.
+type Signature struct {
+	Station  int        `json:"station"` // by number, of the columns of the card
+	Shape    shape.Kind `json:"shape"`
+	Faces    int        `json:"faces"`
+	Shells   int        `json:"shells,omitempty"`
+	Stretch  float64    `json:"stretch,omitempty"` // worst angular stretch of its shells, 95 % of their area
+	Grain    float64    `json:"grain,omitempty"`   // worst error of the grain, degrees
+	Findings int        `json:"findings,omitempty"`
 }
 
 // same tells whether two maps say the same of a part.

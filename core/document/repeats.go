@@ -1,6 +1,7 @@
 package document
 
 import (
+	"iter"
 	"maps"
 	"slices"
 
@@ -101,17 +102,7 @@ func (d *Document) OnRepeats(edges []mesh.EdgeID) []mesh.EdgeID {
 	}
 	out := slices.Clone(edges)
 	for p, sides := range byPart {
-		root := s.RepeatRoot(p)
-		for i := range s.Parts {
-			q := PartID(i)
-			if q == p || s.RepeatRoot(q) != root {
-				continue
-			}
-			mirrored := s.Parts[p].Mirrored != s.Parts[q].Mirrored
-			pair, ok := parts.Correspond(m, faces[p], faces[q], mirrored)
-			if !ok {
-				continue
-			}
+		for pair, mirrored := range d.onRepeats(p, faces) {
 			for _, h := range sides {
 				if mirrored { // the halfedge between the same two places starts at the other end
 					h = m.Next(h)
@@ -121,4 +112,79 @@ func (d *Document) OnRepeats(edges []mesh.EdgeID) []mesh.EdgeID {
 		}
 	}
 	return ids.Once(out)
+}
+
+// FacesOnRepeats adds to faces those at the same places of the repeats of their parts, mirrored
+// ones included. The result is ascending.
+func (d *Document) FacesOnRepeats(picked []mesh.FaceID) []mesh.FaceID {
+	m, s := d.Mesh, d.State
+	faces := s.PartFaces()
+	byPart := map[PartID][]mesh.FaceID{}
+	for _, f := range picked {
+		if p := s.PartOf(f); p >= 0 {
+			byPart[p] = append(byPart[p], f)
+		}
+	}
+	out := slices.Clone(picked)
+	for p, mine := range byPart {
+		for pair := range d.onRepeats(p, faces) {
+			for _, f := range mine {
+				lo, _ := m.Corners(f)
+				out = append(out, m.FaceOf(pair[lo]))
+			}
+		}
+	}
+	return ids.Once(out)
+}
+
+// onRepeats yields for each repeat of a part, given the faces of all, which of its corners lie where those
+// of the part do, and whether it is mirrored.
+func (d *Document) onRepeats(p PartID, faces [][]mesh.FaceID) iter.Seq2[map[mesh.HalfedgeID]mesh.HalfedgeID, bool] {
+	s := d.State
+	return func(yield func(map[mesh.HalfedgeID]mesh.HalfedgeID, bool) bool) {
+		root := s.RepeatRoot(p)
+		for i := range s.Parts {
+			q := PartID(i)
+			if q == p || s.RepeatRoot(q) != root {
+				continue
+			}
+			mirrored := s.Parts[p].Mirrored != s.Parts[q].Mirrored
+			if pair, ok := parts.Correspond(d.Mesh, faces[p], faces[q], mirrored); ok && !yield(pair, mirrored) {
+				return
+			}
+		}
+	}
+}
+
+// SameShape returns the faces of all parts whose shape is that of the part of a picked face. The
+// result is ascending.
+func (d *Document) SameShape(picked []mesh.FaceID) []mesh.FaceID {
+	s := d.State
+	return d.ofParts(picked, func(p, q PartID) bool { return s.Parts[p].Fit.Kind == s.Parts[q].Fit.Kind })
+}
+
+// SamePart returns all faces of the parts of picked faces. The result is ascending.
+func (d *Document) SamePart(picked []mesh.FaceID) []mesh.FaceID {
+	return d.ofParts(picked, func(p, q PartID) bool { return p == q })
+}
+
+// ofParts returns the faces of all parts that are like the part of a picked face.
+func (d *Document) ofParts(picked []mesh.FaceID, like func(p, q PartID) bool) (out []mesh.FaceID) {
+	s := d.State
+	wanted := make([]bool, len(s.Parts))
+	for _, f := range picked {
+		p := s.PartOf(f)
+		if p < 0 || wanted[p] {
+			continue
+		}
+		for q := range wanted {
+			wanted[q] = wanted[q] || like(p, PartID(q))
+		}
+	}
+	for f, p := range s.FaceParts() {
+		if p >= 0 && wanted[p] {
+			out = append(out, mesh.FaceID(f))
+		}
+	}
+	return out
 }

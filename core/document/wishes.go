@@ -21,16 +21,20 @@ type Wishes struct {
 	Labels []flow.Label    `json:"labels,omitempty"`
 }
 
-// PickSet is a set of picked edges kept under a name.
+// PickSet is a set of picked edges, faces or both kept under a name.
 type PickSet struct {
 	Name  string        `json:"name"`
-	Edges []mesh.EdgeID `json:"edges"`
+	Edges []mesh.EdgeID `json:"edges,omitempty"`
+	Faces []mesh.FaceID `json:"faces,omitempty"`
 }
 
 func (w Wishes) fits(m *mesh.Mesh) error {
 	edges := [][]mesh.EdgeID{w.Held, w.Firm}
 	for _, p := range w.Picks {
 		edges = append(edges, p.Edges)
+		if CheckFaces(m, p.Faces) != nil {
+			return ErrCorrupt
+		}
 	}
 	for _, g := range w.Grains {
 		edges = append(edges, g.Edges)

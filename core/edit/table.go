@@ -112,6 +112,7 @@ var kinds = map[string]row{
 
 	"accept":        {Proof, func() Edit { return &proofedits.Accept{} }},
 	"mark-findings": {Proof, func() Edit { return &proofedits.Mark{} }},
+	"sign":          {Proof, func() Edit { return &proofedits.Sign{} }},
 }
 
 // StationOf is the station of an edit.

@@ -76,10 +76,7 @@ func (m *Mesh) EdgesAbove(angle float64) []EdgeID {
 
 // BorderOf returns the edges with a picked face on exactly one side.
 func (m *Mesh) BorderOf(faces []FaceID) []EdgeID {
-	in := make([]bool, m.NumFaces())
-	for _, f := range faces {
-		in[f] = true
-	}
+	in := m.faceSet(faces)
 	return m.edgesWhere(func(e EdgeID) bool {
 		a, b := m.EdgeFaces(e)
 		return in[a] != (b != None && in[b])

@@ -19,6 +19,7 @@ import (
 	"morvek/core/edit/sheetedits"
 	"morvek/core/mesh"
 	"morvek/core/pipeline"
+	"morvek/core/pipeline/pipelinetest"
 	"morvek/core/proof"
 	"morvek/core/revise"
 	"morvek/models/modeltest"
@@ -53,11 +54,8 @@ func TestWishesGoOverToTheNextRevision(t *testing.T) {
 	ctx := context.Background()
 	set := document.DefaultSettings()
 	set.Dial = 0.4
-	res, err := pipeline.Run(ctx, document.New(modeltest.Mesh(t, "line-winch"), set), nil)
-	if err != nil {
-		t.Fatal(err)
-	}
-	d := res.Doc
+	plain := pipelinetest.Finished(t, modeltest.Mesh(t, "line-winch"), set)
+	d := plain
 	drum, _ := named(t, d, "drum wall 1")    // is done anew
 	flange, _ := named(t, d, "drum plate 1") // moves
 	crank, _ := named(t, d, "crank bar")
@@ -120,7 +118,7 @@ func TestWishesGoOverToTheNextRevision(t *testing.T) {
 	// The other maps come along too, each as it is: here one for tiling, painted and sealed, of the guard only.
 	boards := do(t, d, &mapedits.Make{Name: "Boards", Purpose: document.Tiling, Faces: guard[:1]})
 	tiling, _ := boards.State.Through(2)
-	sealed := do(t, boards.With(tiling), &mapedits.Seal{})
+	sealed := do(t, boards.With(tiling), &sheetedits.WeighFaces{Faces: guard[:1], Weight: 2}, &mapedits.Seal{})
 	first, _ := sealed.State.Through(1)
 	both, c, err := pipeline.Revise(ctx, document.New(now, document.DefaultSettings()), pipeline.Before{Doc: sealed.With(first), Match: m}, nil)
 	if err != nil {
@@ -129,6 +127,9 @@ func TestWishesGoOverToTheNextRevision(t *testing.T) {
 	second, ok := both.Doc.State.Through(2)
 	if !ok || len(c.Maps) != 2 || !second.Shown.Sealed || second.Shown.Name != "Boards" || second.Shown.Purpose != document.Tiling || both.Doc.State.Shown.ID != 1 {
 		t.Fatalf("the other map is %+v, %+v", second, c.Maps)
+	}
+	if w := second.Wishes.Weights; len(w) != 1 || w[0].Weight != 2 {
+		t.Errorf("of the other map %v is weighed", w)
 	}
 	for f := range mesh.FaceID(now.NumFaces()) {
 		lo, hi := now.Corners(f)
@@ -143,7 +144,7 @@ func TestWishesGoOverToTheNextRevision(t *testing.T) {
 	}
 
 	// A model of which nobody said anything gives nothing to go over.
-	if s := revise.Adopt(res.Doc, res.Doc, identity(t, res.Doc)); !document.Diff(res.Doc.State, s).Empty() {
+	if s := revise.Adopt(plain, plain, identity(t, plain)); !document.Diff(plain.State, s).Empty() {
 		t.Error("of a model nobody worked on something goes over to itself")
 	}
 }

@@ -18,6 +18,7 @@ const (
 	Suggested Mark = "suggested" // Morvek did it; nobody has looked
 	ByHand    Mark = "hand"      // somebody did it
 	Wrong     Mark = "wrong"     // must be looked at, with a number
+	Signed    Mark = "signed"    // a person accepted it
 	NotNeeded Mark = "none"
 )
 
@@ -27,6 +28,9 @@ type Cell struct {
 	Text string // the number of a wrong cell
 	Hint string // what the mark means, in words
 }
+
+// Signable tells whether a person can sign a cell: something was done there, and nothing is wrong.
+func (c Cell) Signable() bool { return c.Mark == Suggested || c.Mark == ByHand }
 
 // Row is a part on the route card.
 type Row struct {
@@ -48,6 +52,9 @@ var Stations = [6]string{"Parts", "Project", "Seams", "Flow", "Sheet", "Proof"}
 type Card struct {
 	Rows []Row
 	ToDo [6]int // cells that are open or wrong
+	Look [6]int // cells that nobody signed yet, besides those that are not needed
+
+	Now []document.Signature // of each part, as it would be signed now
 }
 
 // CardOf draws up the route card from the state and its measure.
@@ -88,7 +95,7 @@ func CardOf(d *document.Document, r proof.Report) Card {
 			times[*p.RepeatOf]++
 		}
 	}
-	var c Card
+	c := Card{Now: make([]document.Signature, len(s.Parts))}
 	for i, p := range s.Parts {
 		if len(faces[i]) == 0 {
 			continue
@@ -97,10 +104,18 @@ func CardOf(d *document.Document, r proof.Report) Card {
 		if p.RepeatOf != nil {
 			row.Of = *p.RepeatOf
 		}
+		c.Now[i] = tallies[i].signature(p, len(faces[i]))
 		row.Cells = cells(s, p, faces[i], tallies[i])
 		for k, cell := range row.Cells {
+			if cell.Signable() && signed(p, c.Now[i], k) {
+				row.Cells[k] = Cell{Signed, "", "signed: " + cell.Hint}
+				continue
+			}
 			if cell.Mark == Undone || cell.Mark == Wrong {
 				c.ToDo[k]++
+			}
+			if cell.Mark != NotNeeded {
+				c.Look[k]++
 			}
 		}
 		c.Rows = append(c.Rows, row)
@@ -113,6 +128,20 @@ type tally struct {
 	shells                     []proof.Shell
 	waiting, outside, findings int  // shells on the rack, shells outside the sheet, findings
 	placed                     bool // somebody put a shell where it lies
+}
+
+// worst is the worst stretch of angles and error of the grain of its shells.
+func (t tally) worst() (stretch, grainDeg float64) {
+	for _, sh := range t.shells {
+		stretch, grainDeg = max(stretch, sh.AngularP95), max(grainDeg, sh.GrainOverDeg)
+	}
+	return stretch, grainDeg
+}
+
+// signature is what is signed of a part with so many faces, at no station yet.
+func (t tally) signature(p *document.Part, faces int) document.Signature {
+	stretch, grain := t.worst()
+	return document.Signature{Shape: p.Fit.Kind, Faces: faces, Shells: len(t.shells), Stretch: stretch, Grain: grain, Findings: t.findings}
 }
 
 func cells(s *document.State, p *document.Part, faces []mesh.FaceID, t tally) (c [6]Cell) {
@@ -153,10 +182,7 @@ func cells(s *document.State, p *document.Part, faces []mesh.FaceID, t tally) (c
 	default:
 		c[1] = Cell{done.Mark, "", p.Method}
 	}
-	var stretch, grain float64
-	for _, sh := range t.shells {
-		stretch, grain = max(stretch, sh.AngularP95), max(grain, sh.GrainOverDeg)
-	}
+	stretch, grain := t.worst()
 	c[2] = done
 	if stretch > 1.15 {
 		c[2] = Cell{Wrong, stretchText(stretch), "angular stretch: another cut would help"}

@@ -56,15 +56,23 @@ const same = 1e-9
 // Compare finds what two states differ by. They may be of different meshes.
 func Compare(before, after Seen) Differences {
 	out := Differences{Measures: measured(before, after), Findings: found(before, after)}
-	if sameMesh(before.Doc.Mesh, after.Doc.Mesh) {
-		out.Faces = make([]Change, after.Doc.Mesh.NumFaces())
-		for f := range mesh.FaceID(len(out.Faces)) {
-			c := changeOf(before.Doc, after.Doc, f)
-			out.Faces[f] = c
-			out.Counts[c]++
-		}
+	out.Faces = Changes(before.Doc, after.Doc)
+	for _, c := range out.Faces {
+		out.Counts[c]++
 	}
 	out.Parts = partsThatDiffer(before, after, out.Faces)
+	return out
+}
+
+// Changes tells what became of each face of a mesh that both states have; nil if they have not the same.
+func Changes(before, after *document.Document) []Change {
+	if !sameMesh(before.Mesh, after.Mesh) {
+		return nil
+	}
+	out := make([]Change, after.Mesh.NumFaces())
+	for f := range mesh.FaceID(len(out)) {
+		out[f] = changeOf(before, after, f)
+	}
 	return out
 }
 

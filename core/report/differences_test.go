@@ -11,9 +11,7 @@ import (
 	"morvek/core/edit/partedits"
 	"morvek/core/edit/sheetedits"
 	"morvek/core/mesh"
-	"morvek/core/mesh/meshtest"
-	"morvek/core/meshio"
-	"morvek/core/pipeline"
+	"morvek/core/pipeline/pipelinetest"
 	"morvek/core/proof"
 	"morvek/core/report"
 )
@@ -31,24 +29,10 @@ func edited(t *testing.T, d *document.Document, e edit.Edit) *document.Document 
 	return d.With(s)
 }
 
-// can is a closed can of n sides with the whole job done.
-func can(t *testing.T, n int) *document.Document {
-	t.Helper()
-	m, err := meshio.Read(context.Background(), "can.obj", meshio.Input{Data: meshtest.CanFile(n)})
-	if err != nil {
-		t.Fatal(err)
-	}
-	res, err := pipeline.Run(context.Background(), document.New(m, document.DefaultSettings()), nil)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return res.Doc
-}
-
 // What nothing was done to does not differ, whatever its parts are called; what was moved, renamed or taken off
 // is told, and the other way round the other way.
 func TestDifferencesAreToldBothWays(t *testing.T) {
-	d := can(t, 12)
+	d := pipelinetest.Can(t, 12)
 	was := seen(d)
 	if x := report.Compare(was, seen(d.With(d.State))); len(x.Parts) != 0 || x.Counts[report.Stays] != d.Mesh.NumFaces() {
 		t.Errorf("with itself: %+v", x)
@@ -76,7 +60,7 @@ func TestDifferencesAreToldBothWays(t *testing.T) {
 
 // Models with other faces are compared by their numbers, and by the names of their parts.
 func TestDifferentModelsAreComparedByNumbers(t *testing.T) {
-	x := report.Compare(seen(can(t, 12)), seen(can(t, 20)))
+	x := report.Compare(seen(pipelinetest.Can(t, 12)), seen(pipelinetest.Can(t, 20)))
 	if x.Faces != nil || len(x.Measures) == 0 || len(x.Parts) == 0 {
 		t.Errorf("%d faces, %d measures, parts %+v", len(x.Faces), len(x.Measures), x.Parts)
 	}

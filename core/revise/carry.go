@@ -16,12 +16,9 @@ import (
 // job laid it, in the room that is left. The sheet is that of the model before, with as many tiles as the document has if these are more.
 func Carry(ctx context.Context, from, to *document.Document, m Match) (*document.State, Carried, error) {
 	s := to.Begin()
-	id := s.Shown.ID
-	s.Shown = from.State.Shown // with its seal
-	s.Shown.ID = id
-	keepNames(s, from, m)
 	tiles := s.Settings.Sheet.Tiles
-	s.Settings.OnSheet = from.State.Settings.OnSheet
+	asMap(s, from.State)
+	keepNames(s, from, m)
 	if !s.Settings.Sheet.Wide {
 		s.Settings.Sheet.Tiles = max(tiles, s.Settings.Sheet.Tiles)
 	}
@@ -32,10 +29,7 @@ func Carry(ctx context.Context, from, to *document.Document, m Match) (*document
 	for f, fate := range look.After {
 		stays[f] = fate != Anew
 	}
-	a := newAdopter(from, to, m)
-	weights := s.Wishes.Weights
-	s.Wishes.Marks = a.marks(from.State.Wishes.Marks, stays)
-	s.Wishes.Weights = weights
+	s.Wishes.Marks = newAdopter(from, to, m).marks(from.State.Wishes.Marks, stays)
 	place(s, now, m, all(stays), stays)
 	in := &inPlace{from: from, job: to, m: m, stays: stays}
 	d, n, err := in.changed(ctx, to.With(s.Done()), changedParts(to, m))

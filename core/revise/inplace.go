@@ -28,52 +28,52 @@ type inPlace struct {
 // faces these are that lay nowhere.
 func (p *inPlace) changed(ctx context.Context, d *document.Document, parts map[document.PartID]bool) (*document.Document, int, error) {
 	_, shells := p.from.State.Map.Shells()
+	was := slices.Repeat([]int32{mesh.None}, d.Mesh.NumFaces())
 	n := 0
 	for part, faces := range d.State.PartFaces() {
 		if !parts[document.PartID(part)] {
 			continue
 		}
-		was := make([]int32, d.Mesh.NumFaces())
-		stays := make([]bool, len(was))
-		copy(stays, p.stays)
-		var fresh []mesh.FaceID
-		for f := range was {
-			was[f] = mesh.None
-		}
-		some := false
-		for _, f := range faces {
+		before := make([]bool, len(faces)) // whether they stayed
+		var there, fresh []mesh.FaceID
+		for i, f := range faces {
+			before[i] = p.stays[f]
 			if k := p.m.Kind[f]; (k == Kept || k == Remeshed) && p.from.State.Map.IsMapped(p.m.Of[f]) {
-				was[f], stays[f], some = shells[p.m.Of[f]], true, true
+				was[f], p.stays[f] = shells[p.m.Of[f]], true
+				there = append(there, f)
 			} else if p.job.State.Map.IsMapped(f) {
 				fresh = append(fresh, f)
 			}
 		}
-		if !some {
-			continue
-		}
-		next, err := p.part(ctx, d, faces, fresh, was, stays)
-		switch {
-		case ctx.Err() != nil:
+		next, err := p.part(ctx, d, faces, there, fresh, was)
+		if ctx.Err() != nil {
 			return nil, n, ctx.Err()
-		case errors.Is(err, document.ErrRefused):
-			continue
-		case err != nil:
-			return nil, n, err
 		}
-		n += len(fresh)
-		d = next
-		for _, f := range faces {
-			p.stays[f] = p.job.State.Map.IsMapped(f)
+		for i, f := range faces {
+			was[f] = mesh.None
+			p.stays[f] = before[i]
+			if err == nil {
+				p.stays[f] = p.job.State.Map.IsMapped(f)
+			}
+		}
+		switch {
+		case err == nil:
+			d, n = next, n+len(fresh)
+		case !errors.Is(err, document.ErrRefused):
+			return nil, n, err
 		}
 	}
 	return d, n, nil
 }
 
-// part lays the fresh faces of one part, or refuses.
-func (p *inPlace) part(ctx context.Context, d *document.Document, faces, fresh []mesh.FaceID, was []int32, stays []bool) (*document.Document, error) {
+// part lays the fresh faces of one part between those that are there, or refuses. was is the shell before of these.
+func (p *inPlace) part(ctx context.Context, d *document.Document, faces, there, fresh []mesh.FaceID, was []int32) (*document.Document, error) {
+	if len(there) == 0 {
+		return nil, document.Refuse("nothing of this part stays")
+	}
 	s := d.Begin()
-	place(s, d.Mesh, p.m, slices.DeleteFunc(slices.Clone(faces), func(f mesh.FaceID) bool { return !stays[f] }), stays)
-	p.openings(s, d.Mesh, faces, stays)
+	place(s, d.Mesh, p.m, there, p.stays)
+	p.openings(s, d.Mesh, faces)
 	for _, f := range fresh {
 		s.Map.SetMapped(f, false)
 	}
@@ -99,8 +99,8 @@ func (p *inPlace) stretch(faces []mesh.FaceID) float64 {
 }
 
 // openings cuts a part as it was cut, and where the job cuts what is fresh.
-func (p *inPlace) openings(s *document.Tx, m *mesh.Mesh, faces []mesh.FaceID, stays []bool) {
-	old := p.from
+func (p *inPlace) openings(s *document.Tx, m *mesh.Mesh, faces []mesh.FaceID) {
+	old, stays := p.from, p.stays
 	for _, f := range faces {
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {

@@ -34,10 +34,7 @@ func Others(ctx context.Context, from, to *document.Document) (*document.State, 
 		}
 		d := to.With(fresh)
 		s := d.Begin()
-		id := s.Shown.ID
-		s.Shown = was.Shown // with its seal
-		s.Shown.ID = id
-		s.Settings.OnSheet = was.Settings.OnSheet
+		asMap(s, was)
 		stays := make([]bool, d.Mesh.NumFaces())
 		for f, k := range m.Kind {
 			stays[f] = k.Lies() && was.Map.IsMapped(m.Of[f])
@@ -49,12 +46,12 @@ func Others(ctx context.Context, from, to *document.Document) (*document.State, 
 			return nil, nil, document.ErrCorrupt
 		}
 		to = to.With(back)
-		pairs = append(pairs, Pairing{h.ID, id})
+		pairs = append(pairs, Pairing{h.ID, fresh.Shown.ID})
 	}
 	return to.State, pairs, nil
 }
 
-// place lays faces where they lay, and cuts all that stay where they lie apart, and from all others.
+// place lays faces where they lay, and cuts them from others that stay where they lie apart, and from all else.
 func place(s *document.Tx, now *mesh.Mesh, m Match, faces []mesh.FaceID, stays []bool) {
 	for _, f := range faces {
 		lo, hi := now.Corners(f)
@@ -63,19 +60,21 @@ func place(s *document.Tx, now *mesh.Mesh, m Match, faces []mesh.FaceID, stays [
 		}
 		s.Map.SetMapped(f, true)
 	}
-	for e := range mesh.EdgeID(now.NumEdges()) {
-		h := now.EdgeHalf(e)
-		t := now.Twin(h)
-		if t == mesh.None {
-			continue
-		}
-		switch a, b := stays[now.FaceOf(h)], stays[now.FaceOf(t)]; {
-		case a && b:
-			s.Map.SetCut(e, s.Map.At(h) != s.Map.At(now.Next(t)) || s.Map.At(now.Next(h)) != s.Map.At(t))
-		case a || b:
-			s.Map.SetCut(e, true)
+	for _, f := range faces {
+		lo, hi := now.Corners(f)
+		for h := lo; h < hi; h++ {
+			if t := now.Twin(h); t != mesh.None {
+				s.Map.SetCut(now.Edge(h), !stays[now.FaceOf(t)] || s.Map.At(h) != s.Map.At(now.Next(t)) || s.Map.At(now.Next(h)) != s.Map.At(t))
+			}
 		}
 	}
+}
+
+// asMap gives the map that is seen the name, the purpose, the seal and the sheet of another.
+func asMap(s *document.Tx, of *document.State) {
+	id := s.Shown.ID
+	s.Shown, s.Settings.OnSheet = of.Shown, of.Settings.OnSheet
+	s.Shown.ID = id
 }
 
 // all are the faces of which something holds.

@@ -17,7 +17,7 @@ import (
 	"morvek/core/edit/partedits"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
-	"morvek/core/pipeline"
+	"morvek/core/pipeline/pipelinetest"
 	"morvek/core/proof"
 	"morvek/core/revise"
 	"morvek/models/modeltest"
@@ -25,11 +25,7 @@ import (
 
 func finished(t *testing.T, m *mesh.Mesh) *document.Document {
 	t.Helper()
-	res, err := pipeline.Run(context.Background(), document.New(m, document.DefaultSettings()), nil)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return res.Doc
+	return pipelinetest.Finished(t, m, document.DefaultSettings())
 }
 
 func compare(t *testing.T, d *document.Document, now *mesh.Mesh) revise.Match {

@@ -24,8 +24,8 @@ func Adopt(from, to *document.Document, m Match) *document.State {
 	s.Wishes.Whole, s.Wishes.Held, s.Wishes.Firm = a.faces(w.Whole), a.edges(w.Held), a.edges(w.Firm)
 	s.Wishes.Picks, s.Wishes.Labels, s.Wishes.Grains = nil, nil, nil
 	for _, p := range w.Picks {
-		if e := a.edges(p.Edges); len(e) > 0 {
-			s.Wishes.Picks = append(s.Wishes.Picks, document.PickSet{Name: p.Name, Edges: e})
+		if e, f := a.edges(p.Edges), a.faces(p.Faces); len(e)+len(f) > 0 {
+			s.Wishes.Picks = append(s.Wishes.Picks, document.PickSet{Name: p.Name, Edges: e, Faces: f})
 		}
 	}
 	for _, l := range w.Labels {
@@ -43,11 +43,7 @@ func Adopt(from, to *document.Document, m Match) *document.State {
 		}
 		s.Wishes.Grains = append(s.Wishes.Grains, g)
 	}
-	for _, x := range w.Weights {
-		if f := a.faces(x.Faces); len(f) > 0 {
-			s.Wishes.Weights = append(s.Wishes.Weights, document.FaceWeight{Weight: x.Weight, Faces: f})
-		}
-	}
+	s.Wishes.Weights = a.weights(w.Weights)
 	a.say(s)
 	return s.Done()
 }
@@ -103,6 +99,15 @@ func (a *adopter) edges(list []mesh.EdgeID) (out []mesh.EdgeID) {
 	return slices.Compact(out)
 }
 
+func (a *adopter) weights(list []document.FaceWeight) (out []document.FaceWeight) {
+	for _, x := range list {
+		if f := a.faces(x.Faces); len(f) > 0 {
+			out = append(out, document.FaceWeight{Weight: x.Weight, Faces: f})
+		}
+	}
+	return out
+}
+
 // motion is how faces moved: not at all if one of them stayed.
 func (a *adopter) motion(faces []mesh.FaceID) motion {
 	out := still
@@ -123,12 +128,12 @@ func (a *adopter) motion(faces []mesh.FaceID) motion {
 // parts restores those that are all there again, of which the faces were read otherwise: people made
 // them. Where something new is among them it is read anew.
 func (a *adopter) parts(s *document.Tx) {
+	read := s.PartFaces()
 	for _, was := range a.from.State.PartFaces() {
 		faces := a.faces(was)
 		if len(was) == 0 || len(faces) == 0 || !a.same(was) {
 			continue
 		}
-		read := s.PartFaces()
 		whole, others := true, map[document.PartID]bool{}
 		for _, f := range faces {
 			others[s.PartOf(f)] = true
@@ -149,6 +154,7 @@ func (a *adopter) parts(s *document.Tx) {
 		}
 		s.Parts = append(s.Parts, &document.Part{Name: "part"})
 		s.Reassign(a.now, faces, document.PartID(len(s.Parts)-1))
+		read = s.PartFaces()
 	}
 }
 
@@ -169,7 +175,7 @@ func (a *adopter) say(s *document.Tx) {
 	for q, p := range a.from.State.Parts {
 		were[p.Name] = document.PartID(q)
 	}
-	faces := s.PartFaces()
+	faces, before := s.PartFaces(), a.from.State.PartFaces()
 	for p, name := range called(s.State, a.from, a.m) {
 		q, ok := were[name]
 		if !ok {
@@ -182,7 +188,7 @@ func (a *adopter) say(s *document.Tx) {
 		was, is := a.from.State.Parts[q], s.Part(document.PartID(p))
 		t := a.motion(faces[p])
 		is.ByHand, is.Weight = was.ByHand, was.Weight
-		if was.Locked && a.same(a.from.State.PartFaces()[q]) {
+		if was.Locked && a.same(before[q]) {
 			is.Locked = true
 			if t == still {
 				is.Fit = was.Fit
@@ -220,7 +226,7 @@ func (a *adopter) marks(w document.Marks, stays []bool) (out document.Marks) {
 	keep := func(list []mesh.FaceID) []mesh.FaceID {
 		return slices.DeleteFunc(a.faces(list), func(f mesh.FaceID) bool { return !stays[f] })
 	}
-	out.Placed, out.Locked = keep(w.Placed), keep(w.Locked)
+	out.Placed, out.Locked, out.Weights = keep(w.Placed), keep(w.Locked), a.weights(w.Weights)
 	for _, h := range w.Pins {
 		if now, ok := a.at[h]; ok && stays[a.now.FaceOf(now)] {
 			out.Pins = append(out.Pins, now)

@@ -333,6 +333,21 @@ func TestWishesSurviveTheStore(t *testing.T) {
 	}
 }
 
+func TestPickSetsOfFacesAreKeptAndRenamed(t *testing.T) {
+	d := edittest.Jar(t, 8)
+	d = edittest.Apply(t, d, &seamedits.SavePicks{Name: "rim", Edges: []mesh.EdgeID{2}}, &seamedits.SavePicks{Name: "wall", Faces: []mesh.FaceID{4, 2, 4}, Edges: []mesh.EdgeID{1}},
+		&seamedits.SavePicks{Name: "wall", As: "a wall"})
+	picks := edittest.Restored(t, d).State.Wishes.Picks
+	if len(picks) != 2 || picks[0].Name != "a wall" || !slices.Equal(picks[0].Faces, []mesh.FaceID{2, 4}) || !slices.Equal(picks[0].Edges, []mesh.EdgeID{1}) {
+		t.Errorf("came back as %+v", picks)
+	}
+	for _, e := range []*seamedits.SavePicks{{Name: "wall", As: "b"}, {Name: "a wall", As: "rim"}, {Name: "x", Faces: []mesh.FaceID{9999}}} {
+		if _, err := e.Apply(context.Background(), d, nil); !errors.Is(err, document.ErrRefused) {
+			t.Errorf("%+v: %v", e, err)
+		}
+	}
+}
+
 func TestTheAuditEqualsTheCuts(t *testing.T) {
 	jarCut, ring := edittest.Halves(t)
 	for name, c := range map[string]struct {

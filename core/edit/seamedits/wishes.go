@@ -1,6 +1,7 @@
 package seamedits
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -81,10 +82,13 @@ func (e *Hold) Apply(_ context.Context, d *document.Document, _ func(float64)) (
 	return s.Done(), nil
 }
 
-// SavePicks keeps a set of picked edges under a name; no edges drop the set.
+// SavePicks keeps picked edges, faces or both under a name, instead of what had that name; nothing
+// picked drops the set, or with As gives it another name.
 type SavePicks struct {
 	Name  string        `json:"name"`
-	Edges []mesh.EdgeID `json:"edges"`
+	Edges []mesh.EdgeID `json:"edges,omitempty"`
+	Faces []mesh.FaceID `json:"faces,omitempty"`
+	As    string        `json:"as,omitempty"`
 }
 
 // Kind implements Edit.
@@ -92,42 +96,58 @@ func (*SavePicks) Kind() string { return "save-picks" }
 
 // Describe implements Edit.
 func (e *SavePicks) Describe() string {
-	if len(e.Edges) == 0 {
-		return "drop the pick set " + e.Name
+	switch {
+	case e.keeps() && len(e.Faces) == 0:
+		return fmt.Sprintf("keep %s as %s", words.Count(len(e.Edges), "edge"), e.Name)
+	case e.keeps() && len(e.Edges) == 0:
+		return fmt.Sprintf("keep %s as %s", words.Count(len(e.Faces), "face"), e.Name)
+	case e.keeps():
+		return fmt.Sprintf("keep %s and %s as %s", words.Count(len(e.Edges), "edge"), words.Count(len(e.Faces), "face"), e.Name)
+	case e.As != "":
+		return fmt.Sprintf("rename the pick set %s to %s", e.Name, e.As)
 	}
-	return fmt.Sprintf("keep %s as %s", words.Count(len(e.Edges), "edge"), e.Name)
+	return "drop the pick set " + e.Name
 }
+
+func (e *SavePicks) keeps() bool { return len(e.Edges)+len(e.Faces) > 0 }
 
 // Apply implements Edit.
 func (e *SavePicks) Apply(_ context.Context, d *document.Document, _ func(float64)) (*document.State, error) {
-	if e.Name == "" || len(e.Name) > 80 {
-		return nil, document.Refuse("a pick set needs a name of 1 to 80 letters")
-	}
-	s := d.Begin()
-	i := slices.IndexFunc(s.Wishes.Picks, func(p document.PickSet) bool { return p.Name == e.Name })
-	s.Wishes.Picks = slices.Clone(s.Wishes.Picks)
-	if len(e.Edges) == 0 {
-		if i < 0 {
-			return nil, document.Refuse("there is no pick set called %q", e.Name)
+	for _, name := range []string{e.Name, cmp.Or(e.As, e.Name)} {
+		if name == "" || len(name) > 80 {
+			return nil, document.Refuse("a pick set needs a name of 1 to 80 letters")
 		}
-		s.Wishes.Picks = slices.Delete(s.Wishes.Picks, i, i+1)
-		return s.Done(), nil
 	}
-	if err := document.CheckEdges(d.Mesh, e.Edges); err != nil {
+	if err := document.CheckFaces(d.Mesh, e.Faces); err != nil {
 		return nil, err
 	}
-	p := document.PickSet{Name: e.Name, Edges: ids.With(nil, e.Edges)}
-	if i >= 0 {
-		s.Wishes.Picks[i] = p
-		return s.Done(), nil
-	}
-	s.Wishes.Picks = append(s.Wishes.Picks, p)
-	slices.SortFunc(s.Wishes.Picks, func(a, b document.PickSet) int {
-		if a.Name < b.Name {
-			return -1
+	if len(e.Edges) > 0 {
+		if err := document.CheckEdges(d.Mesh, e.Edges); err != nil {
+			return nil, err
 		}
-		return 1
-	})
+	}
+	s := d.Begin()
+	named := func(name string) func(document.PickSet) bool {
+		return func(p document.PickSet) bool { return p.Name == name }
+	}
+	had := slices.IndexFunc(s.Wishes.Picks, named(e.Name))
+	kept := document.PickSet{Name: e.Name, Edges: ids.With(nil, e.Edges), Faces: ids.With(nil, e.Faces)}
+	switch {
+	case e.keeps():
+	case had < 0:
+		return nil, document.Refuse("there is no pick set called %q", e.Name)
+	case e.As != "":
+		if e.As != e.Name && slices.ContainsFunc(s.Wishes.Picks, named(e.As)) {
+			return nil, document.Refuse("another pick set is called %q", e.As)
+		}
+		kept = s.Wishes.Picks[had]
+		kept.Name = e.As
+	}
+	s.Wishes.Picks = slices.DeleteFunc(slices.Clone(s.Wishes.Picks), named(e.Name))
+	if e.keeps() || e.As != "" {
+		s.Wishes.Picks = append(s.Wishes.Picks, kept)
+	}
+	slices.SortFunc(s.Wishes.Picks, func(a, b document.PickSet) int { return cmp.Compare(a.Name, b.Name) })
 	return s.Done(), nil
 }
 
