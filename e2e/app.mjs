@@ -65,6 +65,23 @@ export async function ready(page) {
   await page.waitForFunction(() => document.body.dataset.ready === "yes" && document.querySelector(".card tbody tr"), null, { polling: 100, timeout: 60000 });
 }
 
+/** Does a verb by its name in the palette, as one does without its key. */
+export async function verb(page, says) {
+  await page.keyboard.press("Control+k");
+  await page.locator("#palette-words").fill(says);
+  await page.waitForFunction((s) => document.querySelector("#palette-0 b")?.textContent === s, says);
+  await page.keyboard.press("Enter");
+}
+
+/** The settings of a verb stand in the tray. */
+export const form = (page, name) => page.locator(`#tray [data-form~="${name}"]`).waitFor();
+
+/** Waits until what is shown says what it gives, and returns it. */
+export async function given(page, pattern = /./, timeout = 60000) {
+  await page.waitForFunction(([p, f]) => { const g = document.querySelector("#ghost:not([hidden])"); return g?.dataset.counted && new RegExp(p, f).test(g.textContent); }, [pattern.source, pattern.flags], { timeout });
+  return page.locator("#ghost").textContent();
+}
+
 /** Waits until the document has another revision than before. */
 export async function changed(page, act) {
   const before = await page.getAttribute("body", "data-revision");

@@ -1,7 +1,7 @@
 // What the patterns of the cloth show: words that read, boards that go on over a seam.
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { drawn, changed, clean, findOn, noSeriousFindings, openBench, openPage, startApp, startBrowser } from "./app.mjs";
+import { drawn, changed, clean, findOn, noSeriousFindings, openBench, openPage, startApp, startBrowser, verb } from "./app.mjs";
 
 let app, browser;
 
@@ -62,7 +62,7 @@ test("boards are seen to go on over the seam they are carried over", { timeout: 
   await page.getByRole("button", { name: "edges", exact: true }).click();
   const box = await page.locator("#piece-canvas").boundingBox();
   await page.mouse.move(box.x + 263, box.y + 400);
-  for (let i = 0; i < 4; i++) await page.mouse.wheel(0, -200);
+  for (let i = 0; i < 3; i++) await page.mouse.wheel(0, -200);
   const spot = await findOn(page, "#piece-canvas", /part block plate 2 .*edge \d+ bend 90° seam/, [0.94, 0.56]);
   const path = await page.locator("#piece-over .hot").getAttribute("d");
   const edge = Number((await page.locator("#readout").textContent()).match(/edge (\d+)/)[1]);
@@ -75,9 +75,9 @@ test("boards are seen to go on over the seam they are carried over", { timeout: 
   assert.ok((await apart(page, edge)) > 1e-3, "the pattern goes on already");
   const [before, picked] = [await beside(page, path), await picture(page)];
   await page.mouse.click(spot.x, spot.y);
-  await page.getByRole("button", { name: "Carry over" }).click();
+  await page.getByRole("button", { name: "Pattern over the seam" }).click();
   await page.waitForFunction(() => /the pattern goes on over 1 seam, 0\.0 thousandths/.test(document.querySelector("#ghost").textContent));
-  await changed(page, () => page.getByRole("button", { name: "Take" }).click());
+  await changed(page, () => page.keyboard.press("Enter"));
   await page.keyboard.press("Escape"); // the pick, drawn over the seam
   await elsewhere();
   assert.ok((await apart(page, edge)) < 1e-6, "the sides of the seam are apart");
@@ -100,26 +100,27 @@ test("a word is put on a part, stands upright, and is found where it does not", 
   const upright = await picture(page);
   await page.getByRole("button", { name: "faces", exact: true }).click();
   await page.mouse.click(spot.x, spot.y);
+  await verb(page, "Word on them");
   await page.locator("#set-word").fill("Moor");
-  await changed(page, () => page.getByRole("button", { name: "Label", exact: true }).click());
+  await changed(page, () => page.keyboard.press("Enter"));
   assert.match(await page.locator("#undo-name").textContent(), /label 1 face Moor/);
   await drawn(page);
   assert.notEqual(await picture(page), upright, "another word looks the same");
   await page.locator("[data-show=parts]").click(); // the cloth is slow where there is no graphics card
   // Turned by hand it does not read: the readout, and Proof, say so.
-  await changed(page, () => page.getByRole("button", { name: "Quarter turn" }).click());
+  await changed(page, () => page.keyboard.press("t"));
   assert.equal((await metaOf(page)).labels[0].reads, "90° off upright");
   await page.getByRole("button", { name: /^Proof/ }).first().click();
   await page.waitForFunction(() => /label not upright 90°/.test(document.querySelector("#tray").textContent));
   await page.getByRole("button", { name: /^Flow/ }).first().click();
   await page.waitForFunction(() => document.querySelector("#set-where"));
   await noSeriousFindings(page, "labels");
-  await changed(page, () => page.getByRole("button", { name: "By loops" }).click());
+  await changed(page, () => verb(page, "Orient by loops"));
   assert.equal((await metaOf(page)).labels[0].reads, "reads upright");
   // On its side it reads from the side, and the shell has turned with it.
   await page.getByRole("button", { name: "faces", exact: true }).click();
   await page.mouse.click(spot.x, spot.y);
-  await changed(page, () => page.getByRole("button", { name: "On its side" }).click());
+  await changed(page, () => verb(page, "Word on its side"));
   const side = (await metaOf(page)).labels[0];
   assert.deepEqual([side.quarters, side.reads], [1, "reads upright"]);
   assert.deepEqual(wrong, []);

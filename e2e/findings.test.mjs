@@ -83,7 +83,7 @@ test("a finding is accepted with a reason, is out of the count, and is taken bac
   await openBench(page, app.base, /Storm lamp, finished/);
   await proof(page);
   await noSeriousFindings(page, "findings");
-  const all = await rows(page).count(), open = Number((await page.locator("#tray .lead b").textContent()).split(" ")[0]);
+  const all = await rows(page).count(), open = Number((await page.locator("#tray [data-rest] > .lead b").textContent()).split(" ")[0]);
   const kind = await page.locator("#finding-kind option").nth(3).getAttribute("value");
   await page.locator("#finding-kind").selectOption(kind);
   assert.ok(await rows(page).count() < all);
@@ -93,23 +93,23 @@ test("a finding is accepted with a reason, is out of the count, and is taken bac
   const row = page.locator("#findings > li", { hasText: "stretched" }).first();
   const said = await row.locator("b").textContent(), many = Number((await row.locator(".finding").getAttribute("data-finding")).split(" ").length);
   await row.locator(".finding").click();
+  await page.keyboard.press("a");
   await page.locator("#accept-reason").waitFor();
-  await page.locator("[data-do=accept]").click();
+  await page.keyboard.press("Enter");
   await page.waitForFunction(() => /say why/.test(document.querySelector("#banner:not([hidden]) #banner-text")?.textContent ?? ""));
   await page.locator("#accept-reason").fill("too small to be seen");
-  await changed(page, () => page.locator("[data-do=accept]").click());
-  await page.waitForFunction((n) => Number(document.querySelector("#tray .lead b")?.textContent.split(" ")[0]) === n, open - many);
+  await changed(page, () => page.keyboard.press("Enter"));
+  await page.waitForFunction((n) => Number(document.querySelector("#tray [data-rest] > .lead b")?.textContent.split(" ")[0]) === n, open - many);
   const accepted = page.locator("#findings > li", { hasText: "accepted: too small to be seen" });
   assert.match(await accepted.textContent(), new RegExp(said));
   assert.match(await (await page.request.get(`${page.url()}/deliver/report.json`)).text(), /"accepted": "too small to be seen"/);
   await noSeriousFindings(page, "accepted findings");
   await accepted.locator(".finding").click();
-  await page.locator("[data-do=withdraw]").waitFor();
-  await changed(page, () => page.locator("[data-do=withdraw]").click());
-  await page.waitForFunction((n) => Number(document.querySelector("#tray .lead b")?.textContent.split(" ")[0]) === n, open);
+  await changed(page, () => page.getByRole("button", { name: "No longer accept" }).click());
+  await page.waitForFunction((n) => Number(document.querySelector("#tray [data-rest] > .lead b")?.textContent.split(" ")[0]) === n, open);
 
   // What comes after a state was marked is told as new.
-  await changed(page, () => page.locator("[data-do=mark]").click());
+  await changed(page, () => page.locator("#fitting [data-do=mark]").click());
   await page.waitForFunction(() => /new since the mark \(0\)/.test(document.querySelector("#tray").textContent));
   const clear = { base: await number(page, "revision"), edit: { kind: "clear", params: { faces: [20, 21] } } };
   assert.ok((await page.request.post(`${page.url()}/edits`, { data: clear })).ok());
@@ -119,7 +119,7 @@ test("a finding is accepted with a reason, is out of the count, and is taken bac
   await page.locator("#finding-new").check();
   const fresh = await rows(page).allTextContents();
   assert.ok(fresh.length > 0 && fresh.length < all && fresh.every((f) => /new/.test(f)) && fresh.some((f) => /not mapped 2 faces/.test(f)), fresh.join("; "));
-  await changed(page, () => page.locator("[data-do=forget-mark]").click());
+  await changed(page, () => page.locator("#fitting [data-do=forget-mark]").click());
   await page.locator("#finding-new").waitFor({ state: "detached" });
   assert.deepEqual(wrong, []);
   await context.close();
@@ -144,7 +144,7 @@ test("faces that were forgotten on a sealed map are fitted in again, and all oth
   await row.locator("[data-mend]").click();
   await page.waitForFunction(() => /3 into their hole|beside.*others keep their place/.test(document.querySelector("#ghost:not([hidden])")?.textContent ?? ""), null, { timeout: 30000 });
   const revision = await number(page, "revision");
-  await changed(page, () => page.locator("#ghost [data-do=live-take]").click());
+  await changed(page, () => page.locator("#ghost [data-do=shown-take]").click());
   assert.equal(await number(page, "revision"), revision + 1);
   const after = await lay(page);
   before.forEach((f, i) => { if (!gone.includes(i)) assert.equal(after[i], f, `face ${i}`); });

@@ -1,6 +1,6 @@
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { changed, clean, findOn, noSeriousFindings, number, openBench, openPage, startApp, startBrowser } from "./app.mjs";
+import { changed, clean, findOn, form, noSeriousFindings, number, openBench, openPage, startApp, startBrowser, verb } from "./app.mjs";
 
 let app, browser;
 
@@ -14,7 +14,7 @@ async function flow(part) {
   await openBench(page, app.base, /Storm lamp, finished/);
   await page.getByRole("button", { name: /^Flow/ }).first().click();
   await page.locator(`[title^="${part},"]`).first().click();
-  await page.waitForFunction((p) => document.querySelector("#tray .trayname span")?.textContent === p && document.querySelector("#set-where"), part);
+  await page.waitForFunction((p) => document.querySelector("#tray .trayname span")?.textContent === p && document.querySelector("#set-where"), part); // hidden until it is asked for
   return opened;
 }
 
@@ -55,9 +55,10 @@ test("points are moved by hand, pinned, and relaxed; nothing tears", { timeout: 
   const moved = await shellOf(page, "glass wall");
   assert.ok(moved.l2 > before.l2 + 1e-6, `L² ${moved.l2} after ${before.l2}`);
   // Relaxed it is as it was, to a trifle.
-  await page.locator("#set-where").selectOption("all");
-  await page.locator("#piece-canvas").focus();
   await page.keyboard.press("i");
+  await form(page, "relax");
+  await page.locator("#set-where").selectOption("all");
+  await page.waitForFunction(() => /"hold_border":false/.test(document.querySelector("#ghost").dataset.counted ?? ""));
   await page.waitForFunction(() => /settled after \d+ rounds?/.test(document.querySelector("#ghost").textContent));
   await changed(page, () => page.keyboard.press("Enter"));
   assert.match(await page.locator("#undo-name").textContent(), /relax a shell/);
@@ -67,8 +68,8 @@ test("points are moved by hand, pinned, and relaxed; nothing tears", { timeout: 
   const pin = await findPoint(page, "glass wall");
   await page.mouse.click(pin.x, pin.y);
   await changed(page, () => page.keyboard.press("d"));
-  await page.waitForFunction(() => /1 pinned/.test(document.querySelector("#tray").textContent));
-  await changed(page, () => page.getByRole("button", { name: "Let go" }).click());
+  await page.waitForFunction(() => /1 point is pinned/.test(document.querySelector("#tray").textContent));
+  await changed(page, () => verb(page, "Unpin"));
   await page.waitForFunction(() => !/pinned/.test(document.querySelector("#tray").textContent));
   assert.deepEqual(wrong, []);
   await context.close();
@@ -76,12 +77,15 @@ test("points are moved by hand, pinned, and relaxed; nothing tears", { timeout: 
 
 test("flattening is watched, stopped, and taken as it was seen", { timeout: 240000 }, async () => {
   const { page, wrong, context } = await flow("dome");
-  await page.locator("#set-method").selectOption("even");
-  await page.locator("#piece-canvas").focus();
   await page.keyboard.press("n");
+  await page.locator("[data-way]").nth(4).waitFor(); // all ways side by side
+  assert.match(await page.locator("[data-way=conformal]").textContent(), /angles\s*×\d\.\d+/);
+  await page.locator("[data-way=even]").click();
+  assert.equal(await page.locator("#set-method").inputValue(), "even");
+  await page.waitForFunction(() => /"method":"even"/.test(document.querySelector("#ghost").dataset.counted ?? ""), null, { timeout: 60000 });
   await page.waitForFunction(() => /round|settled/.test(document.querySelector("#ghost").textContent));
-  await page.waitForFunction(() => /settled after \d+ rounds/.test(document.querySelector("#ghost").textContent));
-  assert.match(await page.locator("#ghost").textContent(), /stretch ×1\.\d+ → ×1\.\d+, L² 1\.\d+ → 1\.\d+/);
+  await page.waitForFunction(() => /settled after \d+ rounds?/.test(document.querySelector("#ghost").textContent));
+  assert.match(await page.locator("#ghost").textContent(), /stretch ×1\.\d+ → ×1\.\d+ · L² 1\.\d+/);
   assert.equal(await page.getAttribute("body", "data-ghost"), "live");
   const revision = await page.getAttribute("body", "data-revision");
   await page.keyboard.press("Escape");
@@ -99,19 +103,19 @@ test("flattening is watched, stopped, and taken as it was seen", { timeout: 2400
 test("faces are cleared and flattened into their hole, the rest untouched", { timeout: 240000 }, async () => {
   const { page, wrong, context } = await flow("hood cone");
   await page.keyboard.press("b"); // points, edges, faces
-  await page.waitForFunction(() => document.body.dataset.flow === "edges");
+  await page.waitForFunction(() => document.body.dataset.picking === "edges");
   await page.keyboard.press("b");
-  await page.waitForFunction(() => document.body.dataset.flow === "faces");
+  await page.waitForFunction(() => document.body.dataset.picking === "faces");
   const spot = await findOn(page, "#piece-canvas", /part hood cone /);
   await page.mouse.click(spot.x, spot.y);
   const layout = async () => [...new Uint8Array(await (await page.request.get(`${page.url()}/layout.bin`)).body())];
   const before = await shellOf(page, "hood cone"), bytes = await layout();
-  await changed(page, () => page.getByRole("button", { name: "Clear their map" }).click());
+  await changed(page, () => verb(page, "Clear their map"));
   assert.match(await page.locator("#undo-name").textContent(), /clear the map of 1 face/);
   await page.mouse.click(spot.x, spot.y);
   await page.getByRole("button", { name: "Fill their hole" }).click();
-  await page.waitForFunction(() => /stretch ×1\.\d+ → ×1\.\d+/.test(document.querySelector("#ghost").textContent));
-  await changed(page, () => page.getByRole("button", { name: "Take" }).click());
+  await page.waitForFunction(() => /stretch ×1\.\d+/.test(document.querySelector("#ghost:not([hidden])")?.textContent ?? ""));
+  await changed(page, () => page.keyboard.press("Enter"));
   assert.match(await page.locator("#undo-name").textContent(), /into their hole/);
   const after = await shellOf(page, "hood cone");
   assert.ok(Math.abs(after.l2 - before.l2) < 1e-5, `L² ${after.l2}, before ${before.l2}`);
@@ -129,12 +133,11 @@ test("a shell is trued up with its cost first, a disc says why it stays", { time
   // What curves stays, and says so; a bent bar goes as rows and columns, at a price that is shown.
   await page.locator("#piece-canvas").focus();
   await page.keyboard.press("u");
-  await page.waitForFunction(() => /stays as it is: most of its loops curve/.test(document.querySelector("#banner-text").textContent));
-  await page.locator("#banner-close").click();
+  await page.waitForFunction(() => /stays as it is: most of its loops curve/.test(document.querySelector("#tray [data-form~=true-up] [data-formsays]").textContent));
   await page.locator('[title^="handle bar,"]').first().click();
   await page.waitForFunction(() => document.querySelector("#tray .trayname span")?.textContent === "handle bar");
+  await page.keyboard.press("u");
   await page.locator("#set-true").selectOption("grid");
-  await page.getByRole("button", { name: "True up U" }).click();
   const shells = async () => {
     const meta = await (await page.request.get(`${page.url()}/meta`)).json();
     return meta.shells.filter((s) => s.part === meta.parts.findIndex((p) => p.name === "handle bar"));
@@ -142,9 +145,9 @@ test("a shell is trued up with its cost first, a disc says why it stays", { time
   const mean = (l) => l.reduce((sum, s) => sum + s.straight, 0) / l.length;
   const before = await shells(), n = before.length;
   assert.ok(n >= 4, `${n} shells of the handle`);
-  await page.waitForFunction((n) => new RegExp(`[1-9] of ${n} shells straightened, [1-9] straight before.*stretch ×1\\.0\\d+ → ×1\\.\\d+`).test(document.querySelector("#ghost").textContent), n);
-  await page.getByRole("button", { name: "Go where it stretches most" }).click();
-  await changed(page, () => page.getByRole("button", { name: "Take" }).click());
+  await page.waitForFunction((n) => new RegExp(`[1-9] of ${n} shells straightened, [1-9] straight before`).test(document.querySelector("#ghost").textContent), n);
+  await page.getByRole("button", { name: "go where it stretches most" }).click();
+  await changed(page, () => page.keyboard.press("Enter"));
   assert.match(await page.locator("#undo-name").textContent(), new RegExp(`true up ${n} shells`));
   const after = await shells();
   assert.ok(mean(after) > mean(before) + 0.1, `${mean(after)} of the loops straight after ${mean(before)}`);
@@ -156,9 +159,9 @@ test("a shell is trued up with its cost first, a disc says why it stays", { time
 
 test("loops that resist are let go, dashed, and the rest is straight", { timeout: 240000 }, async () => {
   const { page, wrong, context } = await flow("wick knob plate 2");
-  const lead = () => page.locator("#flow-lead").textContent();
-  await page.waitForFunction(() => /trued up \d+ % at ×1\.\d+/.test(document.querySelector("#flow-lead").textContent));
-  const straight = Number((await lead()).match(/(\d+) % straight/)[1]);
+  await page.waitForFunction(() => /straight \d+ → \d+ % · stretch .*×1\.\d+/.test(document.querySelector("#flow-figures").textContent));
+  await noSeriousFindings(page, "an offer");
+  const straight = Number((await page.locator("#flow-figures").textContent()).match(/straight (\d+)/)[1]);
   await page.locator("#piece-canvas").focus();
   await page.keyboard.press("u");
   await page.waitForFunction(() => /\d+ lines straight, \d+ shortened or let go \(these are dashed\)/.test(document.querySelector("#ghost").textContent));
@@ -169,9 +172,9 @@ test("loops that resist are let go, dashed, and the rest is straight", { timeout
   await loop.hover(); // which one it is, on the model
   await page.waitForFunction((was) => document.querySelector("#piece-canvas").toDataURL() !== was, plain);
   await changed(page, () => page.keyboard.press("Enter"));
-  await page.waitForFunction((was) => Number(document.querySelector("#flow-lead").textContent.match(/(\d+) % straight/)?.[1]) > was, straight);
+  await page.waitForFunction((was) => Number(document.querySelector("#flow-figures")?.textContent.match(/straight (?:\d+ → )?(\d+)/)?.[1]) > was, straight);
   // Nothing is left to gain, and it says so.
-  await page.waitForFunction(() => /as straight as it gets|stays: /.test(document.querySelector("#flow-offer").textContent));
+  await page.waitForFunction(() => /As straight as it gets|stays as it is/.test(document.querySelector("#flow-offer").textContent));
   assert.deepEqual(wrong, []);
   await context.close();
 });
@@ -181,14 +184,15 @@ test("a grain is chosen and drawn, and shells turn with it", { timeout: 240000 }
   const grain = () => page.locator("#grain-words").textContent();
   await page.waitForFunction(() => document.querySelector("#grain-words")?.textContent === "around its axis");
   await noSeriousFindings(page, "grain");
+  await page.keyboard.press("g");
   await page.locator("#set-grain").selectOption("along");
-  await changed(page, () => page.getByRole("button", { name: "Set", exact: true }).click());
+  await changed(page, () => page.keyboard.press("Enter"));
   await page.waitForFunction(() => document.querySelector("#grain-words")?.textContent === "along its axis");
   assert.ok((await shellOf(page, "glass wall")).grain < 0.1);
   await changed(page, () => page.locator("#undo").click());
   // A stroke from the middle of the part to the side: the texture runs that way.
   const spot = await findOn(page, "#piece-canvas", /part glass wall /);
-  await page.getByRole("button", { name: "Draw it" }).click();
+  await page.keyboard.press("Shift+G");
   await changed(page, async () => {
     await page.mouse.move(spot.x, spot.y);
     await page.mouse.down();
@@ -203,7 +207,7 @@ test("a grain is chosen and drawn, and shells turn with it", { timeout: 240000 }
   await page.getByRole("button", { name: "edges", exact: true }).click();
   const edge = await findOn(page, "#piece-canvas", /part glass wall .*edge \d+ bend 0°/);
   await page.mouse.click(edge.x, edge.y);
-  await changed(page, () => page.getByRole("button", { name: "By picked edge" }).click());
+  await changed(page, () => page.getByRole("button", { name: "Lay along the sheet" }).click());
   assert.match(await page.locator("#undo-name").textContent(), /turn a shell by 1 edge/);
   assert.ok((await shellOf(page, "glass wall")).grain > before + 45);
   assert.deepEqual(wrong, []);
@@ -215,14 +219,14 @@ test("a pattern is carried over a seam, borders come on pixels, grain errors are
   await page.getByRole("button", { name: "edges", exact: true }).click();
   const seam = await findOn(page, "#piece-canvas", /part \S+ wall.* edge \d+ bend [1-9]\d*° seam/);
   await page.mouse.click(seam.x, seam.y);
-  await page.getByRole("button", { name: "Carry over" }).click();
+  await page.getByRole("button", { name: "Pattern over the seam" }).click();
   await page.waitForFunction(() => /the pattern goes on over 1 seam, \d+\.\d thousandths of a tile left at most/.test(document.querySelector("#ghost").textContent));
-  await changed(page, () => page.getByRole("button", { name: "Take" }).click());
+  await changed(page, () => page.keyboard.press("Enter"));
   assert.match(await page.locator("#undo-name").textContent(), /carry the pattern over 1 edge/);
   await changed(page, () => page.locator("#undo").click());
   await page.locator(`[title^="knob shaft wall,"]`).first().click();
   await page.waitForFunction(() => document.querySelector("#tray .trayname span")?.textContent === "knob shaft wall");
-  await page.getByRole("button", { name: "To pixels" }).click();
+  await verb(page, "Snap to pixels");
   await page.waitForFunction(() => /4 straight borders on whole pixels, moved by 0\.\d+ px at most/.test(document.querySelector("#ghost").textContent));
   await changed(page, () => page.keyboard.press("Enter"));
   await page.locator("[data-show=grain]").click();

@@ -1,7 +1,7 @@
 // Shells laid by hand: chosen, moved, aligned, racked, stacked, made as sharp as wanted.
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { changed, clean, findOn, noSeriousFindings, number, openBench, openPage, startApp, startBrowser } from "./app.mjs";
+import { changed, clean, findOn, form, given, noSeriousFindings, number, openBench, openPage, startApp, startBrowser, verb } from "./app.mjs";
 
 let app, browser;
 
@@ -13,7 +13,7 @@ async function atSheet() {
   const { page } = opened;
   await openBench(page, app.base, /Storm lamp, finished/);
   await page.locator('.card thead button[data-station="Sheet"]').click();
-  await page.locator("#sheet-size").waitFor();
+  await page.waitForFunction(() => document.querySelector("#tray h2")?.textContent === "Sheet");
   return opened;
 }
 
@@ -92,9 +92,11 @@ test("shells are chosen, dragged, nudged, set by numbers and aligned", { timeout
   // Two are aligned; a rectangle chooses, Esc lets go of all.
   await click(page, "base plate 2", [0.15, 0.35], true);
   await chosen(page, 2);
+  await page.keyboard.press("a");
   await changed(page, () => page.locator("[data-do=align-left]").click());
   await page.waitForFunction(() => Math.abs(Number(document.querySelector("#place-x").value) - 100) < 0.1 || Number(document.querySelector("#place-x").value) < 100);
   assert.match(await page.locator("#undo-name").textContent(), /align shells by their left sides/);
+  await page.keyboard.press("Escape"); // the form, then the shells
   await page.keyboard.press("Escape");
   await chosen(page, 0);
   const box = await page.locator("#sheet-canvas").boundingBox();
@@ -103,7 +105,7 @@ test("shells are chosen, dragged, nudged, set by numbers and aligned", { timeout
   await page.mouse.move(box.x + box.width - 4, box.y + box.height - 4, { steps: 5 });
   await page.mouse.up();
   await chosen(page, m.shells.length);
-  await page.keyboard.press("i");
+  await page.keyboard.press("Control+i");
   await chosen(page, 0);
   assert.deepEqual(wrong, []);
   await context.close();
@@ -113,7 +115,7 @@ test("shells wait on the rack and find room again; locked ones stay when all is 
   const { page, wrong, context } = await atSheet();
   await click(page, "base plate 1", [0.85, 0.4]);
   await chosen(page, 1);
-  await changed(page, () => page.keyboard.press("b"));
+  await changed(page, () => page.keyboard.press("d"));
   await page.waitForFunction(() => document.querySelector("#rack-note:not([hidden])")?.textContent === "rack 1");
   assert.equal(await page.locator("#undo-name").textContent(), "put 1 shell on the rack");
   await page.locator("#rack-note").click();
@@ -125,12 +127,11 @@ test("shells wait on the rack and find room again; locked ones stay when all is 
   await changed(page, () => page.locator("#place-hold").click());
   await page.waitForFunction(() => document.querySelector("#place-hold").getAttribute("aria-pressed") === "true");
   const x = await value(page, "#place-x"), y = await value(page, "#place-y");
-  await page.locator('[data-about="pack"]').click();
   const revision = await number(page, "revision");
-  const anew = page.locator("[data-do=pack-all]"); // somebody laid shells by hand before
-  await ((await anew.count()) ? anew : page.locator(".traymain [data-do=pack]")).click();
+  await page.keyboard.press("Shift+K"); // packed anew, whatever was laid by hand
+  await given(page, /fill/);
+  await page.keyboard.press("Enter");
   await page.waitForFunction((r) => Number(document.body.dataset.revision) > r && document.querySelector("#work").hidden, revision, { timeout: 60000 });
-  await page.locator('[data-about="place"]').click();
   assert.equal(await value(page, "#place-x"), x);
   assert.equal(await value(page, "#place-y"), y);
 
@@ -141,9 +142,10 @@ test("shells wait on the rack and find room again; locked ones stay when all is 
   await page.waitForFunction(() => /laid by hand stays, and nothing waits/.test(document.querySelector("#banner:not([hidden])")?.textContent ?? ""));
   // Let go of, all are packed anew.
   await changed(page, () => page.locator("#place-hold").click());
-  await page.locator('[data-about="pack"]').click();
   const then = await number(page, "revision");
-  await page.locator("[data-do=pack-all]").click();
+  await verb(page, "Pack all anew");
+  await given(page, /fill/);
+  await page.keyboard.press("Enter");
   await page.waitForFunction((r) => Number(document.body.dataset.revision) > r && document.querySelector("#work").hidden, then, { timeout: 60000 });
   assert.equal((await meta(page)).placed, 0);
   assert.deepEqual(wrong, []);
@@ -154,20 +156,20 @@ test("equal shells are stacked, set a tile aside, taken out; a density is set an
   const { page, wrong, context } = await atSheet();
   await page.locator('[title^="screw 1 plate 2,"]').first().click();
   await chosen(page, 1);
-  await page.locator("#choose-like").selectOption("size");
+  await verb(page, "Same size");
   await chosen(page, 8);
-  await page.locator("[data-do=stack]").click();
+  await page.locator("#fitting [data-do=stack]").click();
   await page.waitForFunction(() => /7 shells on one/.test(document.querySelector("#ghost:not([hidden])")?.textContent ?? ""));
   await changed(page, () => page.keyboard.press("Enter"));
   let m = await meta(page);
   assert.equal(m.shells.filter((s) => s.stack === 8).length, 8);
   assert.equal(m.shells.filter((s) => s.above).length, 7);
   assert.ok(m.shells.every((s) => s.stack !== 8 || s.weight === 1));
-  await changed(page, () => page.locator("[data-do=offset]").click());
+  await changed(page, () => verb(page, "Stack a tile aside"));
   assert.match(await page.locator("#undo-name").textContent(), /offset a stack by 1 tile/);
-  await changed(page, () => page.locator("[data-do=offset]").click());
+  await changed(page, () => verb(page, "Stack a tile aside"));
   assert.match(await page.locator("#undo-name").textContent(), /bring a stack back together/);
-  await changed(page, () => page.locator("[data-do=unstack]").click());
+  await changed(page, () => verb(page, "Take out of the stack"));
   m = await meta(page);
   assert.ok(m.shells.every((s) => !s.stack));
   assert.equal(Number(await page.getAttribute("body", "data-waiting")), 8);
@@ -176,12 +178,16 @@ test("equal shells are stacked, set a tile aside, taken out; a density is set an
   await page.keyboard.press("Escape");
   await click(page, "base plate 2", [0.15, 0.4]);
   await chosen(page, 1);
-  await page.locator('[data-about="density"]').click();
-  await noSeriousFindings(page, "density");
+  await verb(page, "What density is needed");
   await page.waitForFunction(() => /needs .* px\/m/.test(document.querySelector("#need").textContent));
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("n");
+  await form(page, "density");
+  await noSeriousFindings(page, "density");
   const was = await value(page, "#density-set");
   await page.locator("#density-set").fill(String(2 * was));
-  await changed(page, () => page.locator("[data-do=density-set]").click());
+  await changed(page, () => page.locator("#density-set").press("Enter"));
+  await page.keyboard.press("n");
   await page.waitForFunction((d) => new RegExp(`the chosen shell: ${Math.round(d)} px/m`).test(document.querySelector("#density-lead").textContent), 2 * was);
   await page.locator('[data-show="density"]').click();
   assert.match(await page.locator("#legend").textContent(), /×0.67 as sharp/);
@@ -204,12 +210,13 @@ test("shells are arranged as on the model at a price that is said, packed in blo
     await act();
     await page.waitForFunction((r) => Number(document.body.dataset.revision) > r && document.querySelector("#work").hidden, revision, { timeout: 90000 });
   };
-  const anew = async () => { const all = page.locator("[data-do=pack-all]"); await ((await all.count()) ? all : page.locator(".traymain [data-do=pack]")).click(); };
+  await page.keyboard.press("Shift+K");
+  await form(page, "pack-all");
   await page.locator("#pack-blocks").selectOption("material");
-  await long(anew);
+  await page.waitForFunction(() => /"blocks":"material"/.test(document.querySelector("#ghost").dataset.counted ?? ""), null, { timeout: 60000 });
+  await long(() => page.keyboard.press("Enter"));
   assert.equal(await page.locator("#undo-name").textContent(), "pack the sheet in blocks");
-  await page.locator("#pack-blocks").selectOption("");
-  await page.locator("#arrange-from").selectOption("front");
+  await verb(page, "As on the model");
   await page.waitForFunction(() => /fill [\d.]+ % → [\d.]+ %/.test(document.querySelector("#ghost:not([hidden])")?.textContent ?? ""), null, { timeout: 60000 });
   const [, will] = /→ ([\d.]+) %/.exec(await page.locator("#ghost").textContent());
   await long(() => page.keyboard.press("Enter"));
@@ -218,7 +225,7 @@ test("shells are arranged as on the model at a price that is said, packed in blo
   assert.ok(Math.abs(arranged.coverage * 100 - Number(will)) < 0.2, `${arranged.coverage}, foretold ${will} %`);
 
   // All is improved, and stopped where it is good enough.
-  await page.keyboard.press("n");
+  await page.keyboard.press("i");
   await page.waitForFunction(() => Number(document.querySelector("#ghost:not([hidden])")?.dataset.round) >= 3, null, { timeout: 60000 });
   await page.keyboard.press("s");
   await page.waitForFunction(() => /stopped after \d+ rounds/.test(document.querySelector("#ghost").textContent));

@@ -1,7 +1,7 @@
 import assert from "node:assert/strict";
 import { readFile } from "node:fs/promises";
 import { after, before, test } from "node:test";
-import { changed, clean, findOn, noSeriousFindings, number, openBench, openPage, ready, startApp, startBrowser } from "./app.mjs";
+import { changed, clean, findOn, noSeriousFindings, number, openBench, openPage, ready, startApp, startBrowser, verb } from "./app.mjs";
 
 let app, browser;
 
@@ -118,10 +118,10 @@ test("carrying over and jigs offer a tiling map, and go there", { timeout: 24000
   await page.getByRole("button", { name: "edges", exact: true }).click();
   const seam = await findOn(page, "#piece-canvas", / edge \d+ bend .*seam/);
   await page.mouse.click(seam.x, seam.y);
-  await page.locator("[data-do=carry-tiling]").click();
+  await page.locator("#fitting [data-do=carry-tiling]").click();
   await mapShown(page, 2);
   await page.waitForFunction(() => /the pattern goes on over 1 seam/.test(document.querySelector("#ghost").textContent));
-  await changed(page, () => page.getByRole("button", { name: "Take" }).click());
+  await changed(page, () => page.keyboard.press("Enter"));
   assert.equal(await page.locator("#maps-name").textContent(), "Tiling");
   assert.match(await page.locator("#undo-name").textContent(), /carry the pattern over 1 edge/);
   await page.waitForFunction(() => document.querySelector("#tray h2")?.textContent === "Flow" && !document.querySelector("[data-do=carry-tiling]"));
@@ -131,10 +131,11 @@ test("carrying over and jigs offer a tiling map, and go there", { timeout: 24000
   await station(page, "Project");
   await page.locator(".card tbody tr .partname").first().click();
   await page.locator("#setup-kinds button[aria-pressed=true]").waitFor();
-  await page.getByText("Jigs", { exact: true }).click();
+  await verb(page, "Keep as a jig");
   await page.locator("#set-jigname").fill("courses of 80 mm");
-  await page.locator("[data-do=keep-jig]").click();
+  await page.keyboard.press("Enter");
   await page.waitForFunction(() => document.querySelector("#set-jig")?.selectedOptions[0]?.textContent === "courses of 80 mm");
+  await page.keyboard.press("j");
   await page.locator("[data-do=jig-tiling]").click();
   await mapShown(page, 2);
   await page.waitForFunction(() => /^lay \d+ face/.test(document.querySelector("#undo-name").textContent));

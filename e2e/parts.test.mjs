@@ -1,6 +1,6 @@
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { changed, clean, findOn, number, openBench, openPage, ready, startApp, startBrowser } from "./app.mjs";
+import { changed, clean, findOn, given, number, openBench, openPage, ready, startApp, startBrowser, verb } from "./app.mjs";
 
 let app, browser;
 
@@ -76,14 +76,16 @@ test("parts by hand: faces picked, parted off, locked, shown alone", { timeout: 
   assert.equal(await number(page, "hidden"), 0);
   await page.keyboard.press("w");
   assert.equal(await number(page, "hidden"), 1);
+  assert.equal(await page.locator("#aside-note").textContent(), "1 part set aside · show all");
   await page.keyboard.press("r");
 
   // A shape set by hand is locked and survives a new recognition.
   await page.locator('[title^="glass wall"]').click();
   await changed(page, () => page.locator("[data-shape=free]").click());
   await page.waitForFunction(() => /reads as free.*locked/.test(document.querySelector("#tray").textContent));
-  await page.locator("summary", { hasText: "Adjust" }).click();
-  await changed(page, () => page.getByRole("button", { name: "Recognise all parts" }).click());
+  await verb(page, "Recognise all");
+  await given(page);
+  await changed(page, () => page.keyboard.press("Enter"));
   assert.match(await page.locator('[title^="glass wall"]').getAttribute("title"), /free/);
   await changed(page, () => page.keyboard.press("Control+z"));
   assert.deepEqual(wrong, []);
@@ -94,18 +96,17 @@ test("the detail is shown while it turns; A takes a part apart, U unites it agai
   const { page, wrong, context } = await openPage(browser, app.base);
   await openBench(page, app.base, /Storm lamp, finished/);
   const parts = async () => Number(await page.locator("#part-count").textContent());
-  const figures = page.locator("#detail-figures");
-  const counted = async () => { await page.waitForFunction(() => / parts/.test(document.querySelector("#detail-figures").textContent)); return figures.textContent(); };
   const before = await parts();
 
   // The dial says and draws what it would give; taking it does just that, in one edit.
+  await verb(page, "Fewer or more parts");
   await page.locator("#set-detail").fill("0.95");
-  const [, was, will] = /(\d+) → (\d+) parts: \d+ taken apart/.exec(await counted());
+  const [, was, will] = /(\d+) → (\d+) parts: \d+ taken apart/.exec(await given(page, /taken apart/));
   assert.equal(Number(was), before);
   assert.ok(Number(will) > before);
-  assert.equal(await page.getAttribute("body", "data-ghost"), "dial");
+  assert.equal(await page.getAttribute("body", "data-ghost"), "live");
   assert.equal(await parts(), before);
-  await changed(page, () => page.locator("[data-do=turn-detail]").click());
+  await changed(page, () => page.keyboard.press("Enter"));
   assert.equal(await parts(), Number(will));
   assert.equal(await page.locator("#set-detail").inputValue(), "0.95");
   await changed(page, () => page.keyboard.press("Control+z"));
@@ -113,10 +114,11 @@ test("the detail is shown while it turns; A takes a part apart, U unites it agai
 
   // Pointing at the button shows it, the key does it, and the piece at the clicked place stays chosen.
   await page.locator('[title^="body wall"]').click();
-  await page.locator("[data-do=split]").hover();
-  assert.match(await counted(), /: 1 taken apart/);
+  await page.locator("#fitting [data-do=split]").hover();
+  await page.waitForFunction(() => /parts: 1 taken apart/.test(document.querySelector("#readout").textContent));
+  assert.equal(await page.getAttribute("body", "data-foretold"), "yes");
   await page.mouse.move(5, 5);
-  await page.waitForFunction(() => document.querySelector("#detail-figures").textContent === "");
+  await page.waitForFunction(() => document.body.dataset.foretold === "");
   await changed(page, () => page.keyboard.press("a"));
   assert.ok(await parts() > before);
   assert.equal(await page.locator("#undo-name").textContent(), "split a part into its pieces");
@@ -136,8 +138,7 @@ test("repeats are folded, unfolded and stacked; a stack is no overlap", { timeou
   await page.locator("tr", { has: page.locator('[title^="cage rod 1 bar"]') }).locator("[data-fold]").click();
   assert.equal(await rods.count(), 6);
   await page.locator('[title^="cage rod 1 bar"]').click();
-  await page.waitForSelector("[data-do=stack]");
-  await changed(page, () => page.locator("[data-do=stack]").click());
+  await changed(page, () => verb(page, "Stack repeats"));
   assert.equal(await page.locator("#undo-name").textContent(), "stack the repeats of a part");
   await page.getByRole("button", { name: /^Proof/ }).first().click();
   await page.waitForFunction(() => document.querySelector("#tray h2").textContent === "Proof");
@@ -156,7 +157,7 @@ test("the whole job is cancelled by a click", { timeout: 120000 }, async () => {
     const { revision: base } = await (await page.request.get(`${app.base}${doc}/meta`)).json();
     await page.request.post(`${app.base}${doc}/run`, { data: { base } });
   }
-  await page.getByRole("button", { name: "Run the whole job" }).click();
+  await page.locator("#tray [data-do=run]").click();
   await page.locator("#work-cancel").click();
   await page.waitForSelector("#work", { state: "hidden" });
   await page.reload();

@@ -1,6 +1,6 @@
 // Takes the pictures of docs/screenshots anew, from fresh demo data: script/pictures, or with
 // names (script/pictures maps dial) only those. Whoever runs it looks at what it made.
-import { clean, findOn, openBench, openPage, startApp, startBrowser } from "./app.mjs";
+import { clean, findOn, openBench, openPage, startApp, startBrowser, verb } from "./app.mjs";
 
 const only = process.argv.slice(2);
 const app = await startApp(), browser = await startBrowser();
@@ -48,9 +48,9 @@ const pictures = {
   "bench-hand": async () => { // by hand: some chosen, one stacked, one on the rack
     await lamp(); await station("Sheet");
     await page.locator('[title^="cage rod 1 bar,"]').first().click(); await settled(500);
-    await page.locator("#choose-like").selectOption("size"); await page.locator("[data-do=stack]").click(); await ghost(); await page.keyboard.press("Enter"); await settled(1500);
+    await verb(page, "Same size"); await page.locator("#fitting [data-do=stack]").click(); await ghost(); await page.keyboard.press("Enter"); await settled(1500);
     const racked = await findOn(page, "#sheet-canvas", /part hood plate 2 /, [0.4, 0.4]);
-    await page.mouse.click(racked.x, racked.y); await settled(500); await page.keyboard.press("b"); await settled(1500);
+    await page.mouse.click(racked.x, racked.y); await settled(500); await page.keyboard.press("d"); await settled(1500);
     const a = await findOn(page, "#sheet-canvas", /part base plate 2 /, [0.15, 0.35]); await page.mouse.click(a.x, a.y); await settled(400);
     const b = await findOn(page, "#sheet-canvas", /part glass wall /, [0.3, 0.6]); await page.keyboard.down("Shift"); await page.mouse.click(b.x, b.y); await page.keyboard.up("Shift"); await page.keyboard.press("Home"); await settled(1200);
     return async () => { for (let k = 0; k < 2; k++) { await page.keyboard.press("Control+z"); await settled(1200); } };

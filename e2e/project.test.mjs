@@ -1,6 +1,6 @@
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { changed, clean, noSeriousFindings, openBench, openPage, startApp, startBrowser } from "./app.mjs";
+import { changed, clean, noSeriousFindings, openBench, openPage, startApp, startBrowser, verb } from "./app.mjs";
 
 let app, browser;
 
@@ -19,7 +19,9 @@ async function project(part) {
 
 async function choose(page, part) {
   await page.locator(`[title^="${part},"]`).first().click();
-  await page.waitForFunction((p) => document.querySelector("#tray .trayname span")?.textContent === p && document.querySelector("[data-kind=planar]"), part);
+  await page.waitForFunction((p) => document.querySelector("#tray .trayname span")?.textContent === p && document.querySelector("#setup-kinds [data-kind]"), part);
+  const more = page.locator("[data-do=more-kinds]");
+  if (await more.count()) await more.click();
 }
 
 const lead = (page) => page.locator("#setup-lead").textContent();
@@ -95,15 +97,17 @@ test("a jig gives its size and up to other faces, and is there tomorrow", { time
   await page.locator("[data-kind=extruded]").click();
   await page.locator("#set-width").fill("0.08");
   await says(page, /^extruded: stretch/);
-  await page.getByText("Jigs", { exact: true }).click();
+  await verb(page, "Keep as a jig");
   await page.locator("#set-jigname").fill("courses of 80 mm");
-  await page.getByRole("button", { name: "Keep this projection as a jig" }).click();
+  await page.keyboard.press("Enter");
   await page.waitForFunction(() => document.querySelector("#set-jig")?.selectedOptions[0]?.textContent === "courses of 80 mm");
   await page.reload();
   await page.waitForFunction(() => document.body.dataset.ready === "yes");
   await page.getByRole("button", { name: /^Project/ }).first().click();
   await choose(page, "knob shaft wall");
   await page.waitForFunction(() => document.querySelector("#set-jig")?.selectedOptions[0]?.textContent === "courses of 80 mm");
+  await page.keyboard.press("j");
+  await page.waitForFunction(() => /extruded, 80 mm × 80 mm a sheet/.test(document.querySelector("#jig-size").textContent));
   await changed(page, () => page.locator("#jig-lay").click());
   assert.match(await page.locator("#undo-name").textContent(), /lay \d+ faces extruded/);
   // 80 mm are a sheet: a density of 2048 px on 0.08 m.
@@ -112,7 +116,7 @@ test("a jig gives its size and up to other faces, and is there tomorrow", { time
   assert.ok(Math.abs(meta.shells.find((s) => s.part === i).density - 2048 / 0.08) < 1);
   await changed(page, () => page.locator("#undo").click());
   await page.waitForFunction(() => document.querySelector("#set-jig")?.value);
-  await page.getByText("Jigs", { exact: true }).click();
+  await page.keyboard.press("j");
   await page.locator("#jig-drop").click();
   await page.waitForFunction(() => document.querySelector("#set-jig")?.selectedOptions[0]?.textContent === "none kept yet");
   assert.deepEqual(wrong, []);
@@ -130,12 +134,11 @@ test("the map is cleared of a part at the Project station, of all at the Flow st
   await page.locator('.card thead button[data-station="Project"]').click();
   await page.locator('[title^="glass wall,"]').first().click();
   await page.waitForFunction(() => document.querySelector("#tray .trayname span")?.textContent === "glass wall");
-  await changed(page, () => page.locator("[data-do=clear-these]").click());
+  await changed(page, () => page.locator("#fitting [data-do=clear-these]").click());
   const some = await unmapped();
   assert.ok(some > 0 && some < 1000, `${some} faces are not mapped`);
   await page.locator('.card thead button[data-station="Flow"]').click();
-  await page.locator("[data-do=clear]").waitFor();
-  await changed(page, () => page.locator("[data-do=clear]").click());
+  await changed(page, () => verb(page, "Clear the map"));
   assert.equal(await unmapped(), 6882);
   for (let k = 0; k < 2; k++) await changed(page, () => page.keyboard.press("Control+z"));
   assert.equal(await unmapped(), 0);

@@ -1,6 +1,6 @@
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { drawn, changed, clean, findOn, noSeriousFindings, number, openBench, openPage, startApp, startBrowser } from "./app.mjs";
+import { changed, clean, drawn, findOn, given, noSeriousFindings, number, openBench, openPage, startApp, startBrowser, verb } from "./app.mjs";
 
 let app, browser;
 
@@ -53,16 +53,15 @@ test("a loop by double click, its ends dragged and moved by key, kept as a set",
   await picked(page, 2);
 
   // The set is there tomorrow.
+  await verb(page, "Pick sets");
   await page.locator("#set-pickname").fill("glass, two");
-  await changed(page, () => page.getByRole("button", { name: "Keep picks" }).click());
-  await page.keyboard.press("Escape");
-  await page.locator("#piece-canvas").focus();
+  await changed(page, () => page.keyboard.press("Enter"));
   await page.keyboard.press("Escape");
   await picked(page, 0);
   await page.reload();
   await page.waitForFunction(() => document.body.dataset.ready === "yes");
   await page.getByRole("button", { name: /^Seams/ }).first().click();
-  await page.locator("#set-picks").selectOption("glass, two");
+  await verb(page, "glass, two");
   await picked(page, 2);
 
   // The whole loop again from the keyboard.
@@ -107,8 +106,10 @@ test("a chain leads to the pointer live and is taken by a click", { timeout: 240
   assert.equal(await number(page, "picked"), path);
 
   // Verbs on edges: a ring, all above an angle, the open borders of a closed lamp's parts.
+  await page.keyboard.press("Escape");
+  await verb(page, "Edges that bend");
   await page.locator("#set-above").fill("60");
-  await page.getByRole("button", { name: "Bend from" }).click();
+  await page.keyboard.press("Enter");
   await page.waitForFunction(() => Number(document.body.dataset.picked) > 200);
   assert.match(await page.locator("#readout").textContent(), /bend 60° and more/);
   assert.deepEqual(wrong, []);
@@ -139,8 +140,10 @@ test("a join shows its ghost and cost, swaps what stays, and is one edit", { tim
   assert.equal(await number(page, "shells"), shells);
 
   // Pieces of a ring that was divided for the sheet fit as they are.
+  await page.keyboard.press("d");
   await page.locator("#set-dial").fill("1");
-  await changed(page, () => page.locator("[data-do=turn-dial]").click());
+  await given(page, /shells/);
+  await changed(page, () => page.keyboard.press("Enter"));
   const apart = await number(page, "shells");
   await page.locator('[title^="body ring"]').first().click();
   const corner = await findOn(page, "#piece-canvas", /part body ring .*edge \d+ bend 5° seam/);
@@ -162,17 +165,18 @@ test("a join shows its ghost and cost, swaps what stays, and is one edit", { tim
 test("the dial counts live and is taken as one edit", { timeout: 240000 }, async () => {
   const { page, wrong, context } = await seams();
   const shells = await number(page, "shells");
+  await page.keyboard.press("d");
   const count = async (to) => {
     await page.locator("#set-dial").fill(to);
-    await page.waitForFunction((v) => document.querySelector("#dial-figures").dataset.counted === JSON.stringify({ dial: Number(v) }), to);
-    const m = (await page.locator("#dial-figures").textContent()).match(/^(?:(\d+) → )?(\d+) shells/);
+    await page.waitForFunction((v) => JSON.parse(document.querySelector("#ghost").dataset.counted ?? "{}").dial === Number(v), to);
+    const m = (await page.locator("#ghost").textContent()).match(/^(?:(\d+) → )?(\d+) shells/);
     return Number(m[2]);
   };
   const few = await count("0"), many = await count("1");
   assert.ok(few < shells && many > shells, `${few} < ${shells} < ${many}`);
-  assert.match(await page.locator("#dial-figures").textContent(), /seam · .*in view · worst/);
+  assert.match(await page.locator("#ghost").textContent(), /seam · .*in view · worst/);
   assert.equal(await number(page, "shells"), shells);
-  await changed(page, () => page.locator("[data-do=turn-dial]").click());
+  await changed(page, () => page.keyboard.press("Enter"));
   assert.equal(await number(page, "shells"), many);
   assert.match(await page.locator("#undo-name").textContent(), /^seams for 100 % less stretch/);
   await changed(page, () => page.keyboard.press("Control+z"));
@@ -202,7 +206,9 @@ test("exposure is shown, faces are kept whole and parted off as a shell", { time
   // Joined back as a group: all faces of the wall, the loose one among them.
   await page.mouse.dblclick(spot.x, spot.y);
   await page.waitForFunction(() => Number(document.body.dataset.faces) > 100);
-  await changed(page, () => page.getByRole("button", { name: "Join their shells" }).click());
+  await page.getByRole("button", { name: "Join their shells" }).click();
+  await given(page);
+  await changed(page, () => page.keyboard.press("Enter"));
   assert.equal(await number(page, "shells"), shells);
 
   // What is cut on one of six rods is offered for the others.

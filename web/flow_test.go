@@ -138,3 +138,32 @@ func TestTruingUpIsTriedFirst(t *testing.T) {
 		t.Errorf("offered: %+v", o)
 	}
 }
+
+// All ways of flattening are tried on a shell without changing anything.
+func TestWaysOfFlatteningAreCompared(t *testing.T) {
+	doc := lamp(t)
+	m := apply(t, doc, ask[meta](t, "GET", doc+"/meta", nil).Revision, edit("recognise", map[string]any{}))
+	type way struct {
+		Method      string
+		L2, Angular float64
+		Why         string
+		Outline     []float64
+	}
+	list := ask[[]way](t, "POST", doc+"/flattenings", map[string]any{"faces": []int{0}})
+	if len(list) != 5 || list[0].Method != "" {
+		t.Fatalf("%d ways: %+v", len(list), list)
+	}
+	for _, w := range list {
+		if w.Why == "" && (w.Angular < 1-1e-9 || w.L2 < 1-1e-6 || len(w.Outline) < 12) {
+			t.Errorf("%q: %g, %g, %d numbers of a picture", w.Method, w.Angular, w.L2, len(w.Outline))
+		}
+	}
+	if now := ask[meta](t, "GET", doc+"/meta", nil).Revision; now != m.Revision {
+		t.Errorf("comparing made revision %d of %d", now, m.Revision)
+	}
+	for says, faces := range map[string][]int{"choose a shell": {}, "there is no face": {99999}} {
+		if code, b := call(t, "POST", doc+"/flattenings", map[string]any{"faces": faces}); code < 400 || !strings.Contains(string(b), says) {
+			t.Errorf("%v: %d %s", faces, code, b)
+		}
+	}
+}

@@ -119,7 +119,7 @@ func TestAMissingOpeningIsSuggestedAndTaken(t *testing.T) {
 		t.Errorf("after it was taken: %s", p)
 	}
 	apply(t, doc, m.Revision, edit("flatten", map[string]any{}))
-	if p := page(); !strings.Contains(p, "3 shells") || !strings.Contains(p, "of seam") {
+	if p := page(); !strings.Contains(p, "<b>3</b> shells") || !strings.Contains(p, "of seam") {
 		t.Errorf("laid flat: %s", p)
 	}
 }

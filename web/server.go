@@ -20,6 +20,7 @@ import (
 	"morvek/web/bench"
 	"morvek/web/compare"
 	"morvek/web/desk"
+	"morvek/web/help"
 	"morvek/web/pages"
 	"morvek/web/paintshop"
 	"morvek/web/station"
@@ -29,6 +30,7 @@ import (
 	"morvek/web/station/proof"
 	"morvek/web/station/seams"
 	"morvek/web/station/sheet"
+	"morvek/web/verbs"
 	"morvek/workspace"
 )
 
@@ -37,6 +39,15 @@ var staticFiles embed.FS
 
 // Stations are those of the bench in the order of the columns of the route card.
 var Stations = []station.Station{parts.Station, project.Station, seams.Station, flow.Station, sheet.Station, proof.Station}
+
+// Verbs are those of all stations, then of each.
+var Verbs = func() verbs.Sets {
+	all := verbs.Sets{bench.Verbs}
+	for _, s := range Stations {
+		all = append(all, verbs.Set{Station: s.Name, Verbs: s.Verbs})
+	}
+	return all
+}()
 
 // Config is what the application is told besides its data.
 type Config struct {
@@ -65,6 +76,7 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 	(&pages.Pages{Desk: d}).Routes(e)
 	(&compare.Compare{Desk: d}).Routes(e)
 	(&api.API{Desk: d}).Routes(e)
+	(&help.Help{Desk: d, Verbs: Verbs}).Routes(e)
 	if cfg.Exchange != nil {
 		(&paintshop.Shop{Folder: cfg.Exchange}).Routes(e)
 	}
@@ -74,8 +86,8 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 
 // templates are those of all rooms.
 func templates() (*template.Template, error) {
-	t := template.New("").Funcs(bench.Words)
-	from := []fs.FS{pages.Templates, compare.Templates, paintshop.Templates, bench.Templates, station.Templates}
+	t := template.New("").Funcs(bench.Words).Funcs(Verbs.Words())
+	from := []fs.FS{pages.Templates, compare.Templates, help.Templates, paintshop.Templates, bench.Templates, station.Templates}
 	for _, s := range Stations {
 		from = append(from, s.Templates)
 	}

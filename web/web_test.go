@@ -331,8 +331,8 @@ func TestTheWayOfADocument(t *testing.T) {
 	// Pages and fragments.
 	for path, says := range map[string]string{
 		doc: "lamp", doc + "/card": "glass wall", doc + "/worklog": "recognise parts", "/projects": "lamp",
-		doc + "/tray?station=Parts&part=0": "reads as", doc + "/tray?station=Project&part=0": "Flatten by shape", doc + "/tray?station=Seams": "Stay attached",
-		doc + "/tray?station=Flow": "Flatten all", doc + "/tray?station=Sheet": "Pack", doc + "/tray?station=Proof": "findings", doc + "/tray?station=Nowhere": "Parts",
+		doc + "/tray?station=Parts&part=0": "reads as", doc + "/tray?station=Project&part=0": "Kinds of projection", doc + "/tray?station=Seams": "Looking for missing cuts",
+		doc + "/tray?station=Flow": "Choose one to work on it", doc + "/tray?station=Sheet": "Pack", doc + "/tray?station=Proof": "findings", doc + "/tray?station=Nowhere": "Parts",
 	} {
 		if code, b := call(t, "GET", path, nil); code != 200 || !strings.Contains(string(b), says) {
 			t.Errorf("GET %s: %d, without %q", path, code, says)
@@ -366,7 +366,7 @@ func TestPickVerbs(t *testing.T) {
 		verb  string
 		least int
 		most  int
-	}{{"crease", 2, 2000}, {"facing", 1, 2000}, {"material", 100, 6882}, {"unmapped", 6882, 6882}, {"invert", 6881, 6881}} {
+	}{{"grow", 4, 40}, {"shrink", 0, 0}, {"size", 1, 2000}, {"crease", 2, 2000}, {"facing", 1, 2000}, {"material", 100, 6882}, {"unmapped", 6882, 6882}, {"invert", 6881, 6881}} {
 		code, b := pick(c.verb, []int{0}, 25)
 		if n := count(b); code != 200 || n < c.least || n > c.most {
 			t.Errorf("%s: %d faces, %d", c.verb, n, code)

@@ -69,8 +69,12 @@ type pageView struct {
 	Ups      []string
 	Work     int64 // long work under way, 0 for none
 	Siblings []store.Document
+	Shows    []string // what model and sheet can show
 	Counts   []report.Counted
 }
+
+// shows is what model and sheet can show, as the page and its script call it.
+var shows = []string{"parts", "cloth", "stretch", "area", "density", "grain", "exposure", "painted"}
 
 func (b *Bench) page(c *echo.Context) error {
 	o, err := b.Open(c)
@@ -79,7 +83,7 @@ func (b *Bench) page(c *echo.Context) error {
 	}
 	set := o.Doc.State.Settings
 	v := pageView{Document: o.Row, Mesh: o.MeshKey(), Map: o.Doc.State.Shown.ID, Diagonal: strconv.FormatFloat(o.Doc.Mesh.Diagonal(), 'g', 3, 64),
-		Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Counts: report.Counts(o.Doc)}
+		Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Counts: report.Counts(o.Doc), Shows: shows}
 	if w, err := b.Store.RunningWork(c.Request().Context(), o.Row.ID); err == nil {
 		v.Work = w.ID
 	}

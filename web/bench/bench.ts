@@ -7,23 +7,31 @@ import { proof } from "../station/proof/tray";
 import { drawGhost } from "../station/seams/join";
 import { seams } from "../station/seams/tray";
 import { gripShell, regionOnSheet } from "../station/sheet/choose";
-import { chosenOnCard, drawChosen, nudge, sheet, watchShells, writeNumbers } from "../station/sheet/tray";
+import { chosenOnCard, drawChosen, sheet, watchShells, writeNumbers } from "../station/sheet/tray";
 import type { Answer } from "../wire/wire";
 import { chosenIn, value } from "./chosen";
+import { listenFields } from "./fields";
+import { watchFitting } from "./fitting";
+import { listenFloor } from "./floor";
+import { listenForms, showForm } from "./forms";
 import { listenFragments, reload, whenShown } from "./fragments";
+import { listenHelping } from "./helping";
 import { show } from "./html";
 import { listenClothes } from "./clothes";
 import { listenDeliver } from "./deliver";
 import { drawValues, listenField } from "./field";
+import { listenKeys } from "./keys";
+import { picksFaces, picksPoints, picksShells } from "./kinds";
 import { listenMaps, showMaps } from "./maps";
 import { listenPainted, takePainted } from "./painted";
+import { listenPalette, openPalette } from "./palette";
 import { listenSeal, showSeal } from "./seal";
-import { attend, pickRegion, picksFaces, picksPoints, picksShells } from "./pointing";
-import { $, at, attempt, body, card, carry, doc, join, live, picks, points, setup, trouble, views } from "./state";
+import { attend, pickRegion } from "./pointing";
+import { $, at, attempt, body, card, doc, foretold, join, live, picks, points, setup, trouble, views } from "./state";
 import { stations } from "./station";
-import { batch } from "./store";
+import { batch, effect } from "./store";
 import { choose, goTo, loadTray, loadWorklog } from "./tray";
-import { facesByVerb, keyed, verb } from "./verbs";
+import { byName } from "./verbs";
 import type { Cloth } from "./view/cloth";
 import { Handles } from "./view/handles";
 import { Hover } from "./view/hover";
@@ -35,7 +43,7 @@ import type { Show } from "./view/scene";
 import { Sheet } from "./view/sheet";
 import { drawTwins } from "./view/twins";
 import { sendFile } from "./doc";
-import { showAs, showCloth, showRow, takeRevision, watchState } from "./views";
+import { faceHidden, showAs, showCloth, showRow, takeRevision, watchState } from "./views";
 import { watch } from "./work";
 
 Object.assign(stations, { Parts: parts, Project: project, Seams: seams, Flow: flow, Sheet: sheet, Proof: proof });
@@ -61,13 +69,11 @@ function listen(): void {
   document.addEventListener("click", (e) => {
     const t = e.target as HTMLElement, said = (name: string): string | undefined => t.closest<HTMLElement>(`[data-${name}]`)?.dataset[name];
     const act = said("do");
-    if (act) { void attempt(verb(act)); return; }
+    if (act) { void attempt(() => byName(act)); return; }
     const pattern = said("cloth");
     if (pattern) { void attempt(async () => showCloth(pattern as Cloth)); return; }
     const fold = said("fold");
     if (fold !== undefined) { card.fold(fold); return; }
-    const picked = said("pick");
-    if (picked) { byVerb(picked); return; }
     if (clicked(t)) return;
     const row = t.closest<HTMLElement>(".card tbody tr"), st = said("station");
     if (row) { choose(Number(row.dataset.part), Number(row.dataset.face), !e.shiftKey, e.shiftKey); at.whole = true; if (at.station === "Sheet") chosenOnCard(); }
@@ -77,35 +83,25 @@ function listen(): void {
     const i = (e.target as HTMLElement).closest<HTMLElement>("[data-row]")?.dataset.row;
     showRow(i === undefined ? [] : live.ghost?.rows?.[Number(i)]?.edges ?? []);
   });
-  document.addEventListener("keydown", (e) => {
-    if (e.target instanceof HTMLInputElement || e.target instanceof HTMLSelectElement) return;
-    if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "z") { e.preventDefault(); void attempt(() => (e.shiftKey ? doc.redo() : doc.undo())); return; }
-    if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "y") { e.preventDefault(); void attempt(() => doc.redo()); return; }
-    if (e.ctrlKey || e.metaKey || e.altKey) return;
-    if (!e.defaultPrevented && nudge(e)) { e.preventDefault(); return; }
-    if (e.key === "Home") { views.piece.frame(at.part); views.sheet.frame(); }
-    if (e.key === "l" || e.key === "L") { views.piece.freehand = views.sheet.freehand = true; return; }
-    if (e.key === "f" && picksFaces()) { byVerb("crease"); return; }
-    const own = begun(e.key), does = own ?? keyed(e.key);
-    if (own) e.preventDefault();
-    if (does) void attempt(verb(does));
-  });
-  document.addEventListener("keyup", (e) => { if (e.key === "l" || e.key === "L") views.piece.freehand = views.sheet.freehand = false; if (e.key.startsWith("Arrow")) carry.released(); });
   for (const kind of ["input", "change"] as const) document.addEventListener(kind, (e) => {
     const t = e.target as HTMLInputElement;
     for (const s of Object.values(stations)) (kind === "input" ? s.inputs : s.changes)?.[t.id]?.(t);
     if (kind === "change" && (t.id === "set-unit" || t.id === "set-up")) void attempt(() => doc.edit("settings", { settings: { ...doc.meta.settings, unit: chosenIn("set-unit"), up: chosenIn("set-up") } }));
   });
-  $("through").onclick = (e) => {
-    at.seeThrough = !at.seeThrough;
-    (e.currentTarget as HTMLElement).setAttribute("aria-pressed", String(at.seeThrough));
-  };
-  $("undo").onclick = () => void attempt(() => doc.undo());
-  $("redo").onclick = () => void attempt(() => doc.redo());
+  effect(() => $("through").setAttribute("aria-pressed", String(at.seeThrough)));
   $("banner-close").onclick = () => { $("banner").hidden = true; };
   $("rack-note").onclick = () => views.sheet.frameRack();
   $("fit").onclick = () => { views.piece.frame(-1); views.sheet.frame(); };
-  $("filter").oninput = () => card.filter();
+  $("filter").oninput = $("card-state").onchange = $("card-sort").onchange = () => card.filter();
+  $("card").addEventListener("keydown", (e) => { if (e.key.startsWith("Arrow") && card.arrow(e.target as HTMLElement, e.key)) { e.preventDefault(); e.stopPropagation(); } });
+  $("card").addEventListener("contextmenu", (e) => { // what can be done there
+    const row = (e.target as HTMLElement).closest<HTMLElement>("tbody tr"), cell = (e.target as HTMLElement).closest<HTMLElement>("[data-station]");
+    if (!row) return;
+    e.preventDefault();
+    if (!at.parts.has(Number(row.dataset.part))) { choose(Number(row.dataset.part), Number(row.dataset.face), true); at.whole = true; }
+    if (cell) goTo(cell.dataset.station!);
+    openPalette();
+  });
   $("worklog-open").onclick = (e) => {
     const open = $("worklog").hidden;
     $("worklog").hidden = !open;
@@ -113,6 +109,8 @@ function listen(): void {
     if (open) loadWorklog();
   };
   for (const b of document.querySelectorAll<HTMLButtonElement>("[data-show]")) b.onclick = () => void attempt(() => showAs(b.dataset.show as Show));
+  for (const listen of [listenFields, listenForms, listenKeys, listenPalette, listenHelping]) listen();
+  $("show-as").onchange = (e) => void attempt(() => showAs((e.target as HTMLSelectElement).value as Show));
   listenDeliver();
   $("practice-file").onchange = (e) => void attempt(() => adopt(e.target as HTMLInputElement));
   listenPainted();
@@ -120,28 +118,8 @@ function listen(): void {
   listenField();
   listenSeal();
   listenMaps();
-  whenShown("card", () => card.mark(at.station));
-  listenDivider();
-}
-
-/** What a key does to what was begun: a join, something tried, a projection that is set up. */
-function begun(key: string): string | undefined {
-  if (join.active) return { Enter: "join-take", m: "swap" }[key];
-  if (live.active) return { Enter: "live-take", s: "live-stop" }[key];
-  if (setup.active && at.station === "Project") return { Enter: "lay" }[key];
-  return undefined;
-}
-
-const byVerb = (name: string): void => void attempt(() => facesByVerb(name, name === "facing" ? value("set-angle", 20) : value("set-crease", Number(doc.meta.settings.crease_deg))));
-
-function listenDivider(): void {
-  const d = $("divider"), floor = document.querySelector<HTMLElement>(".floor")!;
-  const set = (px: number): void => { floor.style.setProperty("--split", `${px}px`); d.setAttribute("aria-valuenow", String(Math.round((100 * px) / (innerWidth - 325)))); localStorage.setItem("split", String(px)); };
-  const saved = Number(localStorage.getItem("split"));
-  if (saved > 160 && saved < innerWidth - 520) set(saved);
-  d.onpointerdown = (e) => d.setPointerCapture(e.pointerId);
-  d.onpointermove = (e) => { if (e.buttons) set(Math.max(160, Math.min(innerWidth - 490, e.clientX - 320))); };
-  d.onkeydown = (e) => { const k = { ArrowLeft: -20, ArrowRight: 20 }[e.key]; if (k) set(Math.max(160, $("piece").clientWidth + k)); };
+  whenShown("card", () => { card.came(); card.mark(at.station); });
+  listenFloor();
 }
 
 /** Shows a new revision, by what was sent along with it or by asking for it. */
@@ -163,14 +141,14 @@ async function start(): Promise<void> {
   views.sheet = new Sheet($<HTMLCanvasElement>("sheet-canvas"), $<HTMLCanvasElement>("sheet-over"), document.querySelector<SVGSVGElement>("#sheet-hover")!, doc, views.cloths);
   views.sheet.frames = picksShells;
   views.sheet.onRegion = regionOnSheet;
-  views.lines = new Lines(doc, views.piece, views.sheet, (p) => at.hidden.has(p), views.piece.size);
+  views.lines = new Lines(doc, views.piece, views.sheet, faceHidden, views.piece.size);
   views.sheet.overlays.push((g, screen) => {
     const shell = at.face >= 0 ? doc.layout.faceShell[at.face]! : -1;
     if (!picksFaces()) {
       drawTwins(g, doc, picks.edges, shell, screen, verdigris);
       if (at.hot >= 0 && !picks.edges.has(at.hot)) drawTwins(g, doc, [at.hot], at.hovered >= 0 ? doc.layout.faceShell[at.hovered]! : -1, screen, verdigris);
     }
-    const ghost = join.ghost ?? setup.ghost ?? live.ghost ?? points.ghost;
+    const ghost = join.ghost ?? setup.ghost ?? live.ghost ?? points.ghost ?? foretold.ghost;
     if (ghost) drawGhost(g, doc, ghost, screen, verdigris);
     drawValues(g, screen);
     points.draw(g, views.sheet, picksPoints());
@@ -183,7 +161,7 @@ async function start(): Promise<void> {
       writeInto(g, l.word, (x0 + x1) / 2, (y0 + y1) / 2, x1 - x0, y1 - y0);
     }
   });
-  points.reach = () => value("set-reach");
+  points.reach = () => value("set-falloff");
   points.onDrop = (corners, shift, reach) => attempt(() => doc.edit("nudge", { corners, shift, reach }));
   views.sheet.grab = (p, e) => {
     if (picksShells()) return gripShell(p, e, writeNumbers);
@@ -212,6 +190,8 @@ async function start(): Promise<void> {
   listenFragments();
   watchState();
   watchShells();
+  watchFitting();
+  effect(showForm);
   batch(refresh);
   doc.onChange(refresh);
   doc.shown = () => ({ station: at.station, part: at.part, worklog: !$("worklog").hidden });

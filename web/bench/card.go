@@ -25,6 +25,9 @@ type cardRowView struct {
 	Unit     string
 }
 
+// sumView is what is left to do in a column.
+type sumView struct{ ToDo, Look int }
+
 func newCardView(o *workspace.Opened) cardView {
 	return cardView{o.Card(), report.Stations, o.Row.Revision, o.Doc.State.Settings.Unit}
 }
@@ -44,7 +47,6 @@ func (b *Bench) newCardPatch(was, now *workspace.Opened) (p wire.Card, err error
 		before = was.Card()
 	}
 	after := now.Card()
-	p.ToDo = after.ToDo
 	same := len(before.Rows) == len(after.Rows)
 	for i := 0; same && i < len(after.Rows); i++ {
 		same = before.Rows[i].Part == after.Rows[i].Part
@@ -52,6 +54,11 @@ func (b *Bench) newCardPatch(was, now *workspace.Opened) (p wire.Card, err error
 	if !same {
 		p.Whole, err = b.Text("card.html", newCardView(now))
 		return p, err
+	}
+	for i := range after.ToDo {
+		if p.Sums[i], err = b.Text("cardsum", sumView{after.ToDo[i], after.Look[i]}); err != nil {
+			return p, err
+		}
 	}
 	p.Rows = map[document.PartID]string{}
 	for i, r := range after.Rows {

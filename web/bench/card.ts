@@ -11,13 +11,18 @@ export class Card {
 
   /** Shows the rows that changed, or all anew. */
   take(p: CardPatch): void {
-    if (p.whole !== undefined) { morph($("card"), p.whole); return; }
-    document.querySelectorAll(".card thead .todo").forEach((el, i) => { el.textContent = String(p.to_do[i] ?? ""); });
+    if (p.whole !== undefined) { morph($("card"), p.whole); this.came(); return; }
+    document.querySelectorAll(".card thead .todo").forEach((el, i) => morph(el, p.sums[i] ?? ""));
     for (const [part, row] of Object.entries(p.rows ?? {})) {
       const old = document.getElementById(`row-${part}`);
       if (old) morph(old, row, "outerMorph");
     }
   }
+
+  private order = new Map<string, number>(); // rows as they came
+
+  /** All rows stand there anew. */
+  came(): void { this.order = new Map(rows().map((r, i) => [r.dataset.part!, i])); }
 
   fold(part: string): void {
     if (!this.unfolded.delete(part)) this.unfolded.add(part);
@@ -29,17 +34,52 @@ export class Card {
 
   mark(station: string): void {
     for (const b of document.querySelectorAll<HTMLElement>(".card thead button")) b.toggleAttribute("aria-current", b.dataset.station === station);
-    for (const r of document.querySelectorAll<HTMLElement>(".card tbody tr")) r.classList.toggle("chosen", this.chosen().has(Number(r.dataset.part)));
+    for (const r of rows()) r.classList.toggle("chosen", this.chosen().has(Number(r.dataset.part)));
     this.filter();
   }
 
-  /** Hides rows that are not asked for, and repeats that are folded under their first. */
+  /** Hides rows that are not asked for, and repeats that are folded under their first; brings the rest into the order that is asked for. */
   filter(): void {
-    const words = $<HTMLInputElement>("filter").value.toLowerCase();
-    for (const r of document.querySelectorAll<HTMLElement>(".card tbody tr")) {
+    const words = $<HTMLInputElement>("filter").value.toLowerCase(), state = $<HTMLSelectElement>("card-state").value;
+    const all = rows(), marked = (r: HTMLElement): boolean => !state || r.dataset.marks!.split(" ").some((m) => states[state]!.includes(m));
+    for (const r of all) {
       const folded = r.dataset.of !== undefined && !this.unfolded.has(r.dataset.of) && !this.chosen().has(Number(r.dataset.part));
-      r.hidden = words ? !r.dataset.name!.includes(words) : folded;
+      r.hidden = words || state ? !(r.dataset.name!.includes(words) && marked(r)) : folded;
     }
     for (const b of document.querySelectorAll<HTMLElement>("[data-fold]")) b.setAttribute("aria-expanded", String(this.unfolded.has(b.dataset.fold!)));
+    this.sort(all);
+    $("card-none").hidden = all.length === 0 || all.some((r) => !r.hidden);
+  }
+
+  private sort(all: HTMLElement[]): void {
+    const by = orders[$<HTMLSelectElement>("card-sort").value]!, at = (r: HTMLElement): number => this.order.get(r.dataset.part!) ?? 0, want = [...all].sort((a, b) => by(a, b) || at(a) - at(b));
+    if (want.some((r, i) => r !== all[i])) all[0]!.parentElement!.append(...want);
+  }
+
+  /** Arrow keys go from cell to cell of the rows that are shown; true if there was one. */
+  arrow(from: HTMLElement, key: string): boolean {
+    const cell = from.closest<HTMLElement>("td, th"), row = cell?.closest<HTMLElement>("tr");
+    if (!cell || !row) return false;
+    const shown = rows().filter((r) => !r.hidden), [dx, dy] = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[key] as [number, number];
+    const x = [...row.children].indexOf(cell) + dx, to = shown[shown.indexOf(row) + dy]?.children[x]?.querySelector<HTMLElement>(".partname, .cell");
+    to?.focus();
+    return !!to;
   }
 }
+
+const rows = (): HTMLElement[] => [...document.querySelectorAll<HTMLElement>(".card tbody tr")];
+
+/** Marks of the cells that a choice of states asks for. */
+const states: Record<string, string[]> = { todo: ["open", "wrong"], wrong: ["wrong"], look: ["open", "wrong", "suggested", "hand"], hand: ["hand"], signed: ["signed"] };
+
+type Order = (a: HTMLElement, b: HTMLElement) => number;
+const many = (r: HTMLElement, of: string[]): number => r.dataset.marks!.split(" ").filter((m) => of.includes(m)).length;
+const orders: Record<string, Order> = {
+  "": () => 0,
+  name: (a, b) => a.dataset.called!.localeCompare(b.dataset.called!, undefined, { numeric: true }),
+  shape: (a, b) => a.dataset.reads!.localeCompare(b.dataset.reads!),
+  faces: (a, b) => Number(b.dataset.faces) - Number(a.dataset.faces),
+  error: (a, b) => Number(b.dataset.error) - Number(a.dataset.error),
+  todo: (a, b) => many(b, states.todo!) - many(a, states.todo!),
+  look: (a, b) => many(b, states.look!) - many(a, states.look!),
+};

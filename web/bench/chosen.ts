@@ -1,5 +1,6 @@
 // What verbs are about: what is chosen and picked, or a sentence that it is missing.
 import { Refused } from "./doc";
+import { kind } from "./kinds";
 import { $, at, doc, picks, points, shellsMeant } from "./state";
 
 const missing = (what: string): never => { throw new Refused(what, 422); };
@@ -18,7 +19,7 @@ export const onePart = (): number => (at.parts.size > 1 ? missing(`This takes on
 export const someParts = (): number[] => (at.parts.size ? [...at.parts] : [chosenPart()]);
 
 export const facePick = (): number[] =>
-  picks.faces.size ? [...picks.faces].sort((a, b) => a - b) : missing(`Pick faces first: ${at.station === "Seams" && !at.seamFaces ? "press B to pick faces, then " : ""}click one on the model, Shift adds, a double click takes the whole part.`);
+  picks.faces.size ? [...picks.faces].sort((a, b) => a - b) : missing(`Pick faces first: ${kind() === "faces" ? "" : "press B until faces are picked, then "}click one on the model, Shift adds, a double click takes the whole part.`);
 
 export const shellFace = (): number => {
   if (at.parts.size > 1) onePart();

@@ -10,10 +10,15 @@ import { mostLayers } from "./view/scene";
 
 interface Own { id: number; name: string; width: number; height: number }
 
-let own: Own[] = [], shown = 0; // the number of the picture that is laid, 0 for none
+let own: Own[] = [];
 let asked = false;
 let material = ""; // that is dressed, "" for the whole model
 const typed = new Map<string, string>(); // how long each cloth is, in millimetres
+
+const pictured = new Map<string, number>(); // which picture was laid on each last
+
+/** The number of the picture that is laid now, 0 for none. */
+const shown = (): number => (laid().kind === "own" ? (pictured.get(views.cloths.has(material) ? material : "") ?? 0) : 0);
 
 /** The cloth that is chosen now. */
 export const laid = (): ProofCloth => views.cloths.on(material);
@@ -38,12 +43,12 @@ export function showClothes(): void {
   const el = document.getElementById("cloth");
   if (!el) return;
   if (!asked) { asked = true; void attempt(load); }
-  show(el, html`<div class="chips flex-wrap justify-start!" role="group" aria-label="Pattern of the cloth">${cloths.map((k) => html`<button data-cloth="${k}" aria-pressed="${String(laid().kind === k)}">${k}</button>`)}${lit.map((k) => html`<button data-cloth="${k}" aria-pressed="${String(laid().kind === k)}" title="seen in the light: highlights follow the grain">${k}</button>`)}${own.map((p) => html`<button data-own="${p.id}" aria-pressed="false" title="${p.width} × ${p.height} px">${p.name}</button>`)}<label class="chip cursor-pointer" for="cloth-file" title="A picture of your own, PNG or JPEG, kept with the project">own picture</label><input id="cloth-file" type="file" accept="image/png,image/jpeg" class="visually-hidden">${shown ? html`<button data-drop-own="${shown}" title="Forget this picture">forget</button><label class="set" title="It is laid once on the sheet, and does not go on over its borders"><input type="checkbox" id="cloth-once" ?checked=${laid().once}> once</label>` : html``}${dressed()}<span class="set font-body whitespace-nowrap" title="How long the whole cloth is on the model">length <input id="cloth-length" class="w-14!" type="number" min="0" step="any" placeholder="a tile" value="${typed.get(material) ?? ""}" aria-label="Length of the cloth, mm"> mm</span></div>`);
+  show(el, html`<div class="chips flex-wrap justify-start!" role="group" aria-label="Pattern of the cloth">${cloths.map((k) => html`<button data-cloth="${k}" aria-pressed="${String(laid().kind === k)}">${k}</button>`)}${lit.map((k) => html`<button data-cloth="${k}" aria-pressed="${String(laid().kind === k)}" title="seen in the light: highlights follow the grain">${k}</button>`)}${own.map((p) => html`<button data-own="${p.id}" aria-pressed="false" title="${p.width} × ${p.height} px">${p.name}</button>`)}<label class="chip cursor-pointer" for="cloth-file" title="A picture of your own, PNG or JPEG, kept with the project">own picture</label><input id="cloth-file" type="file" accept="image/png,image/jpeg" class="visually-hidden">${shown() ? html`<button data-drop-own="${shown()}" title="Forget this picture">forget</button><label class="set" title="It is laid once on the sheet, and does not go on over its borders"><input type="checkbox" id="cloth-once" ?checked=${laid().once}> once</label>` : html``}${dressed()}<span class="set font-body whitespace-nowrap" title="How long the whole cloth is on the model">length <input id="cloth-length" class="w-14!" type="number" min="0" step="any" placeholder="a tile" value="${typed.get(material) ?? ""}" aria-label="Length of the cloth, mm"> mm</span></div>`);
 }
 
 /** Marks the picture that is laid. */
 export function markOwn(): void {
-  for (const b of document.querySelectorAll<HTMLElement>("[data-own]")) b.setAttribute("aria-pressed", String(laid().kind === "own" && Number(b.dataset.own) === shown));
+  for (const b of document.querySelectorAll<HTMLElement>("[data-own]")) b.setAttribute("aria-pressed", String(Number(b.dataset.own) === shown()));
 }
 
 async function load(): Promise<void> {
@@ -56,8 +61,8 @@ async function layOwn(id: number): Promise<void> {
   const i = new Image();
   i.src = `/cloths/${id}`;
   await i.decode();
-  shown = id;
   dress("own", i);
+  pictured.set(material, id);
   showCloth("own");
   showClothes();
   markOwn();
@@ -72,7 +77,6 @@ async function bring(file: File): Promise<void> {
 
 async function forget(id: number): Promise<void> {
   await ask(doc.at(`cloths/${id}`), undefined, undefined, "DELETE");
-  shown = 0;
   showCloth("squares");
   await load();
 }
@@ -87,13 +91,12 @@ export function listenClothes(): void {
       both((v) => v.paint(at.show, at.parts));
       showClothes();
       markOwn();
-    } else if (t.closest("[data-cloth]")) { shown = 0; showClothes(); markOwn(); }
+    } else if (t.closest("[data-cloth]")) { showClothes(); markOwn(); }
   });
   document.addEventListener("change", (e) => {
     const on = e.target as HTMLSelectElement;
     if (on.id === "cloth-on") {
       material = on.value;
-      shown = laid().kind === "own" ? shown : 0;
       showClothes();
       markOwn();
     }

@@ -205,7 +205,12 @@ export class Doc {
 
   /** What an edit would do, without doing it. A refusal of an offer, which nobody asked for, is an answer. */
   async ghost(kind: string, params: unknown, signal?: AbortSignal, offer = false): Promise<Ghost> {
-    return (await ask(this.at("ghost"), { edit: { kind, params }, ...(offer ? { offer } : {}) }, signal).then((r) => r.json())) as Ghost;
+    try {
+      return (await ask(this.at("ghost"), { edit: { kind, params }, ...(offer ? { offer } : {}) }, signal).then((r) => r.json())) as Ghost;
+    } catch (e) {
+      if (e instanceof Refused && e.status === 410) await this.refresh(); // somebody removed the shown map
+      throw e;
+    }
   }
 
   /** What each kind of projection would make of faces, the best first. */

@@ -82,6 +82,10 @@ func (b *Bench) pickEdges(c *echo.Context) error {
 			return badAngle(r.AngleDeg)
 		}
 		out.Edges = m.EdgesAbove(r.AngleDeg * math.Pi / 180)
+	case "grow":
+		out.Edges = m.GrowEdges(r.Edges)
+	case "shrink":
+		out.Edges = m.ShrinkEdges(r.Edges)
 	case "around":
 		out.Edges = m.BorderOf(r.Faces)
 	case "repeats":

@@ -7,8 +7,8 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"morvek/core/document"
 	"morvek/core/mesh"
-
 	"morvek/web/desk"
 )
 
@@ -29,43 +29,63 @@ func (b *Bench) pick(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	m := o.Doc.Mesh
-	if err := desk.KnownFaces(m, r.Faces); err != nil {
+	if err := desk.KnownFaces(o.Doc.Mesh, r.Faces); err != nil {
 		return err
 	}
-	angle := r.AngleDeg * math.Pi / 180
-	if !(angle > 0 && angle <= math.Pi) {
-		return badAngle(r.AngleDeg)
-	}
-	var out []mesh.FaceID
-	switch r.Verb {
-	case "crease":
-		out = m.GrowToCrease(r.Faces, angle)
-	case "facing":
-		out = m.SameFacing(r.Faces, angle)
-	case "material":
-		out = m.SameMaterial(r.Faces)
-	case "unmapped":
-		for f, ok := range o.Doc.State.Map.Mapped() {
-			if !ok {
-				out = append(out, mesh.FaceID(f))
-			}
-		}
-	case "invert":
-		in := make([]bool, m.NumFaces())
-		for _, f := range r.Faces {
-			in[f] = true
-		}
-		for f, ok := range in {
-			if !ok {
-				out = append(out, mesh.FaceID(f))
-			}
-		}
-	default:
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("there is no pick called %q", r.Verb))
+	out, err := facesBy(o.Doc, r)
+	if err != nil {
+		return err
 	}
 	if out == nil {
 		out = []mesh.FaceID{}
 	}
 	return c.JSON(http.StatusOK, map[string][]mesh.FaceID{"faces": out})
+}
+
+// facesBy is what a verb makes of picked faces.
+func facesBy(d *document.Document, r pickRequest) ([]mesh.FaceID, error) {
+	m := d.Mesh
+	switch r.Verb {
+	case "crease", "facing":
+		angle := r.AngleDeg * math.Pi / 180
+		if !(angle > 0 && angle <= math.Pi) {
+			return nil, badAngle(r.AngleDeg)
+		}
+		if r.Verb == "crease" {
+			return m.GrowToCrease(r.Faces, angle), nil
+		}
+		return m.SameFacing(r.Faces, angle), nil
+	case "grow":
+		return m.GrowFaces(r.Faces), nil
+	case "shrink":
+		return m.ShrinkFaces(r.Faces), nil
+	case "material":
+		return m.SameMaterial(r.Faces), nil
+	case "size":
+		return m.SameSize(r.Faces), nil
+	case "shape":
+		return d.SameShape(r.Faces), nil
+	case "part":
+		return d.SamePart(r.Faces), nil
+	case "repeats":
+		return d.FacesOnRepeats(r.Faces), nil
+	case "unmapped":
+		return facesWhere(d.State.Map.Mapped(), false), nil
+	case "invert":
+		in := make([]bool, m.NumFaces())
+		for _, f := range r.Faces {
+			in[f] = true
+		}
+		return facesWhere(in, false), nil
+	}
+	return nil, echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("there is no pick called %q", r.Verb))
+}
+
+func facesWhere(list []bool, is bool) (out []mesh.FaceID) {
+	for f, ok := range list {
+		if ok == is {
+			out = append(out, mesh.FaceID(f))
+		}
+	}
+	return out
 }

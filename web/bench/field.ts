@@ -2,6 +2,7 @@
 import { ask, Refused } from "./doc";
 import { html, show } from "./html";
 import { $, at, attempt, body, doc, picks, views } from "./state";
+import { faceHidden } from "./views";
 import type { Show } from "./view/scene";
 import type { Field, Isoline, Worst } from "../wire/wire";
 
@@ -43,7 +44,7 @@ function segments(l: Isoline, place: (corner: number) => readonly number[]): num
     const a = place(l.from[i]!), b = place(l.to[i]!), t = l.at[i]!;
     for (let k = 0; k < 3; k++) out.push((a[k] ?? 0) + t * ((b[k] ?? 0) - (a[k] ?? 0)));
   };
-  const hidden = (i: number): boolean => at.hidden.has(doc.layout.facePart[doc.cornerFace[l.from[i]!]!]!);
+  const hidden = (i: number): boolean => faceHidden(doc.cornerFace[l.from[i]!]!);
   for (let i = 0; i + 1 < l.from.length; i += 2) if (!hidden(i)) { end(i); end(i + 1); }
   return out;
 }

@@ -13,6 +13,9 @@ export function show(el: Element, what: Markup | string): void {
   el.replaceChildren(fresh);
 }
 
+/** Shows something in an element that nothing else fills; what is the same stays the same elements. */
+export function keep(el: HTMLElement, what: Markup): void { render(what, el); }
+
 /** Shows a fragment that our server rendered; what is the same stays the same elements, so
  * that focus is kept and no click falls between two of them. */
 export function morph(el: Element, fragment: string, swap: "innerMorph" | "outerMorph" = "innerMorph"): void { void htmx.swap({ target: el, text: fragment, swap }); }

@@ -1,6 +1,7 @@
 // The maps of the document: which is shown, and what can be done to them.
 import { Refused } from "./doc";
 import { reload } from "./fragments";
+import { leaveForm } from "./forms";
 import { $, at, attempt, doc, picks, shellsMeant, views } from "./state";
 
 const box = (): HTMLDetailsElement => $<HTMLDetailsElement>("maps");
@@ -32,7 +33,7 @@ export function listenMaps(): void {
 /** Shows a map in both views. */
 export async function showMap(map: number): Promise<void> {
   if (map === doc.meta.map) return;
-  for (const el of document.querySelectorAll<HTMLInputElement>("#tray input:not([type=checkbox])")) el.value = el.defaultValue; // what was typed was meant for the other map
+  leaveForm(); // what was set was meant for the other map
   await doc.show(map);
   views.sheet.frame();
 }

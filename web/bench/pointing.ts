@@ -9,6 +9,7 @@ import { $, at, attempt, chain, doc, picks, points, shells, views } from "./stat
 import { choose } from "./tray";
 import { drawSetup } from "./views";
 import { facesOf } from "./chosen";
+import { picksFaces, picksPoints, picksShells } from "./kinds";
 
 function point(p: Pointed | null, screen: (corner: number) => [number, number]): void {
   const face = p?.face ?? -1;
@@ -35,15 +36,6 @@ function point(p: Pointed | null, screen: (corner: number) => [number, number]):
   if (doc.exposure) words.push(`exposure ${doc.exposure[face]!.toFixed(2)}`);
   $("readout").textContent = words.join("   ");
 }
-
-/** Faces are picked at the stations that are about faces, edges at the others. */
-export const picksFaces = (): boolean => at.station === "Parts" || at.station === "Proof" || at.station === "Project" || (at.station === "Seams" && at.seamFaces) || (at.station === "Flow" && at.flow === "faces");
-
-/** At the Sheet station a click chooses a shell. */
-export const picksShells = (): boolean => at.station === "Sheet";
-
-/** Points are picked on shells at the Flow station. */
-export const picksPoints = (): boolean => at.station === "Flow" && at.flow === "points";
 
 function pickFaces(faces: number[], e: { shiftKey: boolean; altKey: boolean }): void {
   picks.takeFaces(faces, e.altKey ? "without" : e.shiftKey ? "besides" : "instead");

@@ -4,7 +4,7 @@ import { Card } from "./card";
 import { store } from "./store";
 import { Chain } from "../station/seams/chain";
 import type { Laid } from "./view/laid";
-import { Dial } from "./dial";
+import { Foretold } from "./foretold";
 import { Doc, Refused } from "./doc";
 import type { Handles } from "./view/handles";
 import { Join } from "../station/seams/join";
@@ -13,6 +13,7 @@ import { Picks } from "./picks";
 import type { Piece } from "./view/piece";
 import type { Faces, Show } from "./view/scene";
 import type { Sheet } from "./view/sheet";
+import type { Kind } from "./station";
 import type { ProjectionFrame } from "../station/project/frame";
 import { Trial } from "./trial";
 import { Points } from "../station/flow/points";
@@ -36,12 +37,13 @@ export const at = store({
   hovered: -1, // face under the pointer
   hot: -1, // edge under the pointer
   hidden: new Set<number>() as ReadonlySet<number>, // parts set aside
+  aside: new Set<number>() as ReadonlySet<number>, // faces set aside besides
   seeThrough: false,
-  seamFaces: false, // whether faces are picked at the Seams station
+  kinds: {} as Readonly<Record<string, Kind>>, // what a click picks at stations where somebody chose
+  drawing: false, // whether a stroke on the model is the grain
+  form: "", // the verb whose settings the tray shows
   material: false, // whether it is set for a whole material
   sense: false, // whether a grain that is set goes one way only
-  flow: "points" as "points" | "edges" | "faces" | "grain", // what is picked at the Flow station
-  about: "pack" as "pack" | "place" | "density", // what the Sheet station is about
   locked: true, // whether proportions stay when shells are scaled by numbers
   andPack: false, // whether all are packed when densities are set
   each: false, // whether each of several shells turns about its own middle
@@ -54,6 +56,12 @@ export const at = store({
 export const views = { handles: [] as Handles[] } as { cloths: Laid; piece: Piece; sheet: Sheet; lines: Lines; frame: ProjectionFrame; handles: Handles[]; onStroke: Piece["stroke"] };
 
 export const both = (f: (v: Faces) => void): void => { f(views.piece.faces); f(views.sheet.faces); views.piece.touch(); views.sheet.touch(); };
+
+let used = false; // a page that was only opened shows no focus
+for (const kind of ["keydown", "pointerdown"]) document.addEventListener(kind, () => { used = true; }, { capture: true, once: true });
+
+/** Keys go to the view that is worked in. */
+export const focusView = (): void => { if (used) $(at.station === "Sheet" ? "sheet-canvas" : "piece-canvas").focus({ preventScroll: true }); };
 
 export function trouble(e: unknown): void {
   $("banner-text").textContent = e instanceof Refused ? e.message : "Something went wrong in the page; reload it. Nothing is lost.";
@@ -75,7 +83,7 @@ export const join = new Join(doc, picks, $("ghost"));
 export const points = new Points(doc);
 export const setup = new Setup(doc);
 export const live = new Trial(doc, $("ghost"));
-export const dial = new Dial(doc, trouble);
+export const foretold = new Foretold(doc);
 export const suggestions = new Suggestions(doc, () => document.getElementById("suggest"));
 export const shells = new Shells(doc);
 export const carry = new Carry(doc, shells, () => views.sheet, attempt);

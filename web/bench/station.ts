@@ -1,12 +1,36 @@
 // A station as the bench knows it; each has a folder of its own in web/station.
+import type { VerbsOf } from "../verbs/verbs";
 
-export interface Station {
-  /** What mouse and keys do here, in a line. */
+/** What a click picks. */
+export type Kind = "points" | "edges" | "faces" | "shells";
+
+/** Done at once. */
+export type Does = () => Promise<unknown>;
+
+type Edit = [kind: string, params: object];
+
+/** An edit that is made at once, and foretold while its button is pointed at. */
+export interface Edits { edits: () => Edit; after?: () => void }
+
+/** An edit that is shown first with its cost, by the fields of its form. */
+export interface Tries { tries: () => Edit; steps?: boolean; before?: () => void }
+
+/** Done when its form is taken. */
+export interface Asks { asks: Does }
+
+export type Act = Does | Edits | Tries | Asks;
+
+export interface Station<S extends keyof VerbsOf> {
+  /** Of what the tray shows verbs, what is picked first. */
+  shows: string[];
+  /** What the mouse does here, in a line. */
   help: string;
-  /** What can be done, by the name that buttons say as data-do. */
-  verbs: Record<string, () => Promise<unknown>>;
-  /** Keys that mean something else here than elsewhere. */
-  keys?: Record<string, string>;
+  /** What a click can pick here, first what it does unless somebody chose another. */
+  kinds: Kind[];
+  /** Its verbs, by the names of their table. */
+  verbs: Record<VerbsOf[S], Act>;
+  /** What buttons within its forms do, by the name they say as data-do. */
+  inner?: Record<string, Does>;
   /** What an element does that has an attribute data-…, by its name; it is told the value. */
   clicks?: Record<string, (value: string, el: HTMLElement) => void>;
   /** What happens when a field was changed, or while it changes, by its id. */
@@ -22,5 +46,7 @@ export interface Station {
   left?: () => void;
 }
 
+export type AnyStation = Omit<Station<"">, "verbs"> & { verbs: Record<string, Act> };
+
 /** All of them by name: the bench fills this when it starts, so that no station needs another. */
-export const stations: Record<string, Station> = {};
+export const stations: Record<string, AnyStation> = {};

@@ -1,7 +1,8 @@
 // The tray of the station, the worklog, and what is chosen.
+import { closeForm, formsShown, leaveForm, tried } from "./forms";
 import { giveUp, reload, whenShown } from "./fragments";
 import { morph } from "./html";
-import { $, at, card, dial, doc, views } from "./state";
+import { $, at, card, doc, focusView, live, views } from "./state";
 import { stations } from "./station";
 import { batch } from "./store";
 
@@ -17,27 +18,13 @@ export function loadTray(sent?: string): void {
 
 /** The tray stands there: its fields are as they were set, and its station goes to work. */
 function shown(): void {
-  dial.drop();
-  restoreFields();
+  formsShown();
   showChosen();
   const here = stations[at.station]!;
   $("keys").textContent = here.help;
   views.lines.brass("suggested", []);
   void here.shown?.();
-}
-
-/** What the fields of a tray were set to stays when the tray is shown again. */
-const kept = new Map<string, string>();
-const fields = ["set-word", "set-grain", "set-degrees", "set-true", "set-tolerated", "set-within", "set-method", "set-where", "set-along", "set-reach", "set-limit", "set-angle", "set-above", "set-path", "pack-sizes", "pack-blocks", "place-unit", "place-turn", "place-step", "density-per", "density-of", "density-weight", "density-hidden", "density-across"];
-document.addEventListener("change", (e) => {
-  const t = e.target as HTMLInputElement | HTMLSelectElement;
-  if (fields.includes(t.id)) kept.set(t.id, t.value);
-});
-function restoreFields(): void {
-  for (const [id, v] of kept) {
-    const el = document.getElementById(id) as HTMLInputElement | HTMLSelectElement | null;
-    if (el) el.value = v;
-  }
+  if (document.activeElement === document.body) focusView(); // keys go on working
 }
 
 /** Says how many parts are chosen, where they are several. */
@@ -52,7 +39,7 @@ export function loadWorklog(sent?: string): void { if (sent === undefined) reloa
 export function goTo(s: string): void {
   batch(() => {
     const elsewhere = s !== at.station;
-    if (elsewhere) stations[at.station]!.left?.();
+    if (elsewhere) { stations[at.station]!.left?.(); leaveForm(); }
     at.station = s;
     if (elsewhere) stations[s]!.entered?.();
   });
@@ -74,6 +61,7 @@ export function choose(part: number, face: number, frame: boolean, add = false):
     at.parts = parts;
     at.whole = false;
   });
+  if (tried() && !live.active) closeForm(); // it was refused for what was chosen before
   card.reveal(at.part);
   if (frame) views.piece.frame(part);
   loadTray();

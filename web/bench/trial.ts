@@ -1,10 +1,9 @@
 // An edit tried before it is taken: its ghost on the sheet with what it costs. Flattening
 // is shown step by step: stop it where it is good enough, and what was seen is taken.
 import { Watched } from "./store";
-import { sheetFigures } from "./dial";
+import { figures } from "./figures";
 import { Refused, type Doc, type Ghost } from "./doc";
 import { html, nothing, show, type Markup } from "./html";
-import { times } from "./units";
 
 export class Trial extends Watched {
   ghost: Ghost | null = null;
@@ -12,21 +11,22 @@ export class Trial extends Watched {
   private at = 0; // iterations seen
   private ended = false;
   private steps = true; // seen step by step, so that it can be stopped half way
-  private edit: { kind: string; params: Record<string, unknown> } | null = null;
+  private edit: { kind: string; params: object } | null = null;
 
   constructor(private readonly doc: Doc, private readonly panel: HTMLElement) { super(); }
 
   get active(): boolean { return this.edit !== null; }
 
   /** Shows what an edit would do, step by step if it works in steps, without doing it. */
-  async start(kind: string, params: Record<string, unknown>, inSteps = true): Promise<void> {
-    this.drop();
+  async start(kind: string, params: object, inSteps = true): Promise<void> {
+    this.running?.abort();
+    if (this.edit?.kind !== kind) this.ghost = null; // with other settings the last picture stays until the next
     this.edit = { kind, params };
     this.at = 0;
     this.ended = false;
     this.steps = inSteps;
     const own = (this.running = new AbortController());
-    this.show("starting", "");
+    this.show("counting …", "");
     try {
       const ghost = !inSteps ? await this.doc.ghost(kind, params, own.signal) : await this.doc.live(kind, params, (f) => {
         if (own.signal.aborted) return;
@@ -37,8 +37,8 @@ export class Trial extends Watched {
       if (own.signal.aborted) return;
       this.ended = true;
       this.ghost = ghost;
-      const s = ghost.stretch;
-      this.show(this.at ? `settled after ${this.at} ${this.at === 1 ? "round" : "rounds"}` : "this is what it gives", ghost.before && ghost.after ? sheetFigures(ghost) : s ? html`stretch <span class="num">${s.was.shells > 0 ? `${times(s.was.angular)} → ` : ""}${times(s.will.angular)}</span>, L² <span class="num">${s.was.shells > 0 ? `${s.was.l2.toFixed(4)} → ` : ""}${s.will.l2.toFixed(4)}</span>` : "Nothing would change.", ghost.said);
+      this.panel.dataset.counted = JSON.stringify(params);
+      this.show(this.at ? `settled after ${this.at} ${this.at === 1 ? "round" : "rounds"}` : "this is what it gives", figures(kind, ghost), ghost.said);
     } catch (e) {
       if (own.signal.aborted) return;
       this.drop();
@@ -69,6 +69,7 @@ export class Trial extends Watched {
     if (!this.edit) return;
     this.edit = this.ghost = null;
     this.panel.hidden = true;
+    delete this.panel.dataset.counted;
     this.changed();
   }
 
@@ -78,8 +79,9 @@ export class Trial extends Watched {
     return rows.length ? html`<ul class="rows mt-1 list-none" aria-label="What pays most">${rows}</ul>` : html``;
   }
 
-  private show(what: string, figures: string | Markup, said = ""): void {
-    show(this.panel, html`<p><b>${what}</b>${said ? `: ${said}` : ""}${figures ? html`<br>${figures}` : nothing}${this.ghost?.worst !== undefined ? html`<br><button class="link" data-do="worst">Go where it stretches most</button>` : nothing}</p>${this.rows()}<div class="verbs">${!this.ended && this.steps ? html`<button class="button" data-do="live-stop">Stop here <kbd>S</kbd></button>` : nothing}<button class="button act" data-do="live-take">Take <kbd>Enter</kbd></button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`);
+  private show(what: string, says: string | Markup, said = ""): void {
+    const worst = this.ghost?.worst !== undefined ? html` · <button class="link" data-do="worst">go where it stretches most</button>` : nothing;
+    show(this.panel, html`<p><span class="figures">${says || what}</span>${worst}${said ? html`<br>${said}` : nothing}${says ? html` <span class="soft">${what}</span>` : nothing}</p>${this.rows()}<div class="verbs"><button class="button act" data-do="shown-take">Take <kbd>Enter</kbd></button>${!this.ended && this.steps ? html`<button class="button" data-do="shown-stop">Stop here <kbd>S</kbd></button>` : nothing}<button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`);
     this.panel.hidden = false;
     this.panel.dataset.round = String(this.at);
     this.changed();

@@ -1,71 +1,67 @@
-// What can be done at all stations, by button and by key.
-import { chosenPart, done, facePick, flattening, shellFaces } from "./chosen";
-import { $, at, chain, doc, join, live, picks, points, setup, views } from "./state";
-import { copyShells, makeMap, removeMap, setMap } from "./maps";
-import { send } from "./painted";
-import { copyMap, seal, unseal } from "./seal";
-import { show } from "./html";
-import { stations } from "./station";
-import { choose } from "./tray";
-import { hideParts } from "./views";
-import { watch } from "./work";
+// The verbs as the bench does them: by name, at the station that is shown or another.
+import { sets, type Verb } from "../verbs/verbs";
+import { everywhere, inside } from "./common";
+import { Refused } from "./doc";
+import { openForm } from "./forms";
+import { unmet } from "./needs";
+import { at, doc, foretold, live } from "./state";
+import { stations, type Act } from "./station";
+import { goTo } from "./tray";
 
-const turned = (degrees: number): Promise<void> => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, turn_deg: degrees });
+/** A verb with the station it belongs to, "" for all. */
+export interface Known { verb: Verb; station: string }
 
-/** Lets go of what was begun last, else of what is picked, else of what is chosen. */
-async function drop(): Promise<void> {
-  if (join.active) join.drop();
-  else if (live.active) live.drop();
-  else if (setup.active) { setup.drop(); const faces = setup.faces; await setup.load(faces); show($("setup-lead"), setup.lead()); }
-  else if (points.picked.size) points.clear();
-  else if (chain.active) chain.toggle(false);
-  else if (stations[at.station]!.drop?.()) return;
-  else if (at.station !== "Sheet" && (picks.edges.size || picks.faces.size)) picks.clear();
-  else choose(-1, -1, false);
+const known: Known[] = sets.flatMap((s) => s.verbs.map((verb) => ({ verb, station: s.station })));
+const rank = (k: Known): number => (k.station === at.station ? 0 : k.station === "" ? 1 : 2);
+
+/** All verbs, those of the shown station first. */
+export const all = (): Known[] => [...known].sort((a, b) => rank(a) - rank(b));
+
+/** The verbs that can be done at the shown station. */
+export const here = (): Known[] => all().filter((k) => rank(k) < 2);
+
+/** What a name means here. */
+export const find = (name: string): Known | undefined => all().find((k) => k.verb.name === name);
+
+const act = (k: Known): Act => (k.station ? stations[k.station]!.verbs[k.verb.name]! : everywhere[k.verb.name as keyof typeof everywhere]);
+
+/** What a verb is called in the middle of a sentence or a list. */
+export const called = (v: Verb): string => v.says.replace(/ …$/, "");
+
+const once = ["undo", "redo", "again", "run"];
+let last: Known | null = null;
+
+/** Does a verb, or shows it first if it has settings or a price. */
+export async function does(k: Known): Promise<void> {
+  if (k.station && k.station !== at.station) goTo(k.station);
+  foretold.drop();
+  const why = unmet(k.verb);
+  if (why) throw new Refused(`${called(k.verb)}: ${why}.`, 422);
+  if (!["choose", "view", "begun", "page"].includes(k.verb.takes) && !once.includes(k.verb.name)) last = k;
+  const a = act(k);
+  if (typeof a === "function") await a();
+  else if ("edits" in a) { await doc.edit(...a.edits()); a.after?.(); } else await openForm(k.verb, a);
 }
 
-const common: Record<string, () => Promise<unknown>> = {
-  run: async () => { await watch(await doc.run()); await doc.refresh(); views.sheet.frame(); },
-  drop,
-  clear: () => doc.edit("clear", { faces: [] }),
-  flatten: () => doc.edit("flatten", flattening()),
-  pack: () => stations.Sheet!.verbs.pack!(),
-  "part-off": () => done(doc.edit(at.station === "Seams" ? "shell-off" : "part-off", { faces: facePick() })),
-  turn: () => turned(90),
-  "turn-on": () => turned(15),
-  "turn-back": () => turned(-15),
-  flip: () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, flip: true }),
-  alone: async () => { chosenPart(); hideParts(new Set(doc.meta.parts.map((_, i) => i).filter((i) => !at.parts.has(i)))); },
-  aside: async () => { chosenPart(); hideParts(new Set([...at.hidden, ...at.parts])); },
-  everything: async () => hideParts(new Set()),
-  "live-stop": async () => live.stop(),
-  "live-take": () => done(live.take()),
-  worst: async () => { const f = live.ghost?.worst; if (f !== undefined) { at.hovered = f; views.piece.frame(doc.layout.facePart[f]!); views.sheet.touchOver(); } },
-  "make-map": makeMap,
-  "set-map": setMap,
-  "remove-map": removeMap,
-  "copy-shells": copyShells,
-  send,
-  seal,
-  unseal,
-  "copy-map": copyMap,
-};
-
-/** What a button or a key does by its name: at this station, at all, or at the one it belongs to. */
-export function verb(name: string): () => Promise<unknown> {
-  const own = stations[at.station]!.verbs[name] ?? common[name] ?? Object.values(stations).map((s) => s.verbs[name]).find((v) => v);
-  if (!own) throw new Error(`nobody knows the verb ${name}`);
-  return own;
+/** Does what a button says: a verb, or what stands within a form or a list. */
+export async function byName(name: string): Promise<void> {
+  const button = stations[at.station]!.inner?.[name] ?? inside[name];
+  if (button) { await button(); return; }
+  const k = find(name);
+  if (!k) throw new Error(`nobody knows the verb ${name}`);
+  await does(k);
 }
 
-/** Keys that mean the same at all stations. */
-const keys: Record<string, string> = { c: "cut", v: "close", e: "flatten", k: "pack", t: "turn", o: "flip", g: "loop", p: "part-off", q: "alone", w: "aside", r: "everything", x: "chain", j: "join", y: "carry-on", h: "hand-over", Escape: "drop" };
+/** Does the last verb again, to what is picked now. */
+export async function again(): Promise<void> {
+  if (!last) throw new Refused("Nothing was done yet that could be done again.", 422);
+  await does(last);
+}
 
-/** What a key does here, if anything. */
-export const keyed = (key: string): string | undefined => stations[at.station]!.keys?.[key] ?? keys[key];
-
-/** Picks faces by what is picked, or by what they are. */
-export async function facesByVerb(name: string, angle: number): Promise<void> {
-  const from = name === "unmapped" || name === "invert" ? [...picks.faces] : facePick();
-  picks.takeFaces(await doc.pickFaces(name, from, angle), "instead");
+/** Shows what a verb would change while its button is pointed at. */
+export function foretell(name: string): void {
+  const k = find(name);
+  if (!k || live.active || unmet(k.verb)) return;
+  const a = act(k);
+  if (typeof a !== "function" && "edits" in a) try { foretold.point(...a.edits()); } catch (e) { if (!(e instanceof Refused)) throw e; }
 }

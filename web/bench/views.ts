@@ -1,10 +1,11 @@
 // What the two views and the head show of the state: each of these subscribes to what it reads.
 import { drawFlag, showSetup } from "../station/project/setupview";
 import { html, show, type Markup } from "./html";
-import { $, at, body, both, card, chain, dial, doc, join, live, picks, points, setup, views } from "./state";
+import { $, at, body, both, card, chain, doc, foretold, join, live, picks, points, setup, views } from "./state";
 import { batch, effect } from "./store";
 import { dress, laid, markOwn, showClothes } from "./clothes";
 import { draw as drawField, measured, showField } from "./field";
+import { closeForm, tried } from "./forms";
 import { showPainted } from "./painted";
 import type { Cloth } from "./view/cloth";
 import { grainLines } from "./view/grain";
@@ -12,11 +13,11 @@ import { labelLines } from "./view/labels";
 import { shapeLines } from "./view/overlay";
 import type { Show } from "./view/scene";
 
-export const faceHidden = (f: number): boolean => at.hidden.has(doc.layout.facePart[f]!);
+export const faceHidden = (f: number): boolean => at.aside.has(f) || at.hidden.has(doc.layout.facePart[f]!);
 
 /** Begins to keep the views in line with the state. */
 export function watchState(): void {
-  for (const draw of [paint, drawPicks, drawChain, drawGhosts, drawPoints, drawGrain, drawSetup, drawShape, drawSeams, markWhole, markCard, sayFigures, markShow]) effect(draw);
+  for (const draw of [paint, drawPicks, drawChain, drawGhosts, drawPoints, drawGrain, drawSetup, drawShape, drawSeams, sayAside, markWhole, markCard, sayFigures, markShow]) effect(draw);
 }
 
 function paint(): void {
@@ -63,19 +64,20 @@ function drawChain(): void {
   views.lines.brass("path", chain.path, true);
   body.dataset.path = String(chain.path.length);
   body.dataset.chain = chain.waiting ? "seeking" : chain.active ? "known" : "";
-  document.querySelector("[data-do=chain]")?.setAttribute("aria-pressed", String(chain.active));
   if (chain.active) $("readout").textContent = chain.words();
 }
 
-/** What a turn of the dial, or a join, would take away and add. */
+/** What an edit that is shown would take away and add. */
 function drawGhosts(): void {
-  for (const w of [dial, join, live, setup]) w.watch();
-  const g = dial.ghost;
-  views.lines.brass("gone", live.ghost?.let_go ?? (g ?? setup.ghost)?.closed ?? [], true);
-  views.lines.brass("new", (g ?? setup.ghost ?? live.ghost)?.opened ?? [], true);
+  for (const w of [foretold, join, live, setup]) w.watch();
+  const cuts = setup.ghost ?? live.ghost ?? foretold.ghost;
+  views.lines.brass("gone", cuts?.let_go ?? cuts?.closed ?? [], true);
+  views.lines.brass("new", cuts?.opened ?? [], true);
   const shown = join.ghost ?? setup.ghost ?? live.ghost;
   if (shown?.uv) views.sheet.reveal(shown.uv);
-  body.dataset.ghost = join.active ? "join" : live.active ? "live" : setup.active ? "project" : g ? "dial" : "";
+  body.dataset.ghost = join.active ? "join" : live.active ? "live" : setup.active ? "project" : "";
+  body.dataset.foretold = foretold.words ? "yes" : "";
+  if (foretold.words) show($("readout"), foretold.words);
   views.sheet.touch();
 }
 
@@ -93,8 +95,6 @@ export function drawPoints(): void {
   points.watch();
   body.dataset.points = String(points.picked.size);
   body.dataset.hotpoint = String(points.hot);
-  const el = document.getElementById("flow-picked");
-  if (el) el.textContent = points.picked.size ? `${points.picked.size} ${points.picked.size === 1 ? "point" : "points"} picked` : "";
   views.sheet.touchOver();
 }
 
@@ -105,7 +105,7 @@ export function drawGrain(): void {
   const error = at.show === "grain"; // strokes are the longer the worse it is
   f.setSegments("grainall", new Float32Array(error ? grainLines(doc, (p) => !at.hidden.has(p), (g) => Math.min(1, doc.layout.grain[g]! / 10)) : here && at.show !== "cloth" ? grainLines(doc, (p) => p !== chosen && !at.hidden.has(p)) : []), { color: error ? "#1F2A33" : "#3F5873", width: 1, opacity: error ? 0.9 : 0.5 });
   f.setSegments("grain", new Float32Array(here && !error && at.show !== "cloth" ? grainLines(doc, (p) => p === chosen) : []), { color: "#A87B1E", width: 2.4, order: 5 });
-  views.piece.stroke = here && at.flow === "grain" ? views.onStroke : null;
+  views.piece.stroke = here && at.drawing ? views.onStroke : null;
   const el = document.getElementById("grain-words");
   const part = doc.meta.parts[chosen];
   if (el) el.textContent = part?.grain ?? "";
@@ -130,19 +130,30 @@ function drawShape(): void {
   views.piece.touch();
 }
 
+/** Says that parts are set aside, which leads back. */
+function sayAside(): void {
+  const what = [[at.hidden.size, "part"], [at.aside.size, "face"]] as const, el = $("aside-note");
+  el.hidden = what.every(([n]) => n === 0);
+  el.textContent = `${what.filter(([n]) => n).map(([n, one]) => `${n} ${one}${n === 1 ? "" : "s"}`).join(", ")} set aside · show all`;
+}
+
 function drawSeams(): void {
-  void at.hidden;
+  void [at.hidden, at.aside];
   drawField();
   views.lines.seams(at.station === "Seams");
   views.lines.held(at.station === "Seams" ? doc.meta.held : []);
 }
 
-export function hideParts(parts: Set<number>): void {
+/** Takes parts out of both views, and single faces besides. */
+export function hideParts(parts: ReadonlySet<number>, faces: ReadonlySet<number> = new Set()): void {
   batch(() => {
     at.hidden = parts;
+    at.aside = faces;
     views.piece.hide(faceHidden);
+    views.sheet.hide(faceHidden);
   });
   body.dataset.hidden = String(parts.size);
+  body.dataset.aside = String(faces.size);
 }
 
 let lay: Float32Array | null = null; // where everything lay before
@@ -162,12 +173,13 @@ export function takeRevision(): void {
   at.parts = there(at.parts); // parts may have other numbers now
   at.hidden = there(at.hidden);
   if (at.part >= parts) at.part = -1;
-  dial.drop();
+  foretold.drop();
   if (join.active) join.drop();
   live.drop();
+  if (tried()) closeForm();
   setup.drop();
   points.clear();
-  if (at.hidden.size) views.piece.hide(faceHidden); else views.piece.refresh();
+  if (at.hidden.size + at.aside.size) views.piece.hide(faceHidden); else views.piece.refresh();
   views.sheet.update();
   views.cloths.refresh();
   revealMoved();
@@ -203,6 +215,7 @@ const legends: Partial<Record<Show, Markup>> = {
 /** Says what is shown on model and sheet, and what its colours mean. */
 function markShow(): void {
   for (const o of document.querySelectorAll<HTMLElement>("[data-show]")) o.setAttribute("aria-pressed", String(o.dataset.show === at.show));
+  $<HTMLSelectElement>("show-as").value = at.show;
   const l = $("legend");
   l.hidden = !legends[at.show];
   show(l, html`${legends[at.show] ?? ""}${measured.includes(at.show) ? html`<div id="worst" class="block!" hidden></div>` : ""}`);

@@ -15,6 +15,7 @@ var Words = template.FuncMap{
 	"thousands": thousands, "length": words.Length, "mark": markGlyph, "lower": strings.ToLower, "upper": strings.ToUpper,
 	"mul100": func(v float64) float64 { return 100 * v },
 	"tint":   func(p document.PartID) int { return int(p) % 12 },
+	"sum":    func(v cardView, i int) sumView { return sumView{v.ToDo[i], v.Look[i]} },
 	"rowin":  func(r report.Row, v cardView) cardRowView { return cardRowView{r, v.Stations, v.Unit} },
 }
 
@@ -36,6 +37,8 @@ func markGlyph(m report.Mark) string {
 		return "✓"
 	case report.NotNeeded:
 		return "–"
+	case report.Signed:
+		return "◆"
 	}
 	return ""
 }

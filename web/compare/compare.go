@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 
 	"github.com/labstack/echo/v5"
@@ -41,8 +42,7 @@ func (p *Compare) Routes(e *echo.Echo) {
 // side is one of the two states.
 type side struct {
 	*workspace.Opened
-	Seq    int // edits it is after
-	Asked  int // the same, or store.Now
+	Asked  int // how many edits it is after, or store.Now
 	Maps   []document.MapHead
 	States []stateView // it can be of
 }
@@ -105,11 +105,15 @@ func (p *Compare) page(c *echo.Context) error {
 	if v.Siblings, err = p.Store.Documents(ctx, after.Row.ProjectID); err != nil {
 		return err
 	}
+	logs := map[int64][]stateView{} // of each document once
 	for _, s := range []*side{&v.Before, &v.After} {
-		if s.States, err = p.states(ctx, s.Row.ID, s.Row.Head); err != nil {
-			return err
+		id := s.Row.ID
+		if logs[id] == nil {
+			if logs[id], err = p.states(ctx, id); err != nil {
+				return err
+			}
 		}
-		s.Maps = s.Doc.State.Maps()
+		s.States, s.Maps = withState(logs[id], s.Row.Head), s.Doc.State.Maps()
 	}
 	if v.Differs, err = differences(ctx, before, after); err != nil {
 		return err
@@ -138,9 +142,9 @@ func (p *Compare) changes(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	d := report.Compare(report.Seen{Doc: before.Doc, Proof: before.Proof()}, report.Seen{Doc: after.Doc, Proof: after.Proof()})
+	became := report.Changes(before.Doc, after.Doc)
 	c.Response().Header().Set("Cache-Control", "no-store")
-	return c.Blob(http.StatusOK, "application/octet-stream", wire.Changes(d.Faces, d.Faces))
+	return c.Blob(http.StatusOK, "application/octet-stream", wire.Changes(became, became))
 }
 
 // sides are what is asked for: ?is and ?was are how many edits of the worklog, nothing for now and for
@@ -181,15 +185,11 @@ func (p *Compare) side(c *echo.Context, id int64, state, shown string) (s side, 
 	if s.Opened, err = p.Docs.At(ctx, ref, s.Asked); errors.Is(err, workspace.ErrNoMap) {
 		s.Opened, err = p.Docs.At(ctx, workspace.First(id), s.Asked)
 	}
-	if err != nil {
-		return s, err
-	}
-	s.Seq = s.Row.Head
-	return s, nil
+	return s, err
 }
 
 // states are those of a worklog up to the head, the newest first.
-func (p *Compare) states(ctx context.Context, id int64, least int) ([]stateView, error) {
+func (p *Compare) states(ctx context.Context, id int64) ([]stateView, error) {
 	row, err := p.Store.Document(ctx, id)
 	if err != nil {
 		return nil, err
@@ -204,8 +204,13 @@ func (p *Compare) states(ctx context.Context, id int64, least int) ([]stateView,
 			out = append(out, stateView{e.Seq, fmt.Sprintf("after %d: %s", e.Seq, e.Label)})
 		}
 	}
-	if last := out[len(out)-1].Seq; least > 0 && last > least { // the worklog is cut off
-		out = append(out, stateView{least, fmt.Sprintf("after %d", least)})
-	}
 	return append(out, stateView{0, "as it came in"}), nil
+}
+
+// withState is a list of states with one that it does not reach back to.
+func withState(list []stateView, seq int) []stateView {
+	if n := len(list) - 2; seq > 0 && list[n].Seq > seq {
+		return slices.Insert(slices.Clone(list), n+1, stateView{seq, fmt.Sprintf("after %d", seq)})
+	}
+	return list
 }

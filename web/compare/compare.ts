@@ -1,9 +1,9 @@
 // Before and after: two states of a map, or of two revisions of a model, in the same views.
 import { readChanges } from "../bench/blocks";
-import { ask, Refused } from "../bench/doc";
+import { ask } from "../bench/doc";
 import { times } from "../bench/units";
 import { Pair, type Told } from "./pair";
-import { listenChoice, listenShow, partOf, sides } from "./sides";
+import { listenChoice, listenShow, partOf, sides, trouble } from "./sides";
 
 const body = document.body;
 const $ = <T extends HTMLElement>(id: string): T => document.getElementById(id) as T;
@@ -42,8 +42,4 @@ async function start(): Promise<void> {
 }
 
 listenChoice();
-start().catch((e: unknown) => {
-  $("trouble").textContent = e instanceof Refused ? e.message : "The models cannot be shown; reload the page.";
-  $("trouble").hidden = false;
-  if (!(e instanceof Refused)) console.error(e);
-});
+start().catch((e: unknown) => trouble(e, "The models cannot be shown; reload the page."));

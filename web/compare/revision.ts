@@ -2,7 +2,7 @@
 import { ask, lines, Refused } from "../bench/doc";
 import { html, show } from "../bench/html";
 import { Pair, type Told } from "./pair";
-import { listenChoice, listenShow, partOf, sides } from "./sides";
+import { listenChoice, listenShow, partOf, sides, trouble } from "./sides";
 
 interface Part { name: string; now: number; was: number; faces: [number, number, number, number] }
 interface Outlook { after: string; before: string; faces: [number, number, number, number]; moved: number; part: number[]; parts: Part[] }
@@ -62,16 +62,14 @@ async function start(): Promise<void> {
   body.dataset.ready = "yes";
 }
 
-function trouble(e: unknown): void {
-  $("trouble").textContent = e instanceof Refused ? e.message : "Something went wrong in the page; reload it. Nothing was done yet.";
-  $("trouble").hidden = false;
+function failed(e: unknown): void {
+  trouble(e, "Something went wrong in the page; reload it. Nothing was done yet.");
   $("progress").hidden = true;
-  if (!(e instanceof Refused)) console.error(e);
 }
 
 $("take").onclick = () => {
   $<HTMLButtonElement>("take").disabled = true;
-  ask(`/documents/${docs[1].id}/revision${query}`, {}).then((r) => r.json()).then((a: { url: string }) => location.assign(a.url)).catch((e: unknown) => { $<HTMLButtonElement>("take").disabled = false; trouble(e); });
+  ask(`/documents/${docs[1].id}/revision${query}`, {}).then((r) => r.json()).then((a: { url: string }) => location.assign(a.url)).catch((e: unknown) => { $<HTMLButtonElement>("take").disabled = false; failed(e); });
 };
 listenChoice();
-start().catch(trouble);
+start().catch(failed);

@@ -1,5 +1,5 @@
 // The two states that a page compares, and how their faces are told.
-import { Doc } from "../bench/doc";
+import { Doc, Refused } from "../bench/doc";
 import type { Show } from "../bench/view/scene";
 import type { Pair } from "./pair";
 
@@ -33,4 +33,12 @@ export function listenShow(pair: Pair, without: readonly Show[] = []): void {
 /** A choice of states is shown as soon as it is made. */
 export function listenChoice(): void {
   for (const s of document.querySelectorAll<HTMLSelectElement>("#states select")) s.onchange = () => s.form!.submit();
+}
+
+/** Tells what went wrong; what the server did not say is said in these words. */
+export function trouble(e: unknown, words: string): void {
+  const el = document.getElementById("trouble")!;
+  el.textContent = e instanceof Refused ? e.message : words;
+  el.hidden = false;
+  if (!(e instanceof Refused)) console.error(e);
 }

@@ -13,17 +13,19 @@ import (
 
 	"morvek/core/document"
 	"morvek/web/desk"
+	"morvek/web/verbs"
 	"morvek/workspace"
 )
 
 // Templates are those that trays share.
 //
-//go:embed trayname.html
+//go:embed shared.html
 var Templates embed.FS
 
 // Station is one of the places of the bench.
 type Station struct {
 	Name      string
+	Verbs     []verbs.Verb
 	Templates fs.FS // one of them is called "tray-" and its name in lower case
 	// Tray is what that template shows for a part, document.NoPart for none.
 	Tray func(ctx context.Context, o *workspace.Opened, part document.PartID) (any, error)
@@ -44,12 +46,13 @@ type Head struct {
 	Mapped   bool // something is
 	Fresh    bool // nothing was done yet
 	Tiling   bool // the shown map is
+	Picks    []document.PickSet
 }
 
 // HeadOf is the head of the tray of a station.
 func HeadOf(name string, o *workspace.Opened, part document.PartID) Head {
 	s := o.Doc.State
-	h := Head{Station: name, Document: o.Row.ID, Map: s.Shown.ID, Unit: s.Settings.Unit, Mapped: s.Map.AnyMapped(), Fresh: o.Row.Head == 0, Tiling: s.Shown.Purpose == document.Tiling}
+	h := Head{Station: name, Document: o.Row.ID, Map: s.Shown.ID, Unit: s.Settings.Unit, Mapped: s.Map.AnyMapped(), Fresh: o.Row.Head == 0, Tiling: s.Shown.Purpose == document.Tiling, Picks: s.Wishes.Picks}
 	if part != document.NoPart {
 		h.Part = s.Parts[part].Name
 	}

@@ -23,6 +23,6 @@ type Answer struct {
 // Card is what changes on the route card: whole, where there are other rows than before.
 type Card struct {
 	Whole string                     `json:"whole,omitempty"`
-	ToDo  [6]int                     `json:"to_do"`
+	Sums  [6]string                  `json:"sums"` // what is left to do in each column, as HTML
 	Rows  map[document.PartID]string `json:"rows,omitempty"`
 }

@@ -16,6 +16,7 @@ export interface Part {
   error: string;
   locked: boolean;
   repeats: number;
+  root: number;
   fit: Fit;
   projection?: string;
   grain: string;
@@ -46,7 +47,8 @@ export interface Sides {
 
 export interface PickSet {
   name: string;
-  edges: number[];
+  edges?: number[];
+  faces?: number[];
 }
 
 export interface Sheet {
@@ -156,7 +158,7 @@ export interface Patch {
 
 export interface Card {
   whole?: string;
-  to_do: number[];
+  sums: string[];
   rows?: Record<string, string>;
 }
 

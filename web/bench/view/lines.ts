@@ -8,9 +8,9 @@ export const ink = "#1F2A33", paper = "#FDFCF8", verdigris = "#14756B", brass = 
 export interface Drawn { faces: Faces; touch: () => void }
 
 export class Lines {
-  constructor(private readonly doc: Doc, private readonly piece: Drawn, private readonly sheet: Drawn | null, private readonly hiddenPart: (part: number) => boolean, private readonly size: number) {}
+  constructor(private readonly doc: Doc, private readonly piece: Drawn, private readonly sheet: Drawn | null, private readonly hiddenFace: (face: number) => boolean, private readonly size: number) {}
 
-  private hidden(face: number): boolean { return face < 0 || this.hiddenPart(this.doc.layout.facePart[face]!); }
+  private hidden(face: number): boolean { return face < 0 || this.hiddenFace(face); }
 
   /** Ends of edges for the piece, without those of hidden parts. */
   private inSpace(edges: Iterable<number>): number[] {
@@ -24,7 +24,7 @@ export class Lines {
     const out: number[] = [], { faceStart, cornerEdge } = this.doc.mesh;
     if (edges.size === 0) return out;
     for (let f = 0; f + 1 < faceStart.length; f++) {
-      if (!this.doc.layout.mapped[f]) continue;
+      if (!this.doc.layout.mapped[f] || this.hiddenFace(f)) continue;
       const lo = faceStart[f]!, hi = faceStart[f + 1]!;
       for (let c = lo; c < hi; c++) if (edges.has(cornerEdge[c]!)) out.push(c, c + 1 < hi ? c + 1 : lo);
     }

@@ -80,6 +80,9 @@ export function setManner(manner: Vector2, kind: string, directed: boolean, alon
   manner.set(once ? -1 : isMaterial(kind) ? materials[kind] : 0, directed && alongV ? 1 : 0);
 }
 
+/** Where light comes from, for whoever looks. */
+export const lights = "const vec3 keyLight = normalize(vec3(0.35, 0.65, 0.7)), fillLight = normalize(vec3(-0.7, 0.1, 0.4));";
+
 /** What a material does to light, after its colour is known. Highlights of fibres: Kajiya and Kay, 1989. */
 export const shading = `
   vec3 alongGrain(vec3 n) {
@@ -95,12 +98,12 @@ export const shading = `
     return pow(max(0.0, 1.0 - th * th), sharp) * smoothstep(0.0, 0.35, dot(n, l));
   }
   vec3 material(vec3 base, vec3 n, float key, float fill) {
-    vec3 v = normalize(-vView), t = alongGrain(n), l1 = normalize(vec3(0.35, 0.65, 0.7)), l2 = normalize(vec3(-0.7, 0.1, 0.4));
+    vec3 v = normalize(-vView), t = alongGrain(n);
     if (manner.x < 1.5) {
-      float sky = smoothstep(-0.5, 0.7, reflect(-v, n).y), shine = 0.75 * fibre(t, n, l1, v, 40.0) + 0.35 * fibre(t, n, l2, v, 25.0);
+      float sky = smoothstep(-0.5, 0.7, reflect(-v, n).y), shine = 0.75 * fibre(t, n, keyLight, v, 40.0) + 0.35 * fibre(t, n, fillLight, v, 25.0);
       return base * (0.24 + 0.26 * key + 0.08 * fill + 0.3 * sky) + shine * mix(0.35, 1.0, base.r * 1.4) * vec3(0.62, 0.61, 0.6);
     }
-    if (manner.x < 2.5) return base * (0.5 + 0.46 * key + 0.15 * fill) + 0.16 * fibre(t, n, l1, v, 10.0) * vec3(1.0, 0.9, 0.72);
+    if (manner.x < 2.5) return base * (0.5 + 0.46 * key + 0.15 * fill) + 0.16 * fibre(t, n, keyLight, v, 10.0) * vec3(1.0, 0.9, 0.72);
     float edge = pow(1.0 - max(dot(n, v), 0.0), 3.0);
     return base * (0.56 + 0.4 * key + 0.14 * fill + 0.35 * edge);
   }`;

@@ -5,13 +5,14 @@ import { MeshBVH } from "three-mesh-bvh";
 import type { Doc } from "../doc";
 import { inside, rectangle, showOutline, type Outline } from "./region";
 import { type Layers, Faces, nearestEdge } from "./scene";
+import { Touched } from "./touched";
 
 export interface Pointed { face: number; edge: number; x: number; y: number }
 
 /** From where a model is looked at; several views can have it in common. */
 interface Eye { yaw: number; pitch: number; distance: number; target: THREE.Vector3; framed: number | null } // framed: the part that was last, null once somebody moved
 
-export class Piece {
+export class Piece extends Touched {
   readonly faces: Faces;
   private readonly renderer: THREE.WebGLRenderer;
   private readonly camera = new THREE.PerspectiveCamera(32, 1, 0.01, 100);
@@ -20,7 +21,6 @@ export class Piece {
   /** How large the model is, for dashes. */
   get size(): number { return this.radius; }
   private bvh!: MeshBVH;
-  private dirty = true;
   private hidden: (face: number) => boolean = () => false;
   /** Whether a region on empty ground is drawn freehand now. */
   freehand = false;
@@ -32,6 +32,7 @@ export class Piece {
   onRegion: ((o: Outline, e: PointerEvent) => void) | null = null;
 
   constructor(private readonly canvas: HTMLCanvasElement, private readonly over: SVGSVGElement, private readonly doc: Doc, cloth: Layers) {
+    super();
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
     this.faces = new Faces(doc, cloth, true, (c) => doc.point(c));
     this.faces.setPlaces();
@@ -87,14 +88,6 @@ export class Piece {
     this.touch();
   }
 
-  /** Asks for a new picture. */
-  touch(): void {
-    if (this.dirty) return;
-    this.dirty = true;
-    this.other?.touch();
-  }
-
-  private other: Piece | null = null; // that looks from the same place
   private readonly shift = new THREE.Vector3(); // of the middle of this model from that of the other
 
   /** Looks at this model from where another view looks at its own, from now on both ways. */
@@ -102,13 +95,19 @@ export class Piece {
     this.eye = other.eye;
     this.radius = other.radius = Math.max(this.radius, other.radius);
     this.shift.set(...other.doc.meta.middle).sub(new THREE.Vector3(...this.doc.meta.middle));
-    this.other = other;
-    other.other = this;
-    this.touch();
+    this.link(other);
   }
 
   /** Turns the model about its upright axis, in radians. */
   turn(by: number): void { this.eye.yaw += by; this.touch(); }
+
+  /** Looks from a direction, in radians about the upright axis and above the horizon; from the opposite one if it does already. */
+  lookFrom(yaw: number, pitch: number): void {
+    const e = this.eye, same = Math.abs(Math.sin((e.yaw - yaw) / 2)) < 0.01 && Math.abs(e.pitch - pitch) < 0.01;
+    e.yaw = same && pitch === 0 ? yaw + Math.PI : yaw;
+    e.pitch = same ? -pitch : pitch;
+    this.touch();
+  }
 
   /** How often the picture was drawn: another one, other places. */
   drawn = 0;
@@ -134,14 +133,23 @@ export class Piece {
 
   /** Frames the faces of a part, all for -1, from where one looks now. */
   frame(part: number): void {
+    const { facePart } = this.doc.layout, { cornerFace } = this.doc;
+    if (this.frameBox((c) => part < 0 || facePart[cornerFace[c]!] === part, part >= 0)) this.eye.framed = part;
+  }
+
+  /** Frames some corners, from where one looks now. */
+  frameCorners(corners: Iterable<number>): void {
+    const of = new Set(corners);
+    if (this.frameBox((c) => of.has(c), true)) this.eye.framed = null;
+  }
+
+  /** Frames the box around corners, with room around them where they are a part of the model; false if there are none. */
+  private frameBox(of: (corner: number) => boolean, room: boolean): boolean {
     const box = new THREE.Box3();
     const v = new THREE.Vector3();
     const { cornerPoint } = this.doc.mesh;
-    for (let c = 0; c < cornerPoint.length; c++) {
-      if (part >= 0 && this.doc.layout.facePart[this.doc.cornerFace[c]!] !== part) continue;
-      box.expandByPoint(v.set(...this.doc.point(c)));
-    }
-    if (box.isEmpty()) return;
+    for (let c = 0; c < cornerPoint.length; c++) if (of(c)) box.expandByPoint(v.set(...this.doc.point(c)));
+    if (box.isEmpty()) return false;
     const middle = box.getCenter(new THREE.Vector3());
     this.eye.target.copy(middle).sub(this.shift);
     // As near as all corners of the box allow, in height and in width, from here.
@@ -153,9 +161,9 @@ export class Piece {
       v.set(k & 1 ? box.max.x : box.min.x, k & 2 ? box.max.y : box.min.y, k & 4 ? box.max.z : box.min.z).sub(middle);
       d = Math.max(d, v.dot(back) + Math.abs(v.dot(right)) / wide, v.dot(back) + Math.abs(v.dot(up)) / tall);
     }
-    this.eye.distance = Math.max(1.01 * d, part >= 0 ? Math.max(1.45 * d, this.radius * 0.9) : 0);
-    this.eye.framed = part;
+    this.eye.distance = Math.max(1.01 * d, room ? Math.max(1.45 * d, this.radius * 0.35) : 0);
     this.touch();
+    return true;
   }
 
   /** Turns and goes to where faces are seen best; false if none is seen from anywhere outside. */

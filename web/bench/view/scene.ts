@@ -5,7 +5,7 @@ import { LineMaterial } from "three/addons/lines/LineMaterial.js";
 import { LineSegments2 } from "three/addons/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/addons/lines/LineSegmentsGeometry.js";
 import type { Doc } from "../doc";
-import { shading } from "./materials";
+import { lights, shading } from "./materials";
 import { cornerNormals } from "./normals";
 
 export type Show = "parts" | "cloth" | "stretch" | "area" | "density" | "grain" | "exposure" | "painted" | "changes";
@@ -31,11 +31,26 @@ const became = [chalk.clone().multiplyScalar(0.9), brass, new THREE.Color("#2E85
 const hidden = new THREE.Color("#2B4A52"), open = new THREE.Color("#F7E9C8");
 
 const vertex = `
-  attribute vec3 tint; attribute float layer; varying float vLayer; varying vec3 vTint; varying vec2 vUv; varying vec3 vView; varying vec3 vNormal;
-  void main() { vTint = tint; vLayer = layer; vUv = uv; vNormal = normalMatrix * normal; vec4 p = modelViewMatrix * vec4(position, 1.0); vView = p.xyz; gl_Position = projectionMatrix * p; }`;
+  attribute vec3 tint; varying vec3 vTint; varying vec2 vUv; varying vec3 vView;
+  #ifdef LAYERS
+    attribute float layer; varying float vLayer;
+  #endif
+  #ifdef MATERIAL
+    varying vec3 vNormal;
+  #endif
+  void main() {
+    #ifdef LAYERS
+      vLayer = layer;
+    #endif
+    #ifdef MATERIAL
+      vNormal = normalMatrix * normal;
+    #endif
+    vTint = tint; vUv = uv; vec4 p = modelViewMatrix * vec4(position, 1.0); vView = p.xyz; gl_Position = projectionMatrix * p;
+  }`;
 /** What is not asked for is left out: without a graphics card each line is dear. */
 const fragment = `
-  uniform float lit; varying vec3 vTint; varying vec2 vUv; varying vec3 vView; varying vec3 vNormal;
+  uniform float lit; varying vec3 vTint; varying vec2 vUv; varying vec3 vView;
+  ${lights}
   #ifdef CLOTH
     uniform sampler2D cloth0; uniform vec2 spans[4], manners[4];
     vec2 manner; // of the cloth that is laid here
@@ -43,6 +58,7 @@ const fragment = `
       uniform sampler2D cloth1, cloth2, cloth3; varying float vLayer;
     #endif
     #ifdef MATERIAL
+      varying vec3 vNormal;
       ${shading}
     #endif
   #endif
@@ -67,17 +83,16 @@ const fragment = `
     if (lit > 0.5) {
       vec3 n = normalize(cross(dFdx(vView), dFdy(vView)));
       if (!gl_FrontFacing) base = mix(base, vec3(0.35, 0.33, 0.31), 0.55);
-      vec3 key1 = normalize(vec3(0.35, 0.65, 0.7)), fill1 = normalize(vec3(-0.7, 0.1, 0.4));
       bool plain = true;
       #ifdef MATERIAL
         if (woven && manner.x > 0.5) { // round things are round in the light
           vec3 m = gl_FrontFacing ? vNormal : -vNormal;
           if (dot(m, n) > 0.3 * length(m)) n = normalize(m);
-          base = material(base, n, max(dot(n, key1), 0.0), max(dot(n, fill1), 0.0));
+          base = material(base, n, max(dot(n, keyLight), 0.0), max(dot(n, fillLight), 0.0));
           plain = false;
         }
       #endif
-      if (plain) base *= 0.52 + 0.46 * max(dot(n, key1), 0.0) + 0.16 * max(dot(n, fill1), 0.0);
+      if (plain) base *= 0.52 + 0.46 * max(dot(n, keyLight), 0.0) + 0.16 * max(dot(n, fillLight), 0.0);
     }
     gl_FragColor = vec4(base, 1.0);
     #include <colorspace_fragment>
@@ -121,8 +136,6 @@ export class Faces {
     const n = doc.mesh.triCorner.length;
     this.geometry.setAttribute("position", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
     this.geometry.setAttribute("uv", new THREE.BufferAttribute(new Float32Array(2 * n), 2));
-    this.geometry.setAttribute("normal", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
-    this.geometry.setAttribute("layer", new THREE.BufferAttribute(new Float32Array(n), 1));
     this.geometry.setAttribute("tint", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
     this.material = new THREE.ShaderMaterial({
       vertexShader: vertex, fragmentShader: fragment, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1.5, polygonOffsetUnits: 2,
@@ -181,34 +194,23 @@ export class Faces {
     this.material.needsUpdate = true;
   }
 
-  private layered = ""; // which parts have which cloth, as it was written last
-
-  /** Writes which cloth each face has. */
+  /** Writes which cloth each face has, where there are several. */
   private layers(): void {
     this.dress();
-    if (this.cloths.list.length === 1 && this.layered === "") return; // all have the first
-    const { facePart } = this.doc.layout, of = new Map<number, number>();
-    const layer = (part: number): number => {
-      let l = of.get(part);
-      if (l === undefined) of.set(part, (l = this.cloths.layer(part)));
-      return l;
-    };
-    const attribute = this.geometry.getAttribute("layer") as THREE.BufferAttribute;
-    this.doc.mesh.triFace.forEach((f, t) => { const l = layer(facePart[f]!); for (let i = 0; i < 3; i++) attribute.setX(3 * t + i, l); });
-    const now = JSON.stringify([...of]);
-    if (now !== this.layered) attribute.needsUpdate = true;
-    this.layered = now;
+    if (this.cloths.list.length === 1) return;
+    const { facePart } = this.doc.layout, layer = this.doc.meta.parts.map((_, p) => this.cloths.layer(p));
+    if (!this.geometry.hasAttribute("layer")) this.geometry.setAttribute("layer", new THREE.BufferAttribute(new Float32Array(this.doc.mesh.triCorner.length), 1));
+    const of = this.geometry.getAttribute("layer") as THREE.BufferAttribute;
+    this.doc.mesh.triFace.forEach((f, t) => of.array.fill(layer[facePart[f]!] ?? 0, 3 * t, 3 * t + 3));
+    of.needsUpdate = true;
   }
-
-  private rounded = false; // whether normals are there
 
   /** Writes the normals, once something is to be seen in the light. */
   private round(): void {
-    if (this.rounded || !this.lit || !this.cloths.list.some((c) => c.manner.x > 0)) return;
-    this.rounded = true;
-    const at = cornerNormals(this.doc, this.doc.meta.settings.crease_deg), normal = this.geometry.getAttribute("normal") as THREE.BufferAttribute;
+    if (!this.lit || this.geometry.hasAttribute("normal") || !this.cloths.list.some((c) => c.manner.x > 0)) return;
+    const at = cornerNormals(this.doc, this.doc.meta.settings.crease_deg), normal = new THREE.BufferAttribute(new Float32Array(3 * this.doc.mesh.triCorner.length), 3);
     this.doc.mesh.triCorner.forEach((c, i) => { normal.setXYZ(i, at[3 * c]!, at[3 * c + 1]!, at[3 * c + 2]!); });
-    normal.needsUpdate = true;
+    this.geometry.setAttribute("normal", normal);
   }
 
   paint(show: Show, chosen: ReadonlySet<number>): void {

@@ -6,6 +6,7 @@ import type { Doc } from "../doc";
 import type { Pointed } from "./piece";
 import { rectangle, showOutline, type Outline } from "./region";
 import { type Layers, Faces, nearestEdge } from "./scene";
+import { Touched } from "./touched";
 import { across } from "../units";
 
 /** Shells on their way to another place. */
@@ -14,14 +15,13 @@ interface Away { shells: ReadonlySet<number>; dx: number; dy: number }
 /** What is done while the pointer is down. */
 interface Held { move: (du: number, dv: number, pixel: number, e: PointerEvent) => void; end: (e: PointerEvent) => void }
 
-export class Sheet {
+export class Sheet extends Touched {
   readonly faces: Faces;
   private readonly renderer: THREE.WebGLRenderer;
   private readonly camera = new THREE.OrthographicCamera(0, 1, 1, 0, -1, 1);
   private bvh: MeshBVH | null = null;
-  private eye = { x: 0.5, y: 0.5, scale: 300, framed: false }; // middle of what is shown, pixels per sheet unit
+  private eye = { x: 0.5, y: 0.5, scale: 300, framed: false, still: false }; // middle of what is shown, pixels per sheet unit
   private framedWide = 1;
-  private dirty = true;
   private dirtyOver = true;
   private away: Away | null = null;
   /** Drawn over the shells, in pixels of the canvas. */
@@ -37,6 +37,7 @@ export class Sheet {
   private panning = false; // by the space key
 
   constructor(private readonly canvas: HTMLCanvasElement, private readonly over: HTMLCanvasElement, private readonly svg: SVGSVGElement, private readonly doc: Doc, cloth: Layers) {
+    super();
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
     this.faces = new Faces(doc, cloth, false, (c) => this.corner(c));
     new ResizeObserver(() => this.resize()).observe(canvas);
@@ -49,35 +50,37 @@ export class Sheet {
     return [uv[2 * c]! + (moved?.dx ?? 0), uv[2 * c + 1]! + (moved?.dy ?? 0), 0];
   }
 
+  private hidden: (face: number) => boolean = () => false;
+  /** Faces that are not in the picture. */
+  private readonly left = (face: number): boolean => this.doc.layout.mapped[face] === 0 || this.hidden(face);
+
+  /** Leaves faces out of the picture and out of reach of the pointer. */
+  hide(hidden: (face: number) => boolean): void {
+    this.hidden = hidden;
+    this.faces.setPlaces(this.left);
+    this.bvh = new MeshBVH(this.faces.geometry, { indirect: true });
+    this.touch();
+  }
+
   /** Takes over a new layout. */
   update(): void {
     this.away = null; // what was on its way is there, or must be dragged on
-    this.faces.setPlaces((f) => this.doc.layout.mapped[f] === 0);
+    this.faces.setPlaces(this.left);
     this.bvh = new MeshBVH(this.faces.geometry, { indirect: true });
     if ((!this.eye.framed || this.framedWide !== across(this.doc.meta.settings.sheet)) && this.canvas.clientWidth > 0) this.frame();
     this.touch();
   }
 
-  touch(): void {
-    if (this.dirty) return;
-    this.dirty = true;
-    this.other?.touch();
-  }
-
-  private other: Sheet | null = null;
-
   /** Shows the same stretch of its sheet as another view, from now on both ways. */
   join(other: Sheet): void {
     this.eye = other.eye;
-    this.other = other;
-    other.other = this;
-    this.touch();
+    this.link(other);
   }
 
   /** Shows shells elsewhere until they are there, or are shown at their place again. */
   carry(away: Away | null): void {
     this.away = away;
-    this.faces.setPlaces((f) => this.doc.layout.mapped[f] === 0);
+    this.faces.setPlaces(this.left);
     this.touch();
   }
 
@@ -93,7 +96,7 @@ export class Sheet {
     this.over.width = w * ratio;
     this.over.height = h * ratio;
     this.faces.resize(w, h);
-    if (!this.eye.framed) this.frame();
+    if (!this.eye.framed || this.eye.still) this.frame();
     this.touch();
   }
 
@@ -109,7 +112,7 @@ export class Sheet {
     this.eye.scale = Math.min((w - 66) / (wide + 0.02), (h - 44) / (1.02 - low));
     this.eye.x = wide / 2 - 14 / this.eye.scale; // room for the ruler
     this.eye.y = (1 + low) / 2;
-    this.eye.framed = true;
+    this.eye.framed = this.eye.still = true;
     this.touch();
   }
 
@@ -130,6 +133,7 @@ export class Sheet {
       l = Math.min(l, uv[2 * c]!); r = Math.max(r, uv[2 * c]!); b = Math.min(b, uv[2 * c + 1]!); t = Math.max(t, uv[2 * c + 1]!);
     }
     if (!(r >= l)) return;
+    this.eye.still = false;
     this.eye.x = (l + r) / 2;
     this.eye.y = (b + t) / 2;
     this.eye.scale = Math.max(20, Math.min(60000, Math.min(w / Math.max(r - l, 0.04), h / Math.max(t - b, 0.04)) * share));
@@ -143,6 +147,7 @@ export class Sheet {
     const was = [l, r, b, t].join();
     for (let i = 0; i < uv.length; i += 2) { l = Math.min(l, uv[i]! - 0.02); r = Math.max(r, uv[i]! + 0.02); b = Math.min(b, uv[i + 1]! - 0.02); t = Math.max(t, uv[i + 1]! + 0.02); }
     if (was === [l, r, b, t].join()) return;
+    this.eye.still = false;
     this.eye.scale = Math.min(w / (r - l), h / (t - b));
     this.eye.x = (l + r) / 2;
     this.eye.y = (b + t) / 2;
@@ -264,6 +269,7 @@ export class Sheet {
         if (held.moved) held.move(dx / this.eye.scale, -dy / this.eye.scale, 1 / this.eye.scale, e);
         return;
       }
+      this.eye.still = false;
       this.eye.x -= (e.clientX - last[0]) / this.eye.scale;
       this.eye.y += (e.clientY - last[1]) / this.eye.scale;
       last = [e.clientX, e.clientY];
@@ -278,6 +284,7 @@ export class Sheet {
       e.preventDefault();
       const k = Math.exp(-e.deltaY * 0.0012), w = this.canvas.clientWidth, h = this.canvas.clientHeight;
       const u = this.eye.x + (e.offsetX - w / 2) / this.eye.scale, v = this.eye.y - (e.offsetY - h / 2) / this.eye.scale;
+      this.eye.still = false;
       this.eye.scale = Math.max(20, Math.min(60000, this.eye.scale * k));
       this.eye.x = u - (e.offsetX - w / 2) / this.eye.scale;
       this.eye.y = v + (e.offsetY - h / 2) / this.eye.scale;

@@ -27,19 +27,27 @@ export class Points extends Watched {
     this.changed();
   }
 
-  clear(): void { this.picked.clear(); this.changed(); }
+  clear(): void { this.take([]); }
+
+  /** Picks these points and no others, each by the lowest corner of it. */
+  take(corners: Iterable<number>): void {
+    this.picked.clear();
+    for (const c of corners) this.picked.add(c);
+    this.changed();
+  }
 
   /** Dragged points snap, or no longer. */
   toggleSnap(): void { this.snap = !this.snap; this.changed(); }
 
   /** The lowest corner of the point a corner belongs to. */
   point(corner: number): number {
-    const { cornerPoint } = this.doc.mesh, { uv, faceShell } = this.doc.layout;
-    const p = cornerPoint[corner]!, shell = faceShell[this.doc.cornerFace[corner]!]!;
-    for (const c of this.cornersOf(p)) {
-      if (faceShell[this.doc.cornerFace[c]!] === shell && Math.abs(uv[2 * c]! - uv[2 * corner]!) + Math.abs(uv[2 * c + 1]! - uv[2 * corner + 1]!) < 2e-6) return c;
-    }
-    return corner;
+    return this.cornersAt(corner)[0] ?? corner;
+  }
+
+  /** All corners of the point a corner belongs to. */
+  cornersAt(corner: number): number[] {
+    const { cornerPoint } = this.doc.mesh, { uv, faceShell } = this.doc.layout, shell = faceShell[this.doc.cornerFace[corner]!]!;
+    return this.cornersOf(cornerPoint[corner]!).filter((c) => faceShell[this.doc.cornerFace[c]!] === shell && Math.abs(uv[2 * c]! - uv[2 * corner]!) + Math.abs(uv[2 * c + 1]! - uv[2 * corner + 1]!) < 2e-6);
   }
 
   private byPoint: number[][] | null = null;

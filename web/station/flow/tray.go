@@ -18,7 +18,7 @@ import (
 var templates embed.FS
 
 // Station is the Flow station.
-var Station = station.Station{Name: "Flow", Templates: templates, Tray: tray}
+var Station = station.Station{Name: "Flow", Verbs: table, Templates: templates, Tray: tray, Routes: routes}
 
 type trayView struct {
 	station.Head

@@ -16,7 +16,7 @@ import (
 var templates embed.FS
 
 // Station is the Parts station.
-var Station = station.Station{Name: "Parts", Templates: templates, Tray: tray}
+var Station = station.Station{Name: "Parts", Verbs: table, Templates: templates, Tray: tray}
 
 type trayView struct {
 	station.Head

@@ -2,15 +2,14 @@ package project
 
 import (
 	"net/http"
-	"slices"
 
 	"github.com/labstack/echo/v5"
 
-	"morvek/core/document"
 	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/unroll"
 	"morvek/web/desk"
+	"morvek/web/station"
 	"morvek/web/wire"
 )
 
@@ -66,34 +65,7 @@ func (r room) projections(c *echo.Context) error {
 	out := []optionView{}
 	for _, v := range list {
 		out = append(out, optionView{v.Projection.Kind, v.Projection, wire.Finite(v.L2), wire.Finite(v.Angular), v.Flips, v.Away, v.Shells, v.Overlaps, v.Why,
-			v.Projection.Kind == fitted, outline(o.Doc.Mesh, v.State, body.Faces)})
+			v.Projection.Kind == fitted, station.Outline(v.State, body.Faces)})
 	}
 	return c.JSON(http.StatusOK, out)
-}
-
-// outline draws faces as a state would map them: their borders, small enough for a
-// picture.
-func outline(m *mesh.Mesh, s *document.State, faces []mesh.FaceID) []float32 {
-	out := []float32{}
-	if s == nil {
-		return out
-	}
-	segs := s.Map.Border(faces, 0)
-	if len(segs) == 0 {
-		return out
-	}
-	lo, hi := segs[0].A, segs[0].A
-	for _, g := range segs {
-		lo.X, lo.Y = min(lo.X, g.A.X, g.B.X), min(lo.Y, g.A.Y, g.B.Y)
-		hi.X, hi.Y = max(hi.X, g.A.X, g.B.X), max(hi.Y, g.A.Y, g.B.Y)
-	}
-	size := max(hi.X-lo.X, hi.Y-lo.Y, 1e-12)
-	const most = 1500 // segments that still tell something
-	step := max(1, len(segs)/most)
-	for i, g := range segs {
-		if i%step == 0 || len(segs) <= most {
-			out = append(out, float32((g.A.X-lo.X)/size), float32((g.A.Y-lo.Y)/size), float32((g.B.X-lo.X)/size), float32((g.B.Y-lo.Y)/size))
-		}
-	}
-	return slices.Clip(out)
 }

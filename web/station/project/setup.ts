@@ -17,6 +17,7 @@ export class Setup extends Watched {
   current: Projection | null = null;
   ghost: Ghost | null = null;
   jigs: Jig[] = [];
+  more = false; // whether all kinds are offered
   private fitted: Projection | null = null; // the chosen kind as it was offered
   private running: AbortController | null = null;
   private timer = 0;
@@ -66,6 +67,9 @@ export class Setup extends Watched {
     this.take(o);
     this.change({});
   }
+
+  /** Offers all kinds, not only the best. */
+  offerAll(): void { this.more = true; this.changed(); }
 
   /** Changes some parameters and shows what comes of it. */
   change(to: Partial<Projection>): void {

@@ -3,12 +3,13 @@ import { facesOf } from "../../bench/chosen";
 import { flagLines } from "../../bench/view/flag";
 import type { Option, Projection, Vec } from "../../bench/doc";
 import { html, nothing, show } from "../../bench/html";
+import { outlinePath } from "../../bench/outline";
 import { opens } from "./setup";
-import { times } from "../../bench/units";
+import { lengthText, times } from "../../bench/units";
 import { $, at, doc, picks, setup, trouble, views } from "../../bench/state";
 
 const field = (id: string): HTMLInputElement | null => document.getElementById(id) as HTMLInputElement | null;
-const round = (x: number): string => String(Number(x.toPrecision(5)));
+const round = (x: number): string => String(Number(x.toPrecision(4)));
 
 /** The faces that a projection is set up for: the picked ones, else those of the part. */
 export function setupFaces(): number[] {
@@ -29,15 +30,25 @@ export async function startSetup(): Promise<void> {
   } catch (e) { trouble(e); }
 }
 
-function showJigs(): void {
+export function showJigs(): void {
   const sel = field("set-jig") as unknown as HTMLSelectElement | null;
   if (!sel) return;
   sel.replaceChildren();
   for (const j of setup.jigs) sel.append(new choice(j.name, String(j.id)));
   if (!setup.jigs.length) sel.append(new choice("none kept yet", ""));
-  for (const id of ["jig-lay", "jig-drop"]) $<HTMLButtonElement>(id).disabled = !setup.jigs.length;
+  for (const b of document.querySelectorAll<HTMLButtonElement>("#jig-lay, #jig-drop, [data-do=jig-tiling]")) b.disabled = !setup.jigs.length;
+  sayJig();
+}
+
+/** Says what the chosen jig is, at its size. */
+export function sayJig(): void {
+  const el = document.getElementById("jig-size"), p = setup.jigs.find((j) => String(j.id) === field("set-jig")?.value)?.projection;
+  if (el) el.textContent = p ? `${p.kind}, ${lengthText(p.width, doc.meta.unit)} × ${lengthText(p.height, doc.meta.unit)} a sheet` : "";
 }
 const choice = window.Option;
+
+/** How many kinds are offered at first, the best ones. */
+const fewKinds = 5;
 
 const price = (o: Option): string => (o.why ? "–" : times(o.angular));
 const flaws = (o: Option): string => (o.why ? o.why : [o.flips ? `${o.flips} triangles turned over` : "", o.away ? `${o.away} faces doubled` : o.overlaps ? "lands on itself" : "", o.shells > 1 ? `${o.shells} shells` : ""].filter((w) => w).join(", "));
@@ -47,9 +58,10 @@ export function showSetup(): void {
   const kinds = document.getElementById("setup-kinds");
   const c = setup.current;
   if (kinds) {
-    show(kinds, html`${setup.options.map((o) => html`<button class="chip" data-kind="${o.kind}" aria-pressed="${String(o.kind === c?.kind)}" title="${flaws(o) || "in order"}" ?disabled="${!!o.why}">${o.kind} <span class="num${o.flips || o.away || o.overlaps ? " warn" : ""}">${price(o)}</span></button>`)}`);
+    const some = setup.options.filter((o, i) => setup.more || i < fewKinds || o.kind === c?.kind), rest = setup.options.length - some.length;
+    show(kinds, html`${some.map((o) => html`<button class="chip" data-kind="${o.kind}" aria-pressed="${String(o.kind === c?.kind)}" title="${flaws(o) || "in order"}" ?disabled="${!!o.why}">${o.kind} <span class="num${o.flips || o.away || o.overlaps ? " warn" : ""}">${price(o)}</span></button>`)}${rest ? html`<button class="chip" data-do="more-kinds">${rest} more …</button>` : nothing}`);
     $("setup-fields").hidden = !c;
-    for (const id of ["setup-take", "setup-leave"]) $(id).hidden = !setup.ghost;
+    for (const [id, there] of [["setup-take", setup.ghost], ["setup-leave", setup.ghost], ["setup-adjust", c]] as const) $(id).hidden = !there;
     if (c) showFields(c);
     showPictures();
   }
@@ -86,10 +98,8 @@ const upName = (v: Vec): string => Object.keys(ups).find((k) => ups[k]!.X === v.
 function showPictures(): void {
   const pair = [setup.chosen, setup.other].filter((o): o is Option => !!o);
   show($("compare"), html`${pair.map((o) => {
-    let d = "";
-    for (let i = 0; i + 3 < o.outline.length; i += 4) d += `M${(4 + 72 * o.outline[i]!).toFixed(1)} ${(76 - 72 * o.outline[i + 1]!).toFixed(1)}L${(4 + 72 * o.outline[i + 2]!).toFixed(1)} ${(76 - 72 * o.outline[i + 3]!).toFixed(1)}`;
     const bad = flaws(o);
-    return html`<figure class="min-w-0"><svg class="block h-[78px] w-full border border-rule text-ink" viewBox="0 0 80 80" width="80" height="80" role="img" aria-label="${o.kind}, laid flat"><path d="${d}" fill="none" stroke="currentColor" stroke-width="0.9"/></svg><figcaption class="grid font-head text-[12px]/[1.15] font-medium [&_.num]:text-[11px]"><b>${o.kind}</b><span class="num">L² ${o.l2.toFixed(3)}</span><span class="num">angular ${o.angular.toFixed(3)}</span>${bad ? html`<span class="${o.flips || o.away || o.overlaps ? "warn" : "soft"}">${bad}</span>` : nothing}</figcaption></figure>`;
+    return html`<figure class="min-w-0"><svg class="block h-[78px] w-full border border-rule text-ink" viewBox="0 0 80 80" width="80" height="80" role="img" aria-label="${o.kind}, laid flat"><path d="${outlinePath(o.outline, 80, 4)}" fill="none" stroke="currentColor" stroke-width="0.9"/></svg><figcaption class="grid font-head text-[12px]/[1.15] font-medium [&_.num]:text-[11px]"><b>${o.kind}</b><span class="num">L² ${o.l2.toFixed(3)}</span><span class="num">angular ${o.angular.toFixed(3)}</span>${bad ? html`<span class="${o.flips || o.away || o.overlaps ? "warn" : "soft"}">${bad}</span>` : nothing}</figcaption></figure>`;
   })}`);
 }
 

@@ -18,7 +18,7 @@ import (
 var templates embed.FS
 
 // Station is the Project station.
-var Station = station.Station{Name: "Project", Templates: templates, Tray: tray, Routes: routes}
+var Station = station.Station{Name: "Project", Verbs: table, Templates: templates, Tray: tray, Routes: routes}
 
 func tray(_ context.Context, o *workspace.Opened, part document.PartID) (any, error) {
 	return station.HeadOf("Project", o, part), nil

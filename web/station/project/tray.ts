@@ -1,11 +1,12 @@
 // The tray of the Project station: kinds of projection and their parameters, jigs.
 import { chosenIn, written } from "../../bench/chosen";
 import { Refused } from "../../bench/doc";
+import { closeForm } from "../../bench/forms";
 import { goTiling } from "../../bench/maps";
 import { attempt, doc, picks, setup, views } from "../../bench/state";
 import type { Station } from "../../bench/station";
 import { drawSetup } from "../../bench/views";
-import { setupFaces, startSetup, ups } from "./setupview";
+import { sayJig, setupFaces, showJigs, startSetup, ups } from "./setupview";
 
 const eye = (): { X: number; Y: number; Z: number } => { const d = views.piece.toEye; return { X: d.x, Y: d.y, Z: d.z }; };
 
@@ -28,27 +29,36 @@ async function layByJig(): Promise<void> {
   picks.takeFaces([], "instead");
 }
 
-export const project: Station = {
+export const project: Station<"Project"> = {
   help: "click faces · double click: part · drag the knobs, Shift turns by 15°",
+  kinds: ["faces"],
+  shows: ["begun", "parts", "choose", "view"],
   verbs: {
-    lay: async () => { await setup.lay(); picks.takeFaces([], "instead"); },
+    lay: async () => { await setup.lay(); picks.takeFaces([], "instead"); closeForm(); },
+    settings: { asks: async () => { await setup.lay(); picks.takeFaces([], "instead"); } },
+    "lay-jig": { asks: layByJig },
+    "keep-jig": { asks: async () => {
+      if (!setup.current) throw new Refused("Set a projection up first: choose a part or pick faces.", 422);
+      await doc.keepJig(written("set-jigname"), setup.current);
+      await setup.loadJigs();
+      showJigs();
+    } },
+    "clear-these": { edits: () => ["clear", { faces: setupFaces() }] },
+  },
+  inner: {
     "lock-size": async () => setup.lock(),
     "mirror-map": async () => setup.change({ flip: !setup.current?.flip }),
     apart: async () => setup.change({ apart: !setup.current?.apart }),
-    "lay-jig": layByJig,
-    "jig-tiling": async () => { await goTiling(setupFaces()); await startSetup(); await layByJig(); },
-    "keep-jig": async () => {
-      if (!setup.current) throw new Refused("Set a projection up first: choose a part or pick faces.", 422);
-      await doc.keepJig(written("set-jigname"), setup.current);
-      await startSetup();
-    },
-    "clear-these": () => doc.edit("clear", { faces: setupFaces() }),
-    "drop-jig": async () => { await doc.dropJig(Number(chosenIn("set-jig"))); await startSetup(); },
+    "jig-tiling": async () => { await goTiling(setupFaces()); await startSetup(); await layByJig(); closeForm(); },
+    "drop-jig": async () => { await doc.dropJig(Number(chosenIn("set-jig"))); await setup.loadJigs(); showJigs(); },
+    "more-kinds": async () => setup.offerAll(),
+    "form-close": async () => closeForm(),
   },
   clicks: { kind: (kind) => setup.choose(kind) },
   changes: {
     "set-axis": () => void attempt(async () => setup.axis(chosenIn("set-axis"), picks.faces.size ? setup.normal([...picks.faces].slice(-1)) : null, eye())),
     "set-upward": () => setup.change({ up: ups[chosenIn("set-upward")]! }),
+    "set-jig": sayJig,
   },
   inputs: Object.fromEntries(["set-width", "set-height", "set-turn", "set-cx", "set-cy", "set-cz"].map((id) => [id, setField])),
   shown: async () => { await startSetup(); drawSetup(); },

@@ -16,7 +16,7 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/meshio"
-	"morvek/core/pipeline"
+	"morvek/core/pipeline/pipelinetest"
 	"morvek/core/proof"
 )
 
@@ -56,7 +56,7 @@ func findings(d *document.Document, kind string) []proof.Finding {
 
 // Every mend is an edit of the faces that were found, said in words.
 func TestMendsAreEditsOfFaces(t *testing.T) {
-	d := can(t)
+	d := pipelinetest.Can(t, 12)
 	for kind, m := range mends {
 		if !proof.IsKind(kind) || m.Says == "" {
 			t.Errorf("%q is mended by %+v", kind, m)
@@ -65,19 +65,6 @@ func TestMendsAreEditsOfFaces(t *testing.T) {
 			t.Errorf("%s: %v", kind, err)
 		}
 	}
-}
-
-func can(t *testing.T) *document.Document {
-	t.Helper()
-	m, err := meshio.Read(context.Background(), "can.obj", meshio.Input{Data: meshtest.CanFile(12)})
-	if err != nil {
-		t.Fatal(err)
-	}
-	res, err := pipeline.Run(context.Background(), document.New(m, document.DefaultSettings()), nil)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return res.Doc
 }
 
 // A map without any cut, as files bring them along, is opened, and lies flat.
@@ -107,7 +94,7 @@ func TestAClosedShellIsMended(t *testing.T) {
 	if left := findings(now, proof.NoOpening); len(left) > 0 || proof.Measure(now.ProofInput()).Totals.Unmapped > 0 {
 		t.Errorf("mended it still has %v", left)
 	}
-	if _, err := mended(t, can(t), proof.Finding{Kind: proof.NoOpening, Faces: []mesh.FaceID{0}}); !errors.Is(err, document.ErrRefused) {
+	if _, err := mended(t, pipelinetest.Can(t, 12), proof.Finding{Kind: proof.NoOpening, Faces: []mesh.FaceID{0}}); !errors.Is(err, document.ErrRefused) {
 		t.Errorf("what is open is opened: %v", err)
 	}
 }

@@ -17,7 +17,7 @@ import (
 var templates embed.FS
 
 // Station is the Proof station.
-var Station = station.Station{Name: "Proof", Templates: templates, Tray: tray}
+var Station = station.Station{Name: "Proof", Verbs: table, Templates: templates, Tray: tray}
 
 type trayView struct {
 	station.Head

@@ -40,15 +40,29 @@ const rows = (): HTMLElement[] => [...document.querySelectorAll<HTMLElement>("#f
 /** The numbers in the report of what a row stands for. */
 const numbers = (li: HTMLElement): number[] => li.querySelector<HTMLElement>(".finding")!.dataset.finding!.split(" ").map(Number);
 
-/** Marks the finding that is chosen, and offers to accept it or to take that back. */
+/** Marks the finding that is chosen. */
 function mark(i: number): void {
   row = i;
   const all = rows(), li = all[i];
   all.forEach((x, k) => x.querySelector(".finding")!.setAttribute("aria-pressed", String(k === i)));
-  const accepted = !!li?.querySelector(".finding")!.getAttribute("title");
-  $("accept").hidden = !li || accepted;
-  $("withdraw").hidden = !li || !accepted;
-  $("accept-what").textContent = li ? li.querySelector(".finding")!.textContent!.trim() : all.length ? "Choose a finding to accept it, or to take that back." : "";
+  $("accept-what").textContent = li ? li.querySelector(".finding")!.textContent!.trim() : "Choose a finding first.";
+}
+
+/** Goes on to the next place where something is wrong, or back, over all rows that are shown. */
+async function step(by: number): Promise<void> {
+  const places = rows().flatMap((li, k) => (li.hidden ? [] : numbers(li).map((i) => ({ i, k }))));
+  if (!places.length) throw new Refused("There is no finding to go to.", 422);
+  const now = places.findIndex((p) => p.i === at.finding), to = places[(now < 0 && by < 0 ? 0 : now + by + places.length) % places.length]!;
+  showFinding(to.i);
+  mark(to.k);
+  rows()[to.k]!.scrollIntoView({ block: "nearest" });
+}
+
+/** Mends the finding that is chosen. */
+async function mendChosen(): Promise<void> {
+  const b = rows()[row]?.querySelector<HTMLElement>("[data-mend]");
+  if (!b) throw new Refused(row < 0 ? "Choose a finding first." : "This is to be mended by hand: no verb is known that would.", 422);
+  await mendFinding(Number(b.dataset.mend), b.dataset.by!, b.dataset.with ?? "");
 }
 
 /** Leaves out what is not asked for. */
@@ -70,9 +84,21 @@ async function accept(withdraw: boolean): Promise<void> {
   await doc.edit("accept", withdraw ? { findings, withdraw: true } : { findings, reason: $<HTMLInputElement>("accept-reason").value });
 }
 
-export const proof: Station = {
+export const proof: Station<"Proof"> = {
   help: "a finding leads to its place · drag orbits · Shift drag pans · wheel zooms · Home frames",
-  verbs: { accept: () => accept(false), withdraw: () => accept(true), mark: () => doc.edit("mark-findings", {}), "forget-mark": () => doc.edit("mark-findings", { forget: true }) },
+  kinds: ["faces"],
+  shows: ["choose", "model", "view"],
+  verbs: {
+    accept: { asks: () => accept(false) },
+    withdraw: () => accept(true),
+    next: () => step(1),
+    previous: () => step(-1),
+    mend: mendChosen,
+    mark: { edits: () => ["mark-findings", {}] },
+    "forget-mark": { edits: () => ["mark-findings", { forget: true }] },
+    compare: async () => location.assign(`/documents/${doc.id}/compare?map=${doc.meta.map}`),
+    report: async () => location.assign(`/documents/${doc.id}/report?map=${doc.meta.map}`),
+  },
   shown: () => { mark(rows().findIndex((li) => numbers(li).includes(at.finding))); filter(); },
   changes: { "finding-kind": filter, "finding-here": filter, "finding-new": filter },
   clicks: {

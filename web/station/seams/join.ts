@@ -71,7 +71,7 @@ export class Join extends Watched {
     if (j.opposite && j.will > j.was + 0.01) lines.push(html`<span class="warn">The rims bend apart (${bends}): they only meet by stretching.</span>`);
     else if (j.opposite) lines.push(html`The rims bend apart (${bends}), which costs next to nothing.`);
     if (j.on_rack) lines.push(html`There is no room here: the union waits on the rack.`);
-    show(this.panel, html`<p>${lines.map((l, i) => html`${i ? html`<br>` : nothing}${l}`)}</p><div class="verbs"><button class="button act" data-do="join-take">Join <kbd>Enter</kbd></button><button class="button" data-do="swap">Other one stays <kbd>M</kbd></button><button class="button quiet" data-do="whole" aria-pressed="${this.whole}">Whole border</button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`);
+    show(this.panel, html`<p>${lines.map((l, i) => html`${i ? html`<br>` : nothing}${l}`)}</p><div class="verbs"><button class="button act" data-do="shown-take">Join <kbd>Enter</kbd></button><button class="button" data-do="shown-swap">Other one stays <kbd>M</kbd></button><button class="button quiet" data-do="whole" aria-pressed="${this.whole}">Whole border</button><button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>`);
     this.panel.hidden = false;
     this.changed();
   }

@@ -18,7 +18,7 @@ import (
 var templates embed.FS
 
 // Station is the Seams station.
-var Station = station.Station{Name: "Seams", Templates: templates, Tray: tray, Routes: routes}
+var Station = station.Station{Name: "Seams", Verbs: table, Templates: templates, Tray: tray, Routes: routes}
 
 type trayView struct {
 	station.Head

@@ -1,19 +1,18 @@
 // The tray of the Seams station: cutting and closing, joining, suggestions, the dial.
-import { chosenIn, done, facePick, pickedEdges, value, written } from "../../bench/chosen";
-import { seamFigures } from "../../bench/dial";
+import { facePick, pickedEdges, value } from "../../bench/chosen";
 import { Refused } from "../../bench/doc";
 import { reload, whenShown } from "../../bench/fragments";
+import { pickKind } from "../../bench/kinds";
 import { pickLoop } from "../../bench/pointing";
-import { $, at, attempt, body, chain, dial, doc, join, picks, suggestions, views } from "../../bench/state";
-import type { Station } from "../../bench/station";
-import { effect } from "../../bench/store";
+import { $, at, chain, doc, join, picks, suggestions, views } from "../../bench/state";
+import type { Act, Station } from "../../bench/station";
 import { showAs } from "../../bench/views";
 
-/** An edit of edges, offered for the repeats of their parts afterwards. */
-async function editEdges(kind: string, edges: number[]): Promise<void> {
-  await doc.edit(kind, { edges });
-  offerRepeats(kind, edges);
-}
+/** An edit of the picked edges, offered for the repeats of their parts afterwards. */
+const editing = (kind: string): Act => {
+  let edges: number[] = [];
+  return { edits: () => { edges = pickedEdges(); return [kind, { edges }]; }, after: () => offerRepeats(kind, edges) };
+};
 
 function offerRepeats(kind: string, edges: number[]): void {
   let more = 0;
@@ -41,31 +40,32 @@ async function sameOnRepeats(): Promise<void> {
   await doc.edit(kind, { edges: all.filter((e) => !known.has(e)) });
 }
 
-async function edgesByVerb(verb: string, angle = 0): Promise<void> {
-  const of = verb === "around" ? { faces: facePick() } : verb === "borders" || verb === "above" ? { angle_deg: angle } : { edges: verb === "repeats" ? pickedEdges() : [picks.last >= 0 ? picks.last : pickedEdges()[0]!] };
+/** Edges by a verb, with what they are called. */
+async function pickBy(verb: string, of: { edges?: number[]; angle_deg?: number }, called: string, none: string): Promise<void> {
   const r = await doc.pickEdges(verb, of);
-  if (!r.edges.length) throw new Refused({ borders: "This model has no open borders.", above: `No edge bends by ${angle}° or more.` }[verb] ?? "Nothing is there to pick.", 422);
-  picks.take(r.edges, "instead", { ring: r.closed ? "closed ring" : "ring", borders: "open borders", above: `bend ${angle}° and more`, around: "around the picked faces", repeats: "on all repeats" }[verb]);
-  if (verb === "around") { picks.takeFaces([], "instead"); pick(false); }
+  if (!r.edges.length) throw new Refused(none, 422);
+  picks.take(r.edges, "instead", verb === "ring" && r.closed ? "closed ring" : called);
 }
 
-/** Picks faces at this station, or edges. */
-function pick(faces: boolean): void {
-  at.seamFaces = faces;
-  chain.toggle(false);
+/** The edge that was picked last. */
+const last = (): number => (picks.last >= 0 ? picks.last : pickedEdges()[0]!);
+
+function chains(shortest: boolean): void {
+  chain.shortest = shortest;
+  chain.toggle();
 }
 
-/** Shows whether edges or faces are picked, and the tools for them. */
-function markPicks(): void {
-  for (const b of document.querySelectorAll<HTMLElement>("[data-seampick]")) b.setAttribute("aria-pressed", String((b.dataset.seampick === "faces") === at.seamFaces));
-  for (const el of document.querySelectorAll<HTMLElement>("[data-for]")) el.hidden = (el.dataset.for === "faces") !== at.seamFaces;
-  body.dataset.picking = at.seamFaces ? "faces" : "edges";
-}
-effect(markPicks);
 whenShown("suggest", () => {
   suggestions.shown();
   views.lines.brass("suggested", suggestions.edges());
 });
+
+const letFaces = (): void => picks.takeFaces([], "instead");
+
+async function takeJoin(): Promise<void> {
+  const { edges } = await join.take();
+  offerRepeats("join", edges);
+}
 
 const weight = (id: string): number => Math.max(0, Number($<HTMLInputElement>(id).value));
 
@@ -76,54 +76,43 @@ async function viewFrom(): Promise<void> {
   if (at.show === "exposure") await showAs("exposure");
 }
 
-export const seams: Station = {
-  help: "click an edge · Shift adds · Alt takes away · double click: loop, drag its ends · X chain to the pointer · B edges or faces",
+export const seams: Station<"Seams"> = {
+  help: "click an edge · Shift adds · Alt takes away · double click: loop, drag its ends · B edges or faces",
+  kinds: ["edges", "faces"],
+  shows: ["edges", "faces", "choose", "model", "view"],
   verbs: {
-    cut: () => editEdges("cut", pickedEdges()),
-    close: () => editEdges("close", pickedEdges()),
-    hold: () => doc.edit("hold", { edges: pickedEdges(), held: true }),
-    "let-go": () => doc.edit("hold", { edges: pickedEdges(), held: false }),
-    "keep-whole": () => done(doc.edit("keep", { faces: facePick(), whole: true })),
-    "let-cut": () => done(doc.edit("keep", { faces: facePick(), whole: false })),
-    "hand-over": () => done(doc.edit("hand-over", { faces: facePick() })),
-    "join-group": () => done(doc.edit("join-group", { faces: facePick(), limit: value("set-limit") })),
-    loop: () => pickLoop(picks.last >= 0 ? picks.last : pickedEdges()[0]!, { shiftKey: true, altKey: false }),
-    "carry-on": async () => { if (!picks.carryOn()) throw new Refused(picks.run ? "The loop cannot be carried on: beyond its ends no edge goes on straight enough." : "Pick a loop first: double click an edge.", 422); },
-    chain: async () => chain.toggle(),
-    join: async () => { if (join.active) await seams.verbs["join-take"]!(); else await join.start(pickedEdges()); },
-    "join-take": async () => { const { edges } = await join.take(); offerRepeats("join", edges); },
-    swap: () => join.swap(),
-    whole: () => join.toggleWhole(),
-    "turn-dial": () => doc.edit("dial", { dial: value("set-dial"), pack: true }),
-    take: () => doc.edit("cut", { edges: suggestions.edges() }),
-    "take-all": () => doc.edit("cut", { edges: suggestions.allEdges() }),
-    adjust: async () => picks.take(suggestions.edges(), "instead", "suggested"),
-    leave: async () => { suggestions.leave(); views.lines.brass("suggested", suggestions.edges()); },
+    cut: editing("cut"),
+    close: editing("close"),
+    join: async () => { if (join.active) await takeJoin(); else { await join.start(pickedEdges()); } },
+    hold: { edits: () => ["hold", { edges: pickedEdges(), held: true }] },
+    "let-go": { edits: () => ["hold", { edges: pickedEdges(), held: false }] },
     same: sameOnRepeats,
-    "pick-edges": async () => pick(false),
-    "pick-faces": async () => pick(true),
-    "pick-other": async () => pick(!at.seamFaces),
-    "save-picks": () => doc.edit("save-picks", { name: written("set-pickname"), edges: pickedEdges() }),
-    "drop-picks": () => doc.edit("save-picks", { name: chosenIn("set-picks"), edges: [] }),
-    view: viewFrom,
+    "keep-whole": { edits: () => ["keep", { faces: facePick(), whole: true }], after: letFaces },
+    "let-cut": { edits: () => ["keep", { faces: facePick(), whole: false }], after: letFaces },
+    "hand-over": { edits: () => ["hand-over", { faces: facePick() }], after: letFaces },
+    "join-group": { tries: () => ["join-group", { faces: facePick(), limit: value("set-limit", 1.02) }] },
+    loop: () => pickLoop(last(), { shiftKey: true, altKey: false }),
+    "carry-on": async () => { if (!picks.carryOn()) throw new Refused(picks.run ? "The loop cannot be carried on: beyond its ends no edge goes on straight enough." : "Pick a loop first: double click an edge.", 422); },
+    ring: () => pickBy("ring", { edges: [last()] }, "ring", "No face beside it has four sides."),
+    chain: async () => chains(false),
+    "chain-short": async () => chains(true),
+    borders: () => pickBy("borders", {}, "open borders", "This model has no open borders."),
+    above: { asks: () => pickBy("above", { angle_deg: value("set-above", 30) }, `bend ${value("set-above", 30)}° and more`, `No edge bends by ${value("set-above", 30)}° or more.`) },
+    "turn-dial": { tries: () => ["dial", { dial: value("set-dial"), pack: true }] },
+    view: { asks: viewFrom },
+    "take-all": () => doc.edit("cut", { edges: suggestions.allEdges() }),
   },
-  keys: { b: "pick-other" },
-  clicks: { edgepick: (verb) => void attempt(() => edgesByVerb(verb, verb === "above" ? value("set-above") : 0)) },
-  changes: {
-    "set-path": () => { chain.shortest = chosenIn("set-path") === "shortest"; },
-    "set-picks": () => {
-      const set = doc.meta.picks.find((p) => p.name === chosenIn("set-picks"));
-      if (!set) return;
-      picks.take(set.edges, "instead", set.name);
-      pick(false);
-      $<HTMLInputElement>("set-pickname").value = set.name;
-    },
+  inner: {
+    "join-take": takeJoin,
+    "join-swap": () => join.swap(),
+    whole: () => join.toggleWhole(),
+    "suggested-take": () => doc.edit("cut", { edges: suggestions.edges() }),
+    "suggested-adjust": async () => { pickKind("edges"); picks.take(suggestions.edges(), "instead", "suggested"); },
+    "suggested-leave": async () => { suggestions.leave(); views.lines.brass("suggested", suggestions.edges()); },
   },
-  inputs: { "set-dial": () => dial.turn("dial", { dial: value("set-dial") }, seamFigures, $("dial-figures")) },
   shown: () => {
-    markPicks();
     showOffer();
     reload($("suggest"));
   },
-  left: () => { chain.toggle(false); join.drop(); dial.drop(); at.seamFaces = false; },
+  left: () => { chain.toggle(false); join.drop(); },
 };

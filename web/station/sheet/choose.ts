@@ -12,7 +12,6 @@ type How = "instead" | "besides" | "without" | "toggle";
 export function chooseShells(list: Iterable<number>, how: How, face = -1): void {
   const was = at.part;
   batch(() => {
-    if (!shells.ids().size && at.about === "pack") at.about = "place";
     shells.take(list, how);
     followShells(face);
   });
@@ -28,7 +27,6 @@ function followShells(face: number): void {
   at.parts = parts;
   at.whole = false;
   at.face = last < 0 ? -1 : face >= 0 && doc.layout.faceShell[face] === last ? face : shells.facesOf(last)[0]!;
-  if (!ids.length && at.about === "place") at.about = "pack";
 }
 
 const how = (e: { shiftKey: boolean; altKey: boolean }, more: How): How => (e.altKey ? "without" : e.shiftKey ? more : "instead");

@@ -2,11 +2,12 @@
 import { chosenIn, shellFaces, value } from "../../bench/chosen";
 import { reload } from "../../bench/fragments";
 import { at, doc, shells } from "../../bench/state";
+import type { Asks, Does } from "../../bench/station";
 import { chooseShells } from "./choose";
 
 /** A face of each shell that the tray says densities are for; none for all. */
 function meant(): number[] {
-  const of = chosenIn("density-of");
+  const of = at.form === "density-all" && !shells.ids().size ? "all" : chosenIn("density-of");
   if (of === "all") return [];
   if (of === "material") chooseShells(shells.like("material"), "instead");
   return shellFaces();
@@ -14,17 +15,23 @@ function meant(): number[] {
 
 const edit = (params: object): Promise<void> => doc.edit("density", { ...params, ...(at.andPack ? { pack: true } : {}) });
 
-export const verbs: Record<string, () => Promise<unknown>> = {
-  "density-set": () => edit({ faces: meant(), px_per_unit: value("density-set") * Number(chosenIn("density-per")) }),
+const asked: Asks = { asks: () => edit({ faces: meant(), px_per_unit: value("density-set") * Number(chosenIn("density-per")) }) };
+
+export const verbs = {
+  density: asked,
+  "density-all": asked,
+  "weigh-hidden": { asks: () => doc.edit("weigh-faces", { hidden: value("density-hidden", 0.15), weight: value("hidden-weight", 0.25) }) },
+};
+
+/** What other buttons of the form do. */
+export const densityButtons: Record<string, Does> = {
   "density-equal": () => edit({ faces: meant() }),
   "density-like": () => { const [like, ...faces] = shellFaces(); return edit({ faces, like }); },
   "density-across": () => edit({ faces: shellFaces(), across: value("density-across", 1) }),
   weigh: () => doc.edit("weigh-faces", { faces: chosenFaces(), weight: value("density-weight", 1) }),
-  "weigh-hidden": () => doc.edit("weigh-faces", { hidden: value("density-hidden", 0.15), weight: value("density-weight", 1) }),
-  "weigh-none": () => doc.edit("weigh-faces", { faces: chosenFaces(), weight: 1 }),
 };
 
-const chosenFaces = (): number[] => { shellFaces(); return [...shells.ids()].flatMap((s) => shells.facesOf(s)); };
+const chosenFaces = (): number[] => { shellFaces(); return shells.faces(); };
 
 /** What is known of the density, in words. */
 export function densityWords(): string {

@@ -8,7 +8,7 @@ import type { LayoutBlock } from "../../bench/blocks";
 export interface Box { l: number; b: number; r: number; t: number }
 
 /** What shells have in common with those that are chosen. */
-export type Like = "all" | "part" | "material" | "size" | "rack" | "invert";
+export type Like = "all" | "part" | "repeats" | "material" | "shape" | "size" | "rack" | "invert";
 
 export const around = (list: Iterable<Box>): Box | null => {
   let out: Box | null = null;
@@ -62,6 +62,9 @@ export class Shells extends Watched {
 
   /** A face of each chosen shell, as edits are told. */
   seeds(): number[] { return [...this.ids()].map((s) => this.here.faces[s]![0]!); }
+
+  /** All faces of the chosen shells. */
+  faces(): number[] { return [...this.ids()].flatMap((s) => this.facesOf(s)); }
 
   /** The faces of a shell, and the box around it. */
   facesOf(shell: number): readonly number[] { return this.here.faces[shell] ?? []; }
@@ -126,6 +129,8 @@ export class Shells extends Watched {
       case "all": return all;
       case "part": return by((s) => shells[s]!.part);
       case "material": return by((s) => parts[shells[s]!.part]?.material);
+      case "shape": return by((s) => parts[shells[s]!.part]?.shape);
+      case "repeats": return by((s) => parts[shells[s]!.part]?.root);
       case "size": return by(size);
       case "rack": return all.filter((s) => this.racked(s));
       case "invert": return all.filter((s) => !ids.has(s));

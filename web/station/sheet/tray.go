@@ -23,7 +23,7 @@ import (
 var templates embed.FS
 
 // Station is the Sheet station.
-var Station = station.Station{Name: "Sheet", Templates: templates, Tray: tray, Routes: routes}
+var Station = station.Station{Name: "Sheet", Verbs: table, Templates: templates, Tray: tray, Routes: routes}
 
 type trayView struct {
 	station.Head

@@ -2,19 +2,18 @@
 // by hand; density. Packing is a verb of all stations.
 import { across } from "../../bench/units";
 import { chosenIn, shellFaces, value } from "../../bench/chosen";
-import { sheetFigures } from "../../bench/dial";
+import { closeForm } from "../../bench/forms";
 import { Refused } from "../../bench/doc";
-import { $, at, attempt, body, carry, dial, doc, live, shells, shellsMeant, views } from "../../bench/state";
+import { $, at, attempt, body, carry, doc, live, shells, shellsMeant, views } from "../../bench/state";
 import type { Station } from "../../bench/station";
 import { effect } from "../../bench/store";
 import { drawGuides } from "../../bench/view/guides";
 import { verdigris } from "../../bench/view/lines";
 import { shownBox } from "./carry";
 import { chooseShells, fitNext } from "./choose";
-import { densityWords, planNeed, verbs as densities, writeDensity } from "./densities";
+import { densityButtons, densityWords, planNeed, verbs as densities, writeDensity } from "./densities";
 import { chosenWords, drawBorders, drawDensities, drawStacks } from "./drawshells";
 import { fields, moveBy, read, shown, unitSize, type Field, type NumberUnit } from "./numbers";
-import type { Like } from "./shells";
 import type { SnapTo } from "./snap";
 
 /** The settings of the sheet as the tray says them. */
@@ -25,11 +24,6 @@ function settings(pack: boolean): object {
   };
 }
 
-/** One of them is another: what packing by them would give is counted. */
-function count(): void {
-  if (doc.meta.shells.length) dial.turn("set-sheet", settings(true), sheetFigures, $("sheet-figures"));
-}
-
 const here = (): boolean => at.station === "Sheet";
 let border: number[] = [];
 
@@ -38,7 +32,7 @@ export function drawChosen(g: CanvasRenderingContext2D): void {
   drawStacks(g, doc, views.sheet, shells);
   if (!here()) return;
   if (border.length) drawBorders(g, doc, views.sheet, border);
-  if (at.about === "density") drawDensities(g, doc, views.sheet, shells);
+  if (at.form === "density" || at.form === "density-all") drawDensities(g, doc, views.sheet, shells);
   drawGuides(g, views.sheet, carry.guides);
 }
 
@@ -50,7 +44,7 @@ export function writeNumbers(): void {
   const x = shownBox(shells, views.sheet), one = unitSize(unit(), doc, [...shells.ids()][0] ?? -1);
   for (const f of fields) {
     const el = field(f);
-    if (el && el !== document.activeElement) { el.value = x ? shown(read(f, x) / one) : ""; el.disabled = !x; }
+    if (el && (el !== document.activeElement || !el.value)) { el.value = x ? shown(read(f, x) / one) : ""; el.disabled = !x; }
   }
 }
 
@@ -68,7 +62,7 @@ async function setNumber(f: Field): Promise<void> {
 /** What is chosen, in the views and in the tray. */
 function showChosen(): void {
   shells.watch();
-  void [doc.meta, at.station, at.about];
+  void [doc.meta, at.station, at.form];
   border = here() ? shells.border() : [];
   views.piece.faces.setLines("shells", border, { color: verdigris, width: 4, order: 5 });
   views.piece.touch();
@@ -76,6 +70,7 @@ function showChosen(): void {
   body.dataset.chosen = String(here() ? shells.ids().size : 0);
   sayWaiting();
   markTray();
+  if (at.form === "need") queueMicrotask(planNeed);
 }
 
 /** How many wait on the rack, beside the sheet. */
@@ -92,18 +87,15 @@ function areLocked(): boolean {
   return ids.length > 0 && ids.every((s) => locked.has(s));
 }
 
-/** The tray shows what fits: packing, shells laid by hand, or density. */
+/** The tray shows what fits: how the sheet is packed, or the chosen shells by their numbers. */
 function markTray(): void {
-  for (const b of document.querySelectorAll<HTMLElement>("[data-about]")) b.setAttribute("aria-pressed", String(b.dataset.about === at.about));
-  for (const el of document.querySelectorAll<HTMLElement>("[data-aboutfor]")) el.hidden = el.dataset.aboutfor !== at.about;
-  for (const [on, which] of [[at.locked, "#place-lock"], [at.each, "#place-each"], [at.andPack, "#density-pack"], [areLocked(), "[data-do=hold]"]] as const) for (const el of document.querySelectorAll(which)) el.setAttribute("aria-pressed", String(on));
   const words = chosenWords(shells, doc), say = (id: string, what: string): void => { const el = document.getElementById(id); if (el) el.textContent = what; };
-  say("place-lead", words || "Click a shell, or draw a rectangle on empty ground.");
+  for (const el of document.querySelectorAll<HTMLElement>("#tray [data-shells]")) el.hidden = (el.dataset.shells === "some") !== !!words;
+  for (const [on, which] of [[at.locked, "#place-lock"], [at.each, "#place-each"], [at.andPack, "#density-pack"], [areLocked(), "#place-hold"]] as const) for (const el of document.querySelectorAll(which)) el.setAttribute("aria-pressed", String(on));
+  say("place-lead", words);
   say("density-lead", densityWords());
-  for (const b of document.querySelectorAll<HTMLButtonElement>("[data-needs=shells] button, button[data-needs=shells]")) b.disabled = !words;
-  const snap = document.getElementById("place-snap") as HTMLSelectElement | null;
-  if (snap) snap.value = carry.snap;
-  body.dataset.tray = at.about;
+  for (const [id, v] of [["place-snap", carry.snap], ["place-step", String(carry.stepPx)]] as const) { const el = document.getElementById(id) as HTMLInputElement | null; if (el) el.value = v; }
+  body.dataset.tray = words ? "place" : "pack";
   writeNumbers();
   writeDensity();
 }
@@ -131,87 +123,84 @@ function takeChosen(): void {
 }
 
 /** Parts were chosen on the card while the sheet is worked on. */
-export function chosenOnCard(): void {
-  takeChosen();
-  if (at.about !== "density") at.about = shells.ids().size ? "place" : "pack";
-}
+export const chosenOnCard = takeChosen;
 
 const align = (by: string) => () => doc.edit("align", { faces: shellFaces(), by });
-const turned = (degrees: number) => () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, turn_deg: degrees, ...(at.each ? { each: true } : {}) });
-const like = (what: Like) => async () => chooseShells(shells.like(what), "instead");
+const distribute = (along: "u" | "v", close = false) => () => doc.edit("distribute", { faces: shellFaces(), along, ...(close ? { gap_px: doc.meta.settings.sheet.padding } : {}) });
 const sizes = (): object => (chosenIn("pack-sizes") ? { sizes: chosenIn("pack-sizes") } : {});
 const how = (): object => {
   const blocks = chosenIn("pack-blocks");
   return { ...sizes(), ...(blocks ? { blocks, ...(blocks === "picked" ? { picked: shellFaces() } : {}) } : {}) };
 };
-const aside = (): Promise<void> => {
+const aside = (): [string, object] => {
   const list = [...shells.ids()].map((s) => doc.meta.shells[s]!), boxes = [...shells.ids()].map((s) => shells.boxOf(s));
   const apart = list.some((s, i) => s.above && boxes[i]!.l >= across(doc.meta.settings.sheet));
-  return doc.edit("offset-stack", { faces: shellFaces(), tiles: apart ? 0 : doc.meta.settings.sheet.tiles });
+  return ["offset-stack", { faces: shellFaces(), tiles: apart ? 0 : doc.meta.settings.sheet.tiles }];
 };
 
-export const sheet: Station = {
-  help: "click a shell · Shift adds · drag it · arrows nudge · rectangle on empty ground, L freehand · right button moves the view",
+/** Lays what was never laid, or what waits; what lies by hand stays. */
+async function pack(): Promise<void> {
+  if (!doc.meta.placed) await doc.edit("pack", how());
+  else if (shells.waiting()) await doc.edit("pack", { rack: true, ...sizes() });
+  else throw new Refused("What was laid by hand stays, and nothing waits on the rack. “Pack all anew” lays all.", 422);
+}
+
+const whole = (): void => views.sheet.frame();
+
+export const sheet: Station<"Sheet"> = {
+  help: "click a shell · Shift adds · drag it · arrows nudge · drag on empty ground: rectangle, L freehand",
+  kinds: ["shells"],
+  shows: ["shells", "model", "choose", "view"],
   verbs: {
     ...densities,
-    lanes: async () => { views.sheet.frame(); await live.start("lanes", { pack: true }, false); },
-    divide: async () => { views.sheet.frame(); await live.start("lanes", { faces: shellFaces(), pieces: value("set-lanes", 2), pack: true }, false); },
-    "set-sheet": () => doc.edit("set-sheet", settings(doc.meta.shells.length > 0)),
-    "set-only": () => doc.edit("set-sheet", settings(false)),
+    lanes: { before: whole, tries: () => ["lanes", { pack: true }] },
+    divide: { before: whole, tries: () => ["lanes", { faces: shellFaces(), pieces: value("set-lanes", 2), pack: true }] },
+    "set-sheet": { tries: () => ["set-sheet", settings(doc.meta.shells.length > 0)] },
+    align: { asks: async () => {} },
+    fit: { asks: async () => {} },
+    "to-rack": { edits: () => ["to-rack", { faces: shellFaces() }] },
+    "into-room": { edits: () => ["pack", { faces: shellFaces(), ...sizes() }] },
+    fill: { edits: () => ["pack", { rack: true, ...sizes() }] },
+    pack,
+    improve: { tries: () => ["improve", {}], steps: true },
+    "pack-all": { before: whole, tries: () => ["pack", how()] },
+    arrange: { before: whole, tries: () => ["arrange", { from: chosenIn("arrange-from") }] },
+    hold: { edits: () => ["lock-shells", { faces: shellFaces(), locked: !areLocked() }] },
+    stack: { tries: () => ["stack", { faces: shellFaces() }] },
+    unstack: { edits: () => ["unstack", { faces: shellFaces() }] },
+    spread: { edits: () => ["unstack", { faces: shellFaces(), spread: true }] },
+    offset: { edits: aside },
+    "turn-by": { asks: () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, turn_deg: value("place-turn"), ...(at.each ? { each: true } : {}) }) },
+    need: { asks: async () => {} },
+    racked: async () => chooseShells(shells.like("rack"), "instead"),
+    "drag-to": { asks: async () => {} },
+  },
+  inner: {
+    ...densityButtons,
+    "set-only": async () => { await doc.edit("set-sheet", settings(false)); closeForm(); },
     "align-left": align("left"), "align-middle-u": align("middle-u"), "align-right": align("right"),
     "align-bottom": align("bottom"), "align-middle-v": align("middle-v"), "align-top": align("top"),
-    "gaps-u": () => doc.edit("distribute", { faces: shellFaces(), along: "u" }),
-    "gaps-v": () => doc.edit("distribute", { faces: shellFaces(), along: "v" }),
-    row: () => doc.edit("distribute", { faces: shellFaces(), along: "u", gap_px: doc.meta.settings.sheet.padding }),
-    column: () => doc.edit("distribute", { faces: shellFaces(), along: "v", gap_px: doc.meta.settings.sheet.padding }),
+    "gaps-u": distribute("u"), "gaps-v": distribute("v"), row: distribute("u", true), column: distribute("v", true),
     "fit-sheet": () => doc.edit("fit-into", { faces: shellFaces() }),
-    "fit-draw": async () => { shellFaces(); fitNext(true); $("readout").textContent = "draw the rectangle on the sheet; Esc leaves it"; },
+    "fit-draw": async () => { shellFaces(); closeForm(); fitNext(true); $("readout").textContent = "draw the rectangle on the sheet; Esc leaves it"; },
     "to-pixels": () => doc.edit("to-raster", { faces: shellFaces() }),
-    "to-rack": () => doc.edit("to-rack", { faces: shellFaces() }),
-    "into-room": () => doc.edit("pack", { faces: shellFaces(), ...sizes() }),
-    fill: () => doc.edit("pack", { rack: true, ...sizes() }),
-    pack: async () => {
-      if (!doc.meta.placed) await doc.edit("pack", how());
-      else if (shells.waiting()) await doc.edit("pack", { rack: true, ...sizes() });
-      else throw new Refused("What was laid by hand stays, and nothing waits on the rack. Pack all anew from the tray of the sheet.", 422);
-    },
-    improve: () => live.start("improve", {}),
-    "pack-all": () => doc.edit("pack", how()),
-    hold: () => doc.edit("lock-shells", { faces: shellFaces(), locked: !areLocked() }),
-    stack: () => live.start("stack", { faces: shellFaces() }, false),
-    unstack: () => doc.edit("unstack", { faces: shellFaces() }),
-    spread: () => doc.edit("unstack", { faces: shellFaces(), spread: true }),
-    offset: aside,
-    turn: turned(90),
-    "turn-on": turned(15),
-    "turn-back": turned(-15),
-    "turn-by": () => turned(value("place-turn"))(),
-    flip: () => doc.edit("move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, flip: true, ...(at.each ? { each: true } : {}) }),
     lock: async () => { at.locked = !at.locked; markTray(); },
     each: async () => { at.each = !at.each; markTray(); },
     "density-pack": async () => { at.andPack = !at.andPack; markTray(); },
-    "like-all": like("all"), "like-invert": like("invert"),
   },
-  keys: { d: "lanes", n: "improve", ".": "turn-on", ",": "turn-back", a: "like-all", i: "like-invert", b: "to-rack", f: "into-room" },
-  clicks: { about: (v) => { at.about = v as typeof at.about; if (v === "density") planNeed(); } },
-  inputs: Object.fromEntries(["size", "shape", "tiles", "padding", "margin", "turns", "grain", "repeats"].map((id) => [`sheet-${id}`, count])),
   changes: {
-    "arrange-from": (el) => { const from = el.value; el.value = ""; void attempt(() => live.start("arrange", { from }, false)); },
-    "choose-like": (el) => { const what = el.value as Like; el.value = ""; void attempt(like(what)); },
     "place-unit": writeNumbers,
     "density-per": writeDensity,
     "place-snap": (el) => { carry.snap = el.value as SnapTo; },
     "place-step": (el) => { carry.stepPx = Math.max(1, Number(el.value) || 64); },
     ...Object.fromEntries(fields.map((f) => [`place-${f}`, () => void attempt(() => setNumber(f))])),
   },
-  shown: () => { markTray(); if (at.about === "density") planNeed(); },
+  shown: markTray,
   entered: takeChosen,
   left: () => { carry.settle(); fitNext(false); },
   drop: () => {
     if (fitNext(false)) return true;
-    if (!shells.ids().size) return false;
-    shells.clear();
-    if (at.about === "place") at.about = "pack";
+    if (shells.ids().size) shells.clear();
     return false;
   },
 };

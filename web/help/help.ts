@@ -1,0 +1,4 @@
+// The page of help by itself.
+import { listenHelp } from "./search";
+
+listenHelp();
