@@ -17,7 +17,7 @@ import { listenForms, showForm } from "./forms";
 import { listenFragments, reload, whenShown } from "./fragments";
 import { listenHelping } from "./helping";
 import { show } from "./html";
-import { listenClothes } from "./clothes";
+import { dress, listenClothes } from "./clothes";
 import { listenDeliver } from "./deliver";
 import { drawValues, listenField } from "./field";
 import { listenKeys } from "./keys";
@@ -27,8 +27,9 @@ import { listenPainted, takePainted } from "./painted";
 import { listenPalette, openPalette } from "./palette";
 import { listenSeal, showSeal } from "./seal";
 import { attend, pickRegion } from "./pointing";
-import { $, at, attempt, body, card, doc, foretold, join, live, picks, points, setup, trouble, views } from "./state";
-import { stations } from "./station";
+import { $, at, attempt, body, card, doc, faceHidden, foretold, join, live, picks, points, setup, trouble, views } from "./state";
+import { everywhere, inside } from "./common";
+import { common, stations } from "./station";
 import { batch, effect } from "./store";
 import { choose, goTo, loadTray, loadWorklog } from "./tray";
 import { byName } from "./verbs";
@@ -43,10 +44,11 @@ import type { Show } from "./view/scene";
 import { Sheet } from "./view/sheet";
 import { drawTwins } from "./view/twins";
 import { sendFile } from "./doc";
-import { faceHidden, showAs, showCloth, showRow, takeRevision, watchState } from "./views";
+import { showAs, showRow, takeRevision, watchState } from "./views";
 import { watch } from "./work";
 
 Object.assign(stations, { Parts: parts, Project: project, Seams: seams, Flow: flow, Sheet: sheet, Proof: proof });
+Object.assign(common, { verbs: everywhere, inner: inside });
 
 /** What an event does at a station, found by an attribute of what it happened to. */
 function clicked(t: HTMLElement): boolean {
@@ -71,7 +73,7 @@ function listen(): void {
     const act = said("do");
     if (act) { void attempt(() => byName(act)); return; }
     const pattern = said("cloth");
-    if (pattern) { void attempt(async () => showCloth(pattern as Cloth)); return; }
+    if (pattern) { void attempt(async () => dress(pattern as Cloth)); return; }
     const fold = said("fold");
     if (fold !== undefined) { card.fold(fold); return; }
     if (clicked(t)) return;

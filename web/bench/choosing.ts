@@ -2,11 +2,10 @@
 import { facePick, pickedEdges, value, written } from "./chosen";
 import { Refused } from "./doc";
 import { kind, pickKind } from "./kinds";
-import { doc, picks, points, shells, shellsMeant } from "./state";
+import { doc, faceHidden, picks, points, shells, shellsMeant } from "./state";
 import { chooseShells } from "../station/sheet/choose";
 import type { Like } from "../station/sheet/shells";
 import type { Does } from "./station";
-import { faceHidden } from "./views";
 
 type FaceVerb = "crease" | "facing" | "material" | "size" | "shape" | "part" | "repeats" | "unmapped" | "grow" | "shrink";
 

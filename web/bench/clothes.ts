@@ -2,9 +2,8 @@
 // with the project.
 import { ask, Refused, sendFile } from "./doc";
 import { html, show, type Markup } from "./html";
-import { at, attempt, body, both, doc, views } from "./state";
+import { at, attempt, body, doc, views } from "./state";
 import { metres } from "./units";
-import { showCloth } from "./views";
 import { cloths, lit, type Cloth, type ProofCloth } from "./view/cloth";
 import { mostLayers } from "./view/scene";
 
@@ -28,6 +27,7 @@ export function dress(kind: Cloth, picture?: HTMLImageElement): void {
   const c = views.cloths.own(material);
   if (!c) throw new Refused(`At most ${mostLayers} cloths are laid at once; let another material have that of the whole model first.`, 422);
   c.show(kind, picture);
+  at.worn++;
 }
 
 /** What can be dressed: the whole model, or one of its materials. */
@@ -63,7 +63,6 @@ async function layOwn(id: number): Promise<void> {
   await i.decode();
   dress("own", i);
   pictured.set(material, id);
-  showCloth("own");
   showClothes();
   markOwn();
   body.dataset.clothOwn = String(id);
@@ -77,7 +76,7 @@ async function bring(file: File): Promise<void> {
 
 async function forget(id: number): Promise<void> {
   await ask(doc.at(`cloths/${id}`), undefined, undefined, "DELETE");
-  showCloth("squares");
+  dress("squares");
   await load();
 }
 
@@ -88,7 +87,7 @@ export function listenClothes(): void {
     else if (gone) void attempt(() => forget(Number(gone)));
     else if (t.closest("#cloth-same")) {
       views.cloths.drop(material);
-      both((v) => v.paint(at.show, at.parts));
+      at.worn++;
       showClothes();
       markOwn();
     } else if (t.closest("[data-cloth]")) { showClothes(); markOwn(); }
@@ -104,12 +103,12 @@ export function listenClothes(): void {
     if (input.id === "cloth-file" && input.files?.[0]) { const file = input.files[0]; input.value = ""; void attempt(() => bring(file)); }
     if (input.id === "cloth-once") {
       laid().once = input.checked;
-      showCloth("own");
+      dress("own");
     }
     if (input.id === "cloth-length") {
       typed.set(material, input.value);
       laid().length(Number(input.value) > 0 ? Number(input.value) / 1000 / (metres[doc.meta.unit] ?? 1) : 0);
-      if (at.show === "cloth") showCloth(laid().kind);
+      dress(laid().kind);
     }
   });
 }

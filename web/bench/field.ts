@@ -1,8 +1,7 @@
 // What is measured of every face, as iso-lines in both views and as a list of the worst places.
 import { ask, Refused } from "./doc";
 import { html, show } from "./html";
-import { $, at, attempt, body, doc, picks, views } from "./state";
-import { faceHidden } from "./views";
+import { $, at, attempt, body, doc, faceHidden, picks, views } from "./state";
 import type { Show } from "./view/scene";
 import type { Field, Isoline, Worst } from "../wire/wire";
 

@@ -3,11 +3,13 @@
 import { at, attempt, focusView, foretold, join, live } from "./state";
 import { Refused } from "./doc";
 import type { Asks, Tries } from "./station";
-import { called } from "./verbs";
 import type { Verb } from "../verbs/verbs";
 
 let open: { verb: Verb; act: Tries | Asks } | null = null;
 let timer = 0, touched = false; // whether somebody wrote into the open form
+
+/** What a verb is called in the middle of a sentence or a list. */
+export const called = (v: Verb): string => v.says.replace(/ …$/, "");
 
 const tray = (): HTMLElement => document.getElementById("tray")!;
 const shown = (): HTMLElement | null => at.form ? tray().querySelector(`[data-form~="${at.form}"]`) : null;

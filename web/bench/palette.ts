@@ -6,7 +6,8 @@ import { html, show, type Markup } from "./html";
 import { unmet } from "./needs";
 import { $, at, attempt, doc, focusView } from "./state";
 import { choose } from "./tray";
-import { all, called, does } from "./verbs";
+import { called } from "./forms";
+import { all, does } from "./verbs";
 
 interface Entry { says: string; where: string; key?: string; what: string; why: string; act: () => Promise<unknown> }
 

@@ -38,6 +38,7 @@ export const at = store({
   hot: -1, // edge under the pointer
   hidden: new Set<number>() as ReadonlySet<number>, // parts set aside
   aside: new Set<number>() as ReadonlySet<number>, // faces set aside besides
+  worn: 0, // counts what was done to cloths
   seeThrough: false,
   kinds: {} as Readonly<Record<string, Kind>>, // what a click picks at stations where somebody chose
   drawing: false, // whether a stroke on the model is the grain
@@ -51,6 +52,8 @@ export const at = store({
   /** What was done to edges last, if the same can be done to the repeats of their parts. */
   offer: null as { kind: string; edges: number[]; more: number; revision: number } | null,
 });
+
+export const faceHidden = (f: number): boolean => at.aside.has(f) || at.hidden.has(doc.layout.facePart[f]!);
 
 /** The views, there once the document is loaded. */
 export const views = { handles: [] as Handles[] } as { cloths: Laid; piece: Piece; sheet: Sheet; lines: Lines; frame: ProjectionFrame; handles: Handles[]; onStroke: Piece["stroke"] };

@@ -50,3 +50,6 @@ export type AnyStation = Omit<Station<"">, "verbs"> & { verbs: Record<string, Ac
 
 /** All of them by name: the bench fills this when it starts, so that no station needs another. */
 export const stations: Record<string, AnyStation> = {};
+
+/** What can be done at all stations, and what buttons do that stand in lists, dialogs and forms; filled likewise. */
+export const common: { verbs: Record<string, Act>; inner: Record<string, Does> } = { verbs: {}, inner: {} };

@@ -1,11 +1,10 @@
 // The verbs as the bench does them: by name, at the station that is shown or another.
 import { sets, type Verb } from "../verbs/verbs";
-import { everywhere, inside } from "./common";
 import { Refused } from "./doc";
-import { openForm } from "./forms";
+import { called, openForm } from "./forms";
 import { unmet } from "./needs";
 import { at, doc, foretold, live } from "./state";
-import { stations, type Act } from "./station";
+import { common, stations, type Act } from "./station";
 import { goTo } from "./tray";
 
 /** A verb with the station it belongs to, "" for all. */
@@ -23,10 +22,7 @@ export const here = (): Known[] => all().filter((k) => rank(k) < 2);
 /** What a name means here. */
 export const find = (name: string): Known | undefined => all().find((k) => k.verb.name === name);
 
-const act = (k: Known): Act => (k.station ? stations[k.station]!.verbs[k.verb.name]! : everywhere[k.verb.name as keyof typeof everywhere]);
-
-/** What a verb is called in the middle of a sentence or a list. */
-export const called = (v: Verb): string => v.says.replace(/ …$/, "");
+const act = (k: Known): Act => (k.station ? stations[k.station]! : common).verbs[k.verb.name]!;
 
 const once = ["undo", "redo", "again", "run"];
 let last: Known | null = null;
@@ -45,7 +41,7 @@ export async function does(k: Known): Promise<void> {
 
 /** Does what a button says: a verb, or what stands within a form or a list. */
 export async function byName(name: string): Promise<void> {
-  const button = stations[at.station]!.inner?.[name] ?? inside[name];
+  const button = stations[at.station]!.inner?.[name] ?? common.inner[name];
   if (button) { await button(); return; }
   const k = find(name);
   if (!k) throw new Error(`nobody knows the verb ${name}`);

@@ -1,27 +1,24 @@
 // What the two views and the head show of the state: each of these subscribes to what it reads.
-import { drawFlag, showSetup } from "../station/project/setupview";
+import { showSetup } from "../station/project/setupview";
 import { html, show, type Markup } from "./html";
-import { $, at, body, both, card, chain, doc, foretold, join, live, picks, points, setup, views } from "./state";
+import { $, at, body, both, card, chain, doc, faceHidden, foretold, join, live, picks, points, setup, views } from "./state";
 import { batch, effect } from "./store";
-import { dress, laid, markOwn, showClothes } from "./clothes";
+import { laid, markOwn, showClothes } from "./clothes";
 import { draw as drawField, measured, showField } from "./field";
 import { closeForm, tried } from "./forms";
 import { showPainted } from "./painted";
-import type { Cloth } from "./view/cloth";
 import { grainLines } from "./view/grain";
 import { labelLines } from "./view/labels";
 import { shapeLines } from "./view/overlay";
 import type { Show } from "./view/scene";
 
-export const faceHidden = (f: number): boolean => at.aside.has(f) || at.hidden.has(doc.layout.facePart[f]!);
-
 /** Begins to keep the views in line with the state. */
 export function watchState(): void {
-  for (const draw of [paint, drawPicks, drawChain, drawGhosts, drawPoints, drawGrain, drawSetup, drawShape, drawSeams, sayAside, markWhole, markCard, sayFigures, markShow]) effect(draw);
+  for (const draw of [paint, drawPicks, drawChain, drawGhosts, drawPoints, drawGrain, drawSetup, drawShape, drawSeams, sayAside, markWhole, markCard, sayFigures, markShow, markCloth]) effect(draw);
 }
 
 function paint(): void {
-  void doc.meta;
+  void [doc.meta, at.worn];
   both((v) => v.paint(at.show, at.parts));
   body.dataset.parts = String(at.parts.size);
 }
@@ -101,6 +98,7 @@ export function drawPoints(): void {
 /** Strokes of the grain at the Flow station: of the chosen part, faint of all others. */
 export function drawGrain(): void {
   const here = at.station === "Flow", chosen = at.part, kind = views.cloths.whole.kind;
+  void at.worn;
   const f = views.piece.faces;
   const error = at.show === "grain"; // strokes are the longer the worse it is
   f.setSegments("grainall", new Float32Array(error ? grainLines(doc, (p) => !at.hidden.has(p), (g) => Math.min(1, doc.layout.grain[g]! / 10)) : here && at.show !== "cloth" ? grainLines(doc, (p) => p !== chosen && !at.hidden.has(p)) : []), { color: error ? "#1F2A33" : "#3F5873", width: 1, opacity: error ? 0.9 : 0.5 });
@@ -232,16 +230,9 @@ export async function showAs(what: Show): Promise<void> {
   at.show = what;
 }
 
-/** Puts another pattern on the cloth. */
-export function showCloth(kind: Cloth): void {
-  dress(kind);
-  drawGrain();
-  drawFlag();
-  markCloth();
-  paint();
-}
-
+/** Which pattern is on the cloth. */
 function markCloth(): void {
+  void at.worn;
   for (const b of document.querySelectorAll<HTMLElement>("[data-cloth]")) b.setAttribute("aria-pressed", String(b.dataset.cloth === laid().kind));
   markOwn();
   body.dataset.pattern = at.show === "cloth" ? laid().kind : "";
