@@ -72,9 +72,8 @@ export class Lines {
   /** A chain under way, cuts that are suggested, cuts a ghost adds or (dashed) takes away. */
   brass(name: "path" | "suggested" | "new" | "gone", edges: Iterable<number>, through = false): void {
     const list = new Set(edges), gone = name === "gone";
-    this.piece.faces.setLines(name, this.inSpace(list), { color: brass, width: gone ? 2 : 4, order: 6, through, ...(gone ? { dash: 0.01 * this.size } : {}) });
-    this.sheet?.faces.setLines(name, this.onSheet(list), { color: brass, width: gone ? 2 : 2.6, order: 6, ...(gone ? { dash: 0.008 } : {}) });
-    this.touch();
+    if (this.piece.faces.setLines(name, this.inSpace(list), { color: brass, width: gone ? 2 : 4, order: 6, through, ...(gone ? { dash: 0.01 * this.size } : {}) })) this.piece.touch();
+    if (this.sheet?.faces.setLines(name, this.onSheet(list), { color: brass, width: gone ? 2 : 2.6, order: 6, ...(gone ? { dash: 0.008 } : {}) })) this.sheet.touch();
   }
 
   private touch(): void { this.piece.touch(); this.sheet?.touch(); }

@@ -113,7 +113,7 @@ export class Piece extends Touched {
   drawn = 0;
 
   draw(): void {
-    if (!this.dirty) return;
+    if (!this.dirty || !this.faces.sized) return;
     this.dirty = false;
     this.drawn++;
     this.place();

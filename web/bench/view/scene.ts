@@ -1,10 +1,8 @@
 // What both views draw: the faces as triangles, seams, picks and the face under
 // the pointer. The piece puts corners at their points, the sheet at their map.
 import * as THREE from "three";
-import { LineMaterial } from "three/addons/lines/LineMaterial.js";
-import { LineSegments2 } from "three/addons/lines/LineSegments2.js";
-import { LineSegmentsGeometry } from "three/addons/lines/LineSegmentsGeometry.js";
 import type { Doc } from "../doc";
+import { broadLines, type Look } from "./broad";
 import { lights, shading } from "./materials";
 import { cornerNormals } from "./normals";
 
@@ -101,27 +99,10 @@ const fragment = `
 /** Where the cloth is not sampled: the face is not in the map. */
 const nowhere = -1e6;
 
-interface Look { color: string; width: number; opacity?: number; order?: number; through?: boolean; dash?: number }
-
 /** Lines one pixel wide are plain lines: there may be a hundred thousand. */
 function hairlines(at: Float32Array, look: Look): THREE.LineSegments {
   const g = new THREE.BufferGeometry().setAttribute("position", new THREE.BufferAttribute(at, 3));
   return new THREE.LineSegments(g, new THREE.LineBasicMaterial({ color: look.color, transparent: true, opacity: look.opacity ?? 1 }));
-}
-
-function broadLines(at: Float32Array, look: Look, resolution: THREE.Vector2): LineSegments2 {
-  // Lines at one place are drawn over each other by order, not by rounding.
-  const order = look.order ?? 1;
-  const m = new LineMaterial({ color: look.color, linewidth: look.width, depthWrite: false, polygonOffset: true, polygonOffsetFactor: -order, polygonOffsetUnits: -8 * order, depthTest: look.through !== true });
-  m.resolution.copy(resolution);
-  const l = new LineSegments2(new LineSegmentsGeometry().setPositions(at), m);
-  if (look.dash) {
-    m.dashed = true;
-    m.dashSize = look.dash;
-    m.gapSize = 0.7 * look.dash;
-    l.computeLineDistances();
-  }
-  return l;
 }
 
 export class Faces {
@@ -129,7 +110,7 @@ export class Faces {
   readonly material: THREE.ShaderMaterial;
   readonly mesh: THREE.Mesh;
   readonly scene = new THREE.Scene();
-  private readonly lines = new Map<string, LineSegments2 | THREE.LineSegments>();
+  private readonly lines = new Map<string, THREE.Mesh | THREE.LineSegments>();
   private readonly marks = new Map<string, THREE.Mesh>();
 
   constructor(private readonly doc: Doc, private readonly cloths: Layers, private readonly lit: boolean, private readonly place: Place) {
@@ -249,31 +230,33 @@ export class Faces {
     tint.needsUpdate = true;
   }
 
-  /** Draws segments between corners as lines of a width in pixels. */
-  setLines(name: string, pairs: number[], look: Look): void {
+  /** Draws segments between corners as lines of a width in pixels; false if there were none and are none. */
+  setLines(name: string, pairs: number[], look: Look): boolean {
     const at = new Float32Array(3 * pairs.length);
     pairs.forEach((c, i) => at.set(this.place(c), 3 * i));
-    this.setSegments(name, at, look);
+    return this.setSegments(name, at, look);
   }
 
-  /** Draws segments in space, six numbers each. */
-  setSegments(name: string, at: Float32Array, look: Look): void {
-    this.lines.get(name)?.removeFromParent();
-    this.lines.get(name)?.geometry.dispose();
+  /** Draws segments in space, six numbers each; false if there were none and are none. */
+  setSegments(name: string, at: Float32Array, look: Look): boolean {
+    const before = this.lines.get(name);
+    before?.removeFromParent();
+    before?.geometry.dispose();
     this.lines.delete(name);
-    if (at.length === 0) return;
+    if (at.length === 0) return before !== undefined;
     const l = look.width <= 1 ? hairlines(at, look) : broadLines(at, look, this.resolution);
     l.renderOrder = look.order ?? 1;
     l.frustumCulled = false;
     this.lines.set(name, l);
     this.scene.add(l);
+    return true;
   }
 
   private readonly resolution = new THREE.Vector2(1, 1);
-  resize(w: number, h: number): void {
-    this.resolution.set(w, h);
-    for (const l of this.lines.values()) if (l instanceof LineSegments2) l.material.resolution.set(w, h);
-  }
+  resize(w: number, h: number): void { this.resolution.set(w, h); }
+
+  /** Whether it is known how large the picture is: before that lines have no width. */
+  get sized(): boolean { return this.resolution.x > 1; }
 
   /** Marks faces: those picked, those that stay whole. */
   mark(name: "picked" | "whole", faces: Iterable<number>): void {

@@ -161,7 +161,7 @@ export class Sheet extends Touched {
   touchOver(): void { this.dirtyOver = true; }
 
   draw(): void {
-    if (!this.dirty && !this.dirtyOver) return;
+    if ((!this.dirty && !this.dirtyOver) || !this.faces.sized) return;
     const { clientWidth: w, clientHeight: h } = this.canvas;
     if (this.dirty) this.drawShells(w, h);
     this.dirty = this.dirtyOver = false;
