@@ -6,7 +6,7 @@ import { kind } from "./kinds";
 import { unmet, watchNeeds } from "./needs";
 import { at, foretold, picks, points, shells } from "./state";
 import { stations } from "./station";
-import { effect } from "./store";
+import { effect, store } from "./store";
 import { all, foretell, here, type Known } from "./verbs";
 
 const columns = 2, lines = 6; // of a column, with a word over each group
@@ -56,7 +56,11 @@ function layOut(list: Group[]): Group[][] {
 
 const button = ({ verb: v }: Known): Markup => html`<button data-do="${v.name}" title="${v.what}" class="flex h-5 w-full items-center gap-2 text-left font-head text-[14px]/5 font-semibold hover:bg-pick"><span class="min-w-0 flex-1 truncate">${v.says}</span>${v.key ? html`<kbd class="flex-none text-[11px] font-normal text-soft">${v.key}</kbd>` : nothing}</button>`;
 
+/** While somebody is about to click none of them moves away from under the pointer. */
+const pointer = store({ within: false });
+
 function draw(): void {
+  if (pointer.within) return;
   watchNeeds();
   void [at.whole, at.drawing];
   const el = document.getElementById("fitting")!, kinds = stations[at.station]!.kinds, held = (document.activeElement as HTMLElement | null)?.closest<HTMLElement>("#fitting [data-do]")?.dataset.do; // the same element may be of another verb now
@@ -70,6 +74,9 @@ function draw(): void {
 export function watchFitting(): void {
   effect(draw);
   const el = document.getElementById("fitting")!;
+  el.addEventListener("pointerenter", () => { pointer.within = true; });
+  for (const kind of ["pointerleave", "click"]) el.addEventListener(kind, () => { pointer.within = false; });
+  document.addEventListener("keydown", () => { pointer.within = false; }, true);
   const of = (e: Event): string | undefined => (e.target as HTMLElement).closest<HTMLElement>("[data-do]")?.dataset.do;
   for (const kind of ["pointerover", "focusin"] as const) el.addEventListener(kind, (e) => { const name = of(e); if (name) foretell(name); else foretold.drop(); });
   for (const kind of ["pointerleave", "focusout"] as const) el.addEventListener(kind, () => foretold.drop());

@@ -32,7 +32,7 @@ async function layByJig(): Promise<void> {
 export const project: Station<"Project"> = {
   help: "click faces · double click: part · drag the knobs, Shift turns by 15°",
   kinds: ["faces"],
-  shows: ["begun", "parts", "choose", "view"],
+  shows: ["parts", "begun", "choose", "view"],
   verbs: {
     lay: async () => { await setup.lay(); picks.takeFaces([], "instead"); closeForm(); },
     settings: { asks: async () => { await setup.lay(); picks.takeFaces([], "instead"); } },
