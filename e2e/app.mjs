@@ -20,8 +20,8 @@ export async function startApp() {
 }
 
 /** Starts the demo on a data folder; a second start finds the data again. */
-export async function startServer(dir) {
-  const child = spawn("bin/morvek", ["demo", "-data", dir, "-addr", "127.0.0.1:0"], { stdio: ["ignore", "pipe", "inherit"] });
+export async function startServer(dir, addr = "127.0.0.1:0") {
+  const child = spawn("bin/morvek", ["demo", "-data", dir, "-addr", addr], { stdio: ["ignore", "pipe", "inherit"] });
   const exited = new Promise((r) => child.once("exit", r));
   const base = await new Promise((found, lost) => {
     let text = "";

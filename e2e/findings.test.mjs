@@ -39,7 +39,7 @@ test("what an edit did is seen before and after, told in numbers, and wiped betw
   await page.reload();
   await page.waitForFunction(() => document.body.dataset.ready === "yes");
   await page.locator("#worklog-open").click();
-  await page.locator("#worklog li", { hasText: "move a shell" }).getByRole("link").click();
+  await page.locator("#worklog li", { hasText: "move a shell" }).getByRole("link", { name: /changed$/ }).click();
   await shown(page);
   await noSeriousFindings(page, "before and after");
   assert.match(await page.locator("#changed").textContent(), /6.689 faces lie where they lay, 193 lie otherwise/);

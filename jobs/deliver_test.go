@@ -33,7 +33,7 @@ func TestDeliveriesAreMadeInTheQueue(t *testing.T) {
 	if _, err := front.Deliver(ctx, o, order); !errors.Is(err, store.ErrBusy) {
 		t.Errorf("a second while one is made: %v", err)
 	}
-	if _, err := front.Edit(ctx, o, "", &partedits.Recognise{}); err != nil { // it changes nothing: others go on
+	if _, err := front.Edit(ctx, o, store.By{}, &partedits.Recognise{}); err != nil { // it changes nothing: others go on
 		t.Errorf("an edit beside it: %v", err)
 	}
 	if _, err := db.DeliveryOf(ctx, work); !errors.Is(err, store.ErrNotFound) {

@@ -137,18 +137,18 @@ const (
 
 // Run queues the whole job on a map of a document, seen at a revision, and returns the number
 // of the work: that of the one under way if it was asked before.
-func (q *Queue) Run(ctx context.Context, of workspace.Ref, base int64) (int64, error) {
-	return q.queue(ctx, of.Document, Run, Task{Base: base, Map: of.Map})
+func (q *Queue) Run(ctx context.Context, of workspace.Ref, base int64, who string) (int64, error) {
+	return q.queue(ctx, of.Document, Run, Task{Base: base, Map: of.Map, Who: who})
 }
 
 // Edit queues one edit of a document as it is in o. Asked again with the same key it returns
 // the number of the work that is under way.
-func (q *Queue) Edit(ctx context.Context, o *workspace.Opened, key string, e edit.Edit) (int64, error) {
+func (q *Queue) Edit(ctx context.Context, o *workspace.Opened, by store.By, e edit.Edit) (int64, error) {
 	b, err := edit.Encode(e)
 	if err != nil {
 		return 0, err
 	}
-	return q.queue(ctx, o.Row.ID, Edit, Task{Base: o.Row.Revision, Map: o.Doc.State.Shown.ID, Edit: b, Key: key, Partition: o.Doc.State.Partition()})
+	return q.queue(ctx, o.Row.ID, Edit, Task{Base: o.Row.Revision, Map: o.Doc.State.Shown.ID, Edit: b, Key: by.Key, Who: by.Who, Partition: o.Doc.State.Partition()})
 }
 
 // Look queues looking at every face of a document from all sides.
@@ -163,8 +163,8 @@ func (q *Queue) Read(ctx context.Context, n store.NewUpload) (upload, work int64
 }
 
 // Revise queues bringing the map of an earlier revision over to a document.
-func (q *Queue) Revise(ctx context.Context, o *workspace.Opened, from workspace.Ref) (int64, error) {
-	return q.queue(ctx, o.Row.ID, Revise, Task{Base: o.Row.Revision, Map: o.Doc.State.Shown.ID, From: from})
+func (q *Queue) Revise(ctx context.Context, o *workspace.Opened, from workspace.Ref, who string) (int64, error) {
+	return q.queue(ctx, o.Row.ID, Revise, Task{Base: o.Row.Revision, Map: o.Doc.State.Shown.ID, From: from, Who: who})
 }
 
 // Deliver queues making a delivery of a document as it is in o. While one is made, asking for another

@@ -58,7 +58,7 @@ func open(t *testing.T, workers int) *jobs.Queue {
 
 func queue(t *testing.T, q *jobs.Queue, document, base int64) int64 {
 	t.Helper()
-	w, err := q.Run(context.Background(), workspace.First(document), base)
+	w, err := q.Run(context.Background(), workspace.First(document), base, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -140,7 +140,7 @@ func TestWorkGoesOnFromWhatIsThere(t *testing.T) {
 	front, docs := open(t, 0), workspace.New(db)
 	apply := func(id, base int64, e edit.Edit) {
 		t.Helper()
-		if _, err := docs.Apply(ctx, workspace.First(id), base, "", e); err != nil {
+		if _, err := docs.Apply(ctx, workspace.First(id), base, store.By{}, e); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -149,14 +149,14 @@ func TestWorkGoesOnFromWhatIsThere(t *testing.T) {
 	apply(ran, 1, &partedits.Recognise{})
 
 	renamed := workspacetest.NewCan(t, db, 16)
-	kept, err := front.Edit(ctx, opened(t, docs, renamed), "", &partedits.Recognise{})
+	kept, err := front.Edit(ctx, opened(t, docs, renamed), store.By{}, &partedits.Recognise{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	apply(renamed, 1, &partedits.Rename{Part: 0, Name: "tin"})
 
 	split := workspacetest.NewCan(t, db, 16)
-	void, err := front.Edit(ctx, opened(t, docs, split), "", &partedits.Recognise{Parts: []document.PartID{0}})
+	void, err := front.Edit(ctx, opened(t, docs, split), store.By{}, &partedits.Recognise{Parts: []document.PartID{0}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -187,15 +187,15 @@ func TestAnEditInTheQueueIsOneEdit(t *testing.T) {
 	ctx := context.Background()
 	front := open(t, 0)
 	id := workspacetest.NewCan(t, db, 16)
-	work, err := front.Edit(ctx, opened(t, workspace.New(db), id), "", &partedits.Recognise{})
+	work, err := front.Edit(ctx, opened(t, workspace.New(db), id), store.By{}, &partedits.Recognise{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	// Two changes at once would only make one of them stale; looking changes nothing.
-	if _, err := front.Edit(ctx, opened(t, workspace.New(db), id), "", &sheetedits.Pack{}); !errors.Is(err, store.ErrBusy) {
+	if _, err := front.Edit(ctx, opened(t, workspace.New(db), id), store.By{}, &sheetedits.Pack{}); !errors.Is(err, store.ErrBusy) {
 		t.Errorf("a second edit: %v", err)
 	}
-	if _, err := front.Run(ctx, workspace.First(id), 1); !errors.Is(err, store.ErrBusy) {
+	if _, err := front.Run(ctx, workspace.First(id), 1, ""); !errors.Is(err, store.ErrBusy) {
 		t.Errorf("the whole job besides: %v", err)
 	}
 	look, err := front.Look(ctx, id)
@@ -229,7 +229,7 @@ func TestARefusedEditInTheQueueFailsInWords(t *testing.T) {
 	ctx := context.Background()
 	q := open(t, 1)
 	id := workspacetest.NewCan(t, db, 16)
-	work, err := q.Edit(ctx, opened(t, workspace.New(db), id), "", &sheetedits.Pack{})
+	work, err := q.Edit(ctx, opened(t, workspace.New(db), id), store.By{}, &sheetedits.Pack{})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -36,7 +36,7 @@ func TestTheNextRevisionComesIn(t *testing.T) {
 	if w := over(t, queue(t, q, old, 1)); w.State != "done" {
 		t.Fatalf("%s", w.Message)
 	}
-	o, err := docs.Apply(ctx, workspace.First(old), head(t, old).Revision, "", &mapedits.Seal{})
+	o, err := docs.Apply(ctx, workspace.First(old), head(t, old).Revision, store.By{}, &mapedits.Seal{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -48,7 +48,7 @@ func TestTheNextRevisionComesIn(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	work, err := q.Revise(ctx, n, workspace.First(old))
+	work, err := q.Revise(ctx, n, workspace.First(old), "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -87,7 +87,7 @@ func TestTheNextRevisionComesIn(t *testing.T) {
 	if same < now.Doc.Mesh.NumCorners()*8/10 {
 		t.Errorf("%d of %d corners lie where one lay", same, now.Doc.Mesh.NumCorners())
 	}
-	if back, err := docs.Step(ctx, next, now.Row.Revision, true); err != nil || back.Doc.State.Shown.Sealed {
+	if back, err := docs.Step(ctx, next, now.Row.Revision, "", true); err != nil || back.Doc.State.Shown.Sealed {
 		t.Errorf("taken back: %v", err)
 	}
 
@@ -96,7 +96,7 @@ func TestTheNextRevisionComesIn(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if work, err = q.Revise(ctx, c, workspace.First(old)); err != nil {
+	if work, err = q.Revise(ctx, c, workspace.First(old), ""); err != nil {
 		t.Fatal(err)
 	}
 	if w := over(t, work); w.State != "failed" || !strings.Contains(w.Message, "nothing in common") || head(t, other).Head != 0 {

@@ -33,6 +33,7 @@ type Task struct {
 	Map  document.MapID  `json:"map,omitempty"`
 	Edit json.RawMessage `json:"edit,omitempty"`
 	Key  string          `json:"key,omitempty"` // of the edit
+	Who  string          `json:"who,omitempty"` // asked for it
 
 	Order *delivery.Order `json:"order,omitempty"`
 	From  workspace.Ref   `json:"from,omitzero"` // of the earlier revision
@@ -128,11 +129,13 @@ func (w *worker) perform(ctx context.Context, work store.Work) error {
 	if err != nil {
 		return err
 	}
+	// The work is the key: done and stored, but not noted as done, it is not done again.
+	done := store.By{Key: fmt.Sprintf("work %d", work.ID), Who: a.Who}
 	switch work.Kind {
 	case Look:
 		return w.docs.Look(ctx, o, w.progress(ctx, work.ID, "looking from all sides"))
 	case Revise:
-		return w.docs.Revise(ctx, o, a.From, fmt.Sprintf("work %d", work.ID), w.tell(ctx, work.ID))
+		return w.docs.Revise(ctx, o, a.From, done, w.tell(ctx, work.ID))
 	case Deliver:
 		if a.Order == nil {
 			return errors.New("a delivery of nothing")
@@ -146,12 +149,11 @@ func (w *worker) perform(ctx context.Context, work store.Work) error {
 		if err != nil {
 			return err
 		}
-		_, err = w.docs.ApplyLong(ctx, o, a.Key, e, w.progress(ctx, work.ID, e.Describe()))
+		_, err = w.docs.ApplyLong(ctx, o, store.By{Key: a.Key, Who: a.Who}, e, w.progress(ctx, work.ID, e.Describe()))
 		return err
 	case Run:
 		tell := w.tell(ctx, work.ID)
-		// The work is the key: done and stored, but not noted as done, it is not done again.
-		_, err := w.docs.RunLong(ctx, o, fmt.Sprintf("work %d", work.ID), func(station string, again int, done float64) {
+		_, err := w.docs.RunLong(ctx, o, done, func(station string, again int, done float64) {
 			what := "the whole job: "
 			if again > 0 {
 				what = "the whole job, with what was changed meanwhile: "

@@ -17,8 +17,12 @@ type Edit struct {
 	At     time.Time       `db:"at"`
 	Map    int32           `db:"map"` // it was made of
 	Delta  []byte          `db:"delta"`
-	Key    string          `db:"-"` // what whoever made it calls it, none: it is not sent again
+	Who    string          `db:"who"` // made it, "" where nobody said
+	Key    string          `db:"-"`   // what whoever made it calls it, none: it is not sent again
 }
+
+// By is whose an edit is, and what they call it: sent again with the same key it is made once.
+type By struct{ Key, Who string }
 
 // Stored is a document's state as kept: a snapshot and the deltas between it
 // and the head, in the order they have to be applied.
@@ -107,9 +111,16 @@ type position struct {
 	Snap     int   `db:"snapshot_seq"`
 }
 
+// change is what became of a document: the head of its worklog, and what is told of it.
+type change struct {
+	head      int
+	who, says string
+}
+
 // changing calls do with the locked row of a document if its revision is still base,
-// otherwise it returns ErrStale. It returns the document as that transaction left it.
-func (s *Store) changing(ctx context.Context, id, base int64, do func(tx *sqlx.Tx, at position) (head int, err error)) (d Document, err error) {
+// otherwise it returns ErrStale. It returns the document as that transaction left it, and tells
+// whoever listens.
+func (s *Store) changing(ctx context.Context, id, base int64, do func(tx *sqlx.Tx, at position) (change, error)) (d Document, err error) {
 	err = s.inTx(ctx, func(tx *sqlx.Tx) error {
 		var at position
 		if err := tx.GetContext(ctx, &at, `select revision, head, snapshot_seq from documents where id = $1 for update`, id); err != nil {
@@ -118,11 +129,14 @@ func (s *Store) changing(ctx context.Context, id, base int64, do func(tx *sqlx.T
 		if at.Revision != base {
 			return ErrStale
 		}
-		head, err := do(tx, at)
+		now, err := do(tx, at)
 		if err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, `update documents set revision = revision + 1, head = $2, changed_at = now() where id = $1`, id, head); err != nil {
+		if _, err := tx.ExecContext(ctx, `update documents set revision = revision + 1, head = $2, changed_at = now() where id = $1`, id, now.head); err != nil {
+			return err
+		}
+		if err := tell(ctx, tx, Change{Document: id, Revision: base + 1, Who: now.who, Says: now.says}); err != nil {
 			return err
 		}
 		return tx.GetContext(ctx, &d, selectDocument+`where d.id = $1`, id)
@@ -136,31 +150,35 @@ func (s *Store) changing(ctx context.Context, id, base int64, do func(tx *sqlx.T
 // otherwise, see WantsSnapshot.
 // It returns the document as that transaction left it.
 func (s *Store) Append(ctx context.Context, id, base int64, edits []Edit, snapshot func() ([]byte, error)) (Document, error) {
-	return s.changing(ctx, id, base, func(tx *sqlx.Tx, at position) (int, error) {
+	return s.changing(ctx, id, base, func(tx *sqlx.Tx, at position) (now change, err error) {
 		if _, err := tx.ExecContext(ctx, `delete from edits where document_id = $1 and seq > $2`, id, at.Head); err != nil {
-			return 0, err
+			return now, err
+		}
+		if _, err := tx.ExecContext(ctx, `update moments set seq = null where document_id = $1 and seq > $2`, id, at.Head); err != nil {
+			return now, err
 		}
 		if err := s.insertEdits(ctx, tx, id, at.Head, edits); err != nil {
-			return 0, err
+			return now, err
 		}
+		last := edits[len(edits)-1]
 		head := at.Head + len(edits)
 		if at.Snap > at.Head || head-at.Snap >= snapshotMost {
 			b, err := snapshot()
 			if err != nil {
-				return 0, err
+				return now, err
 			}
 			if _, err := tx.ExecContext(ctx, `update documents set snapshot = $2, snapshot_seq = $3 where id = $1`, id, s.pack(b), head); err != nil {
-				return 0, err
+				return now, err
 			}
 		}
-		return head, nil
+		return change{head, last.Who, last.Label}, nil
 	})
 }
 
 func (s *Store) insertEdits(ctx context.Context, tx *sqlx.Tx, id int64, after int, edits []Edit) error {
 	for i, e := range edits {
-		if _, err := tx.ExecContext(ctx, `insert into edits (document_id, seq, kind, params, label, delta, key, map) values ($1, $2, $3, $4, $5, $6, nullif($7, ''), $8)`,
-			id, after+1+i, e.Kind, string(e.Params), e.Label, s.pack(e.Delta), e.Key, e.Map); err != nil {
+		if _, err := tx.ExecContext(ctx, `insert into edits (document_id, seq, kind, params, label, delta, key, map, who) values ($1, $2, $3, $4, $5, $6, nullif($7, ''), $8, $9)`,
+			id, after+1+i, e.Kind, string(e.Params), e.Label, s.pack(e.Delta), e.Key, e.Map, e.Who); err != nil {
 			return err
 		}
 	}
@@ -177,39 +195,44 @@ func (s *Store) Made(ctx context.Context, id int64, key string) (is bool, err er
 }
 
 // Undo moves the head one edit back and returns that edit and the document after it;
-// Redo one forward.
-func (s *Store) Undo(ctx context.Context, id, base int64) (Edit, Document, error) {
-	return s.step(ctx, id, base, -1)
+// Redo one forward. who does it is told to whoever listens.
+func (s *Store) Undo(ctx context.Context, id, base int64, who string) (Edit, Document, error) {
+	return s.step(ctx, id, base, who, -1)
 }
 
 // Redo moves the head one edit forward and returns that edit and the document after it.
-func (s *Store) Redo(ctx context.Context, id, base int64) (Edit, Document, error) {
-	return s.step(ctx, id, base, 1)
+func (s *Store) Redo(ctx context.Context, id, base int64, who string) (Edit, Document, error) {
+	return s.step(ctx, id, base, who, 1)
 }
 
-func (s *Store) step(ctx context.Context, id, base int64, dir int) (e Edit, d Document, err error) {
-	d, err = s.changing(ctx, id, base, func(tx *sqlx.Tx, at position) (int, error) {
-		seq := at.Head
+func (s *Store) step(ctx context.Context, id, base int64, who string, dir int) (e Edit, d Document, err error) {
+	d, err = s.changing(ctx, id, base, func(tx *sqlx.Tx, at position) (now change, err error) {
+		seq, did := at.Head, "took back: "
 		if dir > 0 {
-			seq++
+			seq, did = seq+1, "did again: "
 		}
-		if err := tx.GetContext(ctx, &e, `select seq, kind, params, label, at, map, delta from edits where document_id = $1 and seq = $2`, id, seq); err != nil {
+		if err := tx.GetContext(ctx, &e, `select seq, kind, params, label, at, map, who, delta from edits where document_id = $1 and seq = $2`, id, seq); err != nil {
 			if found(err) == ErrNotFound {
-				return 0, ErrNothing
+				return now, ErrNothing
 			}
-			return 0, err
+			return now, err
 		}
-		var err error
 		e.Delta, err = s.unpack(e.Delta)
-		return at.Head + dir, err
+		return change{at.Head + dir, who, did + e.Label}, err
 	})
 	return e, d, err
+}
+
+// Label is what an edit of the worklog of a document is called.
+func (s *Store) Label(ctx context.Context, id int64, seq int) (label string, err error) {
+	err = s.db.GetContext(ctx, &label, `select label from edits where document_id = $1 and seq = $2`, id, seq)
+	return label, found(err)
 }
 
 // Worklog lists the edits of a document, the newest first, those that can be
 // redone included (seq > head).
 func (s *Store) Worklog(ctx context.Context, id int64) ([]Edit, error) {
 	var out []Edit
-	err := s.db.SelectContext(ctx, &out, `select seq, kind, params, label, at, map from edits where document_id = $1 order by seq desc limit 500`, id)
+	err := s.db.SelectContext(ctx, &out, `select seq, kind, params, label, at, map, who from edits where document_id = $1 order by seq desc limit 500`, id)
 	return out, err
 }

@@ -140,6 +140,12 @@ func Away(err error) bool {
 		errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, sql.ErrConnDone)
 }
 
+// taken tells whether an error means that there is one like it already.
+func taken(err error) bool {
+	var pe *pgconn.PgError
+	return errors.As(err, &pe) && pe.Code == "23505" // unique_violation
+}
+
 func found(err error) error {
 	if errors.Is(err, sql.ErrNoRows) {
 		return ErrNotFound
@@ -207,6 +213,7 @@ type Document struct {
 	Head      int       `db:"head"`
 	ChangedAt time.Time `db:"changed_at"`
 	LastEdit  string    `db:"last_edit"`    // label of the edit undo would take back
+	LastWho   string    `db:"last_who"`     // who made that
 	NextEdit  string    `db:"next_edit"`    // label of the edit redo would bring back
 	Snapshot  int       `db:"snapshot_seq"` // the edit after which the state was stored whole
 }
@@ -216,6 +223,7 @@ func (d Document) Stem() string { return strings.TrimSuffix(d.FileName, filepath
 
 const selectDocument = `select d.id, d.project_id, d.model_hash, m.file_name, d.title, d.about, m.faces, m.points, d.revision, d.head, d.changed_at, d.snapshot_seq,
 	coalesce((select label from edits e where e.document_id = d.id and e.seq = d.head), '') as last_edit,
+	coalesce((select who from edits e where e.document_id = d.id and e.seq = d.head), '') as last_who,
 	coalesce((select label from edits e where e.document_id = d.id and e.seq = d.head + 1), '') as next_edit
 	from documents d join models m on m.hash = d.model_hash `
 
@@ -256,20 +264,20 @@ type Beginning struct {
 // Begin lets a document on which nothing was done begin in another way. base is the revision that
 // was seen; ErrStale if it has passed or if there are edits.
 func (s *Store) Begin(ctx context.Context, id, base int64, a Beginning) (Document, error) {
-	return s.changing(ctx, id, base, func(tx *sqlx.Tx, at position) (int, error) {
+	return s.changing(ctx, id, base, func(tx *sqlx.Tx, at position) (now change, err error) {
 		var edits int
 		if err := tx.GetContext(ctx, &edits, `select count(*) from edits where document_id = $1`, id); err != nil {
-			return 0, err
+			return now, err
 		}
 		if edits > 0 {
-			return 0, ErrStale
+			return now, ErrStale
 		}
 		var was struct {
 			Hash string `db:"hash"`
 			File string `db:"file_name"`
 		}
 		if err := tx.GetContext(ctx, &was, `select coalesce(m.repaired_from, m.hash) as hash, m.file_name from documents d join models m on m.hash = d.model_hash where d.id = $1`, id); err != nil {
-			return 0, err
+			return now, err
 		}
 		hash := was.Hash
 		if a.Repairs != "" {
@@ -277,10 +285,10 @@ func (s *Store) Begin(ctx context.Context, id, base int64, a Beginning) (Documen
 			hash = hex.EncodeToString(sum[:])
 			if _, err := tx.ExecContext(ctx, `insert into models (hash, file_name, faces, points, repairs, repaired_from) values ($1, $2, $3, $4, $5, $6)
 				on conflict (hash) do nothing`, hash, was.File, a.Faces, a.Points, a.Repairs, was.Hash); err != nil {
-				return 0, err
+				return now, err
 			}
 		}
-		_, err := tx.ExecContext(ctx, `update documents set model_hash = $2, snapshot = $3, snapshot_seq = 0 where id = $1`, id, hash, s.pack(a.State))
-		return 0, err
+		_, err = tx.ExecContext(ctx, `update documents set model_hash = $2, snapshot = $3, snapshot_seq = 0 where id = $1`, id, hash, s.pack(a.State))
+		return change{says: "begins otherwise"}, err
 	})
 }

@@ -59,7 +59,7 @@ func TestUndoRedoAndBranching(t *testing.T) {
 			t.Fatal(at, err)
 		}
 	}
-	e, at, err := db.Undo(ctx, id, at.Revision)
+	e, at, err := db.Undo(ctx, id, at.Revision, "Ada")
 	if err != nil || e.Label != "c" || string(e.Delta) != "delta c" {
 		t.Fatalf("undo gave %q, %v", e.Label, err)
 	}
@@ -70,16 +70,16 @@ func TestUndoRedoAndBranching(t *testing.T) {
 	if at.Head != 2 || at.NextEdit != "c" || at.Revision != st.Revision {
 		t.Errorf("undo returned %+v", at)
 	}
-	if e, at, err = db.Redo(ctx, id, at.Revision); err != nil || e.Label != "c" {
+	if e, at, err = db.Redo(ctx, id, at.Revision, "Ada"); err != nil || e.Label != "c" {
 		t.Fatalf("redo gave %q, %v", e.Label, err)
 	}
-	if _, at, err = db.Undo(ctx, id, at.Revision); err != nil {
+	if _, at, err = db.Undo(ctx, id, at.Revision, "Ada"); err != nil {
 		t.Fatal(err)
 	}
 	if at, err = db.Append(ctx, id, at.Revision, edit("d"), snapshot("s")); err != nil {
 		t.Fatal(err)
 	}
-	if _, _, err = db.Redo(ctx, id, at.Revision); !errors.Is(err, store.ErrNothing) {
+	if _, _, err = db.Redo(ctx, id, at.Revision, "Ada"); !errors.Is(err, store.ErrNothing) {
 		t.Errorf("redo after a new edit gave %v", err)
 	}
 	log, err := db.Worklog(ctx, id)
@@ -97,7 +97,7 @@ func TestStaleRevisionChangesNothing(t *testing.T) {
 	if _, err := db.Append(ctx, id, 1, edit("late"), snapshot("s")); !errors.Is(err, store.ErrStale) {
 		t.Errorf("a stale edit gave %v", err)
 	}
-	if _, _, err := db.Undo(ctx, id, 1); !errors.Is(err, store.ErrStale) {
+	if _, _, err := db.Undo(ctx, id, 1, "Ada"); !errors.Is(err, store.ErrStale) {
 		t.Errorf("a stale undo gave %v", err)
 	}
 	if d, err := db.Document(ctx, id); err != nil || d.Revision != 2 || d.LastEdit != "first" {
@@ -137,7 +137,7 @@ func TestSnapshotsShortenLoading(t *testing.T) {
 		t.Fatalf("snapshot %q with %d deltas, %v", st.Snapshot, len(st.Deltas), err)
 	}
 	for range 10 {
-		if _, at, err = db.Undo(ctx, id, at.Revision); err != nil {
+		if _, at, err = db.Undo(ctx, id, at.Revision, "Ada"); err != nil {
 			t.Fatal(err)
 		}
 	}

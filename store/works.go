@@ -4,10 +4,8 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
-	"errors"
 	"time"
 
-	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/jmoiron/sqlx"
 )
 
@@ -48,8 +46,7 @@ func (s *Store) CreateWork(ctx context.Context, document int64, kind string, arg
 			}
 			return enqueue(ctx, tx, &w, put)
 		})
-		var pe *pgconn.PgError
-		if !errors.As(err, &pe) || pe.Code != "23505" { // unique_violation
+		if !taken(err) {
 			return w, err
 		}
 		err = s.db.GetContext(ctx, &w, `select * from works where document_id = $1 and (case when kind in ('look', 'deliver') then kind else '' end) = (case when $2 in ('look', 'deliver') then $2 else '' end) and `+active, document, kind)

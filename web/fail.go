@@ -16,6 +16,7 @@ import (
 type problem struct {
 	Error    string `json:"error"`
 	Revision int64  `json:"revision,omitempty"` // the newer one, when stale
+	Stale    bool   `json:"stale,omitempty"`    // it was meant for an earlier revision
 
 	Sealed document.MapID `json:"sealed,omitempty"` // the map, when that is why
 }
@@ -27,7 +28,7 @@ func fail(d *desk.Desk) echo.HTTPErrorHandler {
 			return
 		}
 		code, text := said(d, c, err)
-		p := problem{Error: text}
+		p := problem{Error: text, Stale: errors.Is(err, store.ErrStale)}
 		var sealed *document.Sealed
 		if errors.As(err, &sealed) {
 			p.Sealed = sealed.Map.ID

@@ -77,7 +77,7 @@ func TestADocumentBeginsAsItWasAskedFor(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if o, err = docs.Apply(ctx, o.Ref(), o.Row.Revision, "k", &sheetedits.Set{Settings: o.Doc.State.Settings}); err != nil {
+	if o, err = docs.Apply(ctx, o.Ref(), o.Row.Revision, store.By{Key: "k"}, &sheetedits.Set{Settings: o.Doc.State.Settings}); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := docs.Arrive(ctx, id, o.Row.Revision, workspace.Arrival{}); !errors.Is(err, store.ErrStale) {

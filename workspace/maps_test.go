@@ -33,7 +33,7 @@ func TestEditsOfSeveralMapsAreOneWorklog(t *testing.T) {
 	head := o.Row.Revision
 	do := func(to workspace.Ref, e edit.Edit) *workspace.Opened {
 		t.Helper()
-		if o, err = docs.Apply(ctx, to, head, "", e); err != nil {
+		if o, err = docs.Apply(ctx, to, head, store.By{}, e); err != nil {
 			t.Fatal(err)
 		}
 		head = o.Row.Revision
@@ -62,7 +62,7 @@ func TestEditsOfSeveralMapsAreOneWorklog(t *testing.T) {
 		}
 	}
 	for at := len(states) - 1; at > 0; at-- {
-		back, err := docs.Step(ctx, id, head, true)
+		back, err := docs.Step(ctx, id, head, "", true)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -85,7 +85,7 @@ func TestLongWorkOnOneMapLandsAfterWorkOnAnother(t *testing.T) {
 	docs, others := workspace.New(db), workspace.New(db)
 	o := mapped(t, docs)
 	id := o.Row.ID
-	o, err := docs.Apply(ctx, workspace.First(id), o.Row.Revision, "", &mapedits.Make{Name: "Boards", Purpose: document.Tiling, All: true})
+	o, err := docs.Apply(ctx, workspace.First(id), o.Row.Revision, store.By{}, &mapedits.Make{Name: "Boards", Purpose: document.Tiling, All: true})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -93,25 +93,25 @@ func TestLongWorkOnOneMapLandsAfterWorkOnAnother(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	first, err := others.Apply(ctx, workspace.First(id), o.Row.Revision, "", &sheetedits.Move{Faces: []mesh.FaceID{0}, Shift: r2.Vec{X: 0.01}})
+	first, err := others.Apply(ctx, workspace.First(id), o.Row.Revision, store.By{}, &sheetedits.Move{Faces: []mesh.FaceID{0}, Shift: r2.Vec{X: 0.01}})
 	if err != nil {
 		t.Fatal(err)
 	}
-	done, err := docs.ApplyLong(ctx, two, "", &sheetedits.Clear{}, nil)
+	done, err := docs.ApplyLong(ctx, two, store.By{}, &sheetedits.Clear{}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
 	if one, err := done.Through(1); err != nil || done.Doc.State.Map.AnyMapped() || !reflect.DeepEqual(one.Doc.State.Map.UV(), first.Doc.State.Map.UV()) {
 		t.Error("both changes are not there")
 	}
-	gone, err := others.Apply(ctx, workspace.First(id), done.Row.Revision, "", &mapedits.Remove{Map: 2})
+	gone, err := others.Apply(ctx, workspace.First(id), done.Row.Revision, store.By{}, &mapedits.Remove{Map: 2})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := docs.ApplyLong(ctx, done, "", &sheetedits.Pack{}, nil); err == nil || gone == nil {
+	if _, err := docs.ApplyLong(ctx, done, store.By{}, &sheetedits.Pack{}, nil); err == nil || gone == nil {
 		t.Error("work landed in a map that is gone")
 	}
-	if _, err := docs.ApplyLong(ctx, two, "again", &sheetedits.Clear{}, nil); !errors.Is(err, store.ErrStale) {
+	if _, err := docs.ApplyLong(ctx, two, store.By{Key: "again"}, &sheetedits.Clear{}, nil); !errors.Is(err, store.ErrStale) {
 		t.Errorf("in a map that is gone: %v", err)
 	}
 }

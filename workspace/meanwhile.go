@@ -17,15 +17,15 @@ import (
 // while it is computed, and stores it. One with the key of an edit that was made already is
 // not made again. Where the document was changed meanwhile in what the edit changes it is
 // store.ErrStale.
-func (d *Documents) ApplyLong(ctx context.Context, o *Opened, key string, e edit.Edit, progress func(float64)) (*Opened, error) {
-	if made, err := d.store.Made(ctx, o.Row.ID, key); err != nil || made {
+func (d *Documents) ApplyLong(ctx context.Context, o *Opened, by store.By, e edit.Edit, progress func(float64)) (*Opened, error) {
+	if made, err := d.store.Made(ctx, o.Row.ID, by.Key); err != nil || made {
 		return o, err
 	}
 	next, err := edit.Apply(ctx, o.Doc, e, progress)
 	if err != nil {
 		return nil, err
 	}
-	return d.land(ctx, o, []edit.Edit{e}, []*document.State{next}, key)
+	return d.land(ctx, o, []edit.Edit{e}, []*document.State{next}, by)
 }
 
 // rerunMost is how often the whole job is done again because of what was changed meanwhile.
@@ -35,9 +35,9 @@ const rerunMost = 3
 // the newest state, some times at most, where people changed meanwhile what it changes, for it
 // is about the document as a whole, whatever that was like. progress is called from several
 // goroutines; again tells how often the job was begun before.
-func (d *Documents) RunLong(ctx context.Context, o *Opened, key string, progress func(station string, again int, done float64)) (*Opened, error) {
+func (d *Documents) RunLong(ctx context.Context, o *Opened, by store.By, progress func(station string, again int, done float64)) (*Opened, error) {
 	for again := 0; ; again++ {
-		if made, err := d.store.Made(ctx, o.Row.ID, key); err != nil || made {
+		if made, err := d.store.Made(ctx, o.Row.ID, by.Key); err != nil || made {
 			return o, err
 		}
 		res, err := pipeline.Run(ctx, o.Doc, func(station string, done float64) { progress(station, again, done) })
@@ -45,7 +45,7 @@ func (d *Documents) RunLong(ctx context.Context, o *Opened, key string, progress
 			return nil, err
 		}
 		edits, states := res.Edits()
-		now, err := d.land(ctx, o, edits, states, key)
+		now, err := d.land(ctx, o, edits, states, by)
 		if !errors.Is(err, store.ErrStale) || again == rerunMost {
 			return now, err
 		}
@@ -56,9 +56,9 @@ func (d *Documents) RunLong(ctx context.Context, o *Opened, key string, progress
 }
 
 // land stores edits that were computed on o, after what was changed since.
-func (d *Documents) land(ctx context.Context, o *Opened, edits []edit.Edit, states []*document.State, key string) (*Opened, error) {
+func (d *Documents) land(ctx context.Context, o *Opened, edits []edit.Edit, states []*document.State, by store.By) (*Opened, error) {
 	for {
-		done, err := d.append(ctx, o, edits, states, key)
+		done, err := d.append(ctx, o, edits, states, by)
 		if !errors.Is(err, store.ErrStale) {
 			return done, err
 		}

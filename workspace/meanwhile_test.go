@@ -26,7 +26,7 @@ func mapped(t *testing.T, docs *workspace.Documents) *workspace.Opened {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if o, err = docs.RunLong(ctx, o, "", func(string, int, float64) {}); err != nil {
+	if o, err = docs.RunLong(ctx, o, store.By{}, func(string, int, float64) {}); err != nil {
 		t.Fatal(err)
 	}
 	return o
@@ -39,15 +39,15 @@ func TestLongWorkLandsAfterWhatWasChangedMeanwhile(t *testing.T) {
 	docs, others := workspace.New(db), workspace.New(db)
 	o := mapped(t, docs)
 	id := o.Row.ID
-	named, err := others.Apply(ctx, workspace.First(id), o.Row.Revision, "", &partedits.Rename{Part: 1, Name: "lid"})
+	named, err := others.Apply(ctx, workspace.First(id), o.Row.Revision, store.By{}, &partedits.Rename{Part: 1, Name: "lid"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if named, err = others.Apply(ctx, workspace.First(id), named.Row.Revision, "", &partedits.Lock{Parts: []document.PartID{1}, Locked: true}); err != nil {
+	if named, err = others.Apply(ctx, workspace.First(id), named.Row.Revision, store.By{}, &partedits.Lock{Parts: []document.PartID{1}, Locked: true}); err != nil {
 		t.Fatal(err)
 	}
 	want := stateOf(t, named, nil)
-	done, err := docs.ApplyLong(ctx, o, "pack", &sheetedits.Clear{}, nil)
+	done, err := docs.ApplyLong(ctx, o, store.By{Key: "pack"}, &sheetedits.Clear{}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -57,11 +57,11 @@ func TestLongWorkLandsAfterWhatWasChangedMeanwhile(t *testing.T) {
 	if fresh, err := workspace.New(db).Get(ctx, id); !bytes.Equal(stateOf(t, fresh, err), stateOf(t, done, nil)) {
 		t.Error("the database has another state")
 	}
-	again, err := docs.ApplyLong(ctx, o, "pack", &sheetedits.Clear{}, nil)
+	again, err := docs.ApplyLong(ctx, o, store.By{Key: "pack"}, &sheetedits.Clear{}, nil)
 	if err != nil || again.Row.Revision > done.Row.Revision {
 		t.Errorf("asked for again it is made again: %v", err)
 	}
-	back, err := docs.Step(ctx, id, done.Row.Revision, true)
+	back, err := docs.Step(ctx, id, done.Row.Revision, "", true)
 	if !bytes.Equal(stateOf(t, back, err), want) {
 		t.Error("undone, something else is there than before")
 	}
@@ -72,9 +72,9 @@ func TestLongWorkOnWhatWasChangedMeanwhileIsVoid(t *testing.T) {
 	docs, others := workspace.New(db), workspace.New(db)
 	o := mapped(t, docs)
 	move := &sheetedits.Move{Faces: []mesh.FaceID{0}, Shift: r2.Vec{X: 0.01}}
-	moved, err := others.Apply(ctx, workspace.First(o.Row.ID), o.Row.Revision, "", move)
+	moved, err := others.Apply(ctx, workspace.First(o.Row.ID), o.Row.Revision, store.By{}, move)
 	want := stateOf(t, moved, err)
-	if _, err := docs.ApplyLong(ctx, o, "", &sheetedits.Clear{}, nil); !errors.Is(err, store.ErrStale) {
+	if _, err := docs.ApplyLong(ctx, o, store.By{}, &sheetedits.Clear{}, nil); !errors.Is(err, store.ErrStale) {
 		t.Errorf("clearing what was moved meanwhile: %v", err)
 	}
 	if now, err := workspace.New(db).Get(ctx, o.Row.ID); !bytes.Equal(stateOf(t, now, err), want) {
@@ -82,7 +82,7 @@ func TestLongWorkOnWhatWasChangedMeanwhileIsVoid(t *testing.T) {
 	}
 	// The whole job is about whatever there is, and is done again.
 	var rounds atomic.Int64
-	done, err := docs.RunLong(ctx, o, "", func(_ string, again int, _ float64) { rounds.Store(int64(again)) })
+	done, err := docs.RunLong(ctx, o, store.By{}, func(_ string, again int, _ float64) { rounds.Store(int64(again)) })
 	if err != nil || done.Row.Head <= moved.Row.Head || rounds.Load() != 1 {
 		t.Errorf("the whole job: %d more rounds, %v", rounds.Load(), err)
 	}

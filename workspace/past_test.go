@@ -22,7 +22,7 @@ func TestADocumentAsItWas(t *testing.T) {
 	states := [][]byte{stateOf(t, o, nil)}
 	var err error
 	for i := range 30 { // a state is stored on the way
-		if o, err = docs.Apply(ctx, workspace.First(id), o.Row.Revision, "", &partedits.Rename{Part: 0, Name: fmt.Sprintf("lid %d", i)}); err != nil {
+		if o, err = docs.Apply(ctx, workspace.First(id), o.Row.Revision, store.By{}, &partedits.Rename{Part: 0, Name: fmt.Sprintf("lid %d", i)}); err != nil {
 			t.Fatal(err)
 		}
 		states = append(states, stateOf(t, o, nil))
@@ -42,7 +42,7 @@ func TestADocumentAsItWas(t *testing.T) {
 	if err != nil || came.Doc.State.Map.AnyMapped() {
 		t.Errorf("as it came it is mapped: %v", err)
 	}
-	back, err := docs.Step(ctx, id, o.Row.Revision, true)
+	back, err := docs.Step(ctx, id, o.Row.Revision, "", true)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -57,7 +57,7 @@ func TestADocumentAsItWas(t *testing.T) {
 	if _, err := docs.At(ctx, workspace.Ref{Document: id, Map: 7}, 1); !errors.Is(err, workspace.ErrNoMap) {
 		t.Errorf("a map that was not there: %v", err)
 	}
-	other, err := docs.Apply(ctx, workspace.First(id), back.Row.Revision, "", &partedits.Rename{Part: 0, Name: "cover"})
+	other, err := docs.Apply(ctx, workspace.First(id), back.Row.Revision, store.By{}, &partedits.Rename{Part: 0, Name: "cover"})
 	if err != nil {
 		t.Fatal(err)
 	}

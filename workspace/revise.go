@@ -15,8 +15,8 @@ import (
 // Revise does the whole job on a document that is the next revision of another one, and brings over
 // the map of that which is seen: what is the same keeps its place, a seal and what was painted come
 // along. tell hears what is done and how far it is.
-func (d *Documents) Revise(ctx context.Context, o *Opened, from Ref, key string, tell func(what string, done float64)) error {
-	if made, err := d.store.Made(ctx, o.Row.ID, key); err != nil || made {
+func (d *Documents) Revise(ctx context.Context, o *Opened, from Ref, by store.By, tell func(what string, done float64)) error {
+	if made, err := d.store.Made(ctx, o.Row.ID, by.Key); err != nil || made {
 		return err
 	}
 	before, match, err := d.matched(ctx, o, from, tell)
@@ -28,7 +28,7 @@ func (d *Documents) Revise(ctx context.Context, o *Opened, from Ref, key string,
 		return err
 	}
 	edits, states := res.Edits()
-	now, err := d.append(ctx, o, edits, states, key)
+	now, err := d.append(ctx, o, edits, states, by)
 	if errors.Is(err, store.ErrStale) {
 		return document.Refuse("the document was changed meanwhile; bring the revision in again")
 	}

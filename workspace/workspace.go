@@ -26,6 +26,8 @@ type Documents struct {
 	order []int64 // least recently used first
 	past  []past  // the newest last
 
+	watching watchers
+
 	behind   parallel.Group
 	snapping atomic.Bool
 }
@@ -159,17 +161,17 @@ func size(o *Opened) int { return o.Doc.Source.NumFaces() * len(o.Doc.State.Maps
 
 // Apply applies an edit to a document at a revision, seen through a map, and stores it. One with the key of an
 // edit that was made already is not made again: whoever sends it has lost the answer.
-func (d *Documents) Apply(ctx context.Context, to Ref, base int64, key string, e edit.Edit) (*Opened, error) {
-	o, err := d.apply(ctx, to, base, key, e)
+func (d *Documents) Apply(ctx context.Context, to Ref, base int64, by store.By, e edit.Edit) (*Opened, error) {
+	o, err := d.apply(ctx, to, base, by, e)
 	if errors.Is(err, store.ErrStale) { // perhaps because of this very edit
-		if made, err := d.store.Made(ctx, to.Document, key); err == nil && made {
+		if made, err := d.store.Made(ctx, to.Document, by.Key); err == nil && made {
 			return d.Through(ctx, to)
 		}
 	}
 	return o, err
 }
 
-func (d *Documents) apply(ctx context.Context, to Ref, base int64, key string, e edit.Edit) (*Opened, error) {
+func (d *Documents) apply(ctx context.Context, to Ref, base int64, by store.By, e edit.Edit) (*Opened, error) {
 	o, err := d.Through(ctx, to)
 	if err != nil {
 		return nil, err
@@ -181,28 +183,41 @@ func (d *Documents) apply(ctx context.Context, to Ref, base int64, key string, e
 	if err != nil {
 		return nil, err
 	}
-	return d.append(ctx, o, []edit.Edit{e}, []*document.State{next}, key)
+	return d.append(ctx, o, []edit.Edit{e}, []*document.State{next}, by)
 }
 
 // append stores edits whose states are known, after the revision of o.
-func (d *Documents) append(ctx context.Context, o *Opened, edits []edit.Edit, states []*document.State, key string) (*Opened, error) {
-	rows, by, err := changes(o.Doc.State, edits, states)
+func (d *Documents) append(ctx context.Context, o *Opened, edits []edit.Edit, states []*document.State, by store.By) (*Opened, error) {
+	rows, delta, err := changes(o.Doc.State, edits, states)
 	if err != nil {
 		return nil, err
 	}
-	rows[len(rows)-1].Key = key
+	for i := range rows {
+		rows[i].Who = by.Who
+	}
+	rows[len(rows)-1].Key = by.Key
 	last := states[len(states)-1]
-	row, err := d.store.Append(ctx, o.Row.ID, o.Row.Revision, rows, last.MarshalBinary)
+	if len(states) > 1 {
+		delta = document.Diff(o.Doc.State, last)
+	}
+	now, err := d.put(ctx, o, rows, last, delta)
 	if err != nil {
 		return nil, err
 	}
-	if len(states) > 1 {
-		by = document.Diff(o.Doc.State, last)
-	}
-	now := o.next(row, last, by)
 	for _, s := range states {
 		s.Settle()
 	}
+	return now, nil
+}
+
+// put stores rows of the worklog after the revision of o, which lead to a state by a delta.
+func (d *Documents) put(ctx context.Context, o *Opened, rows []store.Edit, to *document.State, by document.Delta) (*Opened, error) {
+	row, err := d.store.Append(ctx, o.Row.ID, o.Row.Revision, rows, to.MarshalBinary)
+	if err != nil {
+		return nil, err
+	}
+	now := o.next(row, to, by)
+	to.Settle()
 	d.snapshot(now)
 	return d.keep(now), nil
 }
@@ -253,8 +268,8 @@ func changes(before *document.State, edits []edit.Edit, states []*document.State
 	return rows, last, nil
 }
 
-// Step undoes (back) or redoes one edit. The document is seen through the map of the edit then.
-func (d *Documents) Step(ctx context.Context, id, base int64, back bool) (*Opened, error) {
+// Step undoes (back) or redoes one edit, as somebody does. The document is seen through the map of the edit then.
+func (d *Documents) Step(ctx context.Context, id, base int64, who string, back bool) (*Opened, error) {
 	o, err := d.Get(ctx, id)
 	if err != nil {
 		return nil, err
@@ -266,7 +281,7 @@ func (d *Documents) Step(ctx context.Context, id, base int64, back bool) (*Opene
 	if back {
 		move = d.store.Undo
 	}
-	e, row, err := move(ctx, id, base)
+	e, row, err := move(ctx, id, base, who)
 	if err != nil {
 		return nil, err
 	}

@@ -58,7 +58,7 @@ func TestRebuiltDocumentsAreTheSame(t *testing.T) {
 	states := [][]byte{stateOf(t, o, err)}
 	do := func(e edit.Edit) {
 		t.Helper()
-		o, err = docs.Apply(ctx, workspace.First(id), o.Row.Revision, "", e)
+		o, err = docs.Apply(ctx, workspace.First(id), o.Row.Revision, store.By{}, e)
 		states = append(states, stateOf(t, o, err))
 	}
 	for _, e := range []edit.Edit{&partedits.Recognise{}, &seamedits.Open{}, &seamedits.Attach{}, &flowedits.Flatten{}, &sheetedits.Pack{}} {
@@ -77,7 +77,7 @@ func TestRebuiltDocumentsAreTheSame(t *testing.T) {
 	at := len(states) - 1
 	check(at)
 	for ; at > 0; at-- {
-		o, err = docs.Step(ctx, id, o.Row.Revision, true)
+		o, err = docs.Step(ctx, id, o.Row.Revision, "", true)
 		if b := stateOf(t, o, err); !bytes.Equal(b, states[at-1]) {
 			t.Fatalf("undone to %d edits it differs", at-1)
 		}
@@ -85,11 +85,11 @@ func TestRebuiltDocumentsAreTheSame(t *testing.T) {
 			check(at - 1)
 		}
 	}
-	if _, err := docs.Step(ctx, id, o.Row.Revision, true); !errors.Is(err, store.ErrNothing) {
+	if _, err := docs.Step(ctx, id, o.Row.Revision, "", true); !errors.Is(err, store.ErrNothing) {
 		t.Errorf("undo at the start gave %v", err)
 	}
 	for ; at+1 < len(states); at++ {
-		o, err = docs.Step(ctx, id, o.Row.Revision, false)
+		o, err = docs.Step(ctx, id, o.Row.Revision, "", false)
 		if b := stateOf(t, o, err); !bytes.Equal(b, states[at+1]) {
 			t.Fatalf("redone to %d edits it differs", at+1)
 		}
@@ -108,9 +108,9 @@ func TestTheOlderOfTwoTabsIsTold(t *testing.T) {
 	if _, err := b.Get(ctx, id); err != nil {
 		t.Fatal(err)
 	}
-	next, err := a.Apply(ctx, workspace.First(id), first.Row.Revision, "", &partedits.Recognise{})
+	next, err := a.Apply(ctx, workspace.First(id), first.Row.Revision, store.By{}, &partedits.Recognise{})
 	want := stateOf(t, next, err)
-	if _, err := b.Apply(ctx, workspace.First(id), first.Row.Revision, "", &seamedits.Open{}); !errors.Is(err, store.ErrStale) {
+	if _, err := b.Apply(ctx, workspace.First(id), first.Row.Revision, store.By{}, &seamedits.Open{}); !errors.Is(err, store.ErrStale) {
 		t.Errorf("an edit on an old revision gave %v", err)
 	}
 	seen, err := b.Get(ctx, id)
@@ -126,15 +126,15 @@ func TestAnEditWithAKeyIsMadeOnce(t *testing.T) {
 	id := workspacetest.NewCan(t, db, 12)
 	caches := []*workspace.Documents{workspace.New(db), workspace.New(db)}
 	name := func(s string) edit.Edit { return &partedits.Rename{Part: 0, Name: s} }
-	first, err := caches[0].Apply(ctx, workspace.First(id), 1, "k1", name("lid"))
+	first, err := caches[0].Apply(ctx, workspace.First(id), 1, store.By{Key: "k1"}, name("lid"))
 	want := stateOf(t, first, err)
 	for _, docs := range caches { // the revision it was made on has passed
-		again, err := docs.Apply(ctx, workspace.First(id), 1, "k1", name("lid"))
+		again, err := docs.Apply(ctx, workspace.First(id), 1, store.By{Key: "k1"}, name("lid"))
 		if got := stateOf(t, again, err); !bytes.Equal(got, want) || again.Row.Revision != first.Row.Revision {
 			t.Errorf("sent again it led to revision %d, made it was %d", again.Row.Revision, first.Row.Revision)
 		}
 	}
-	if _, err := caches[1].Apply(ctx, workspace.First(id), 1, "k2", name("base")); !errors.Is(err, store.ErrStale) {
+	if _, err := caches[1].Apply(ctx, workspace.First(id), 1, store.By{Key: "k2"}, name("base")); !errors.Is(err, store.ErrStale) {
 		t.Errorf("another edit on the old revision gave %v", err)
 	}
 	for round := range 20 {
@@ -142,7 +142,7 @@ func TestAnEditWithAKeyIsMadeOnce(t *testing.T) {
 		var g sync.WaitGroup
 		for w := range 4 {
 			g.Go(func() {
-				o, err := caches[w%2].Apply(ctx, workspace.First(id), base, key, name(key))
+				o, err := caches[w%2].Apply(ctx, workspace.First(id), base, store.By{Key: key}, name(key))
 				if err != nil || o.Row.Revision != base+1 {
 					t.Errorf("round %d: %v", round, err)
 				}
@@ -161,7 +161,7 @@ func TestMemoryNeverDiffersFromTheDatabase(t *testing.T) {
 	ctx := context.Background()
 	id := workspacetest.NewCan(t, db, 12)
 	caches := []*workspace.Documents{workspace.New(db), workspace.New(db)}
-	if _, err := caches[0].Apply(ctx, workspace.First(id), 1, "", &partedits.Recognise{}); err != nil {
+	if _, err := caches[0].Apply(ctx, workspace.First(id), 1, store.By{}, &partedits.Recognise{}); err != nil {
 		t.Fatal(err)
 	}
 	var g sync.WaitGroup
@@ -173,9 +173,9 @@ func TestMemoryNeverDiffersFromTheDatabase(t *testing.T) {
 				var o *workspace.Opened
 				var err error
 				if i%3 == 2 {
-					o, err = docs.Step(ctx, id, base, i%2 == 0)
+					o, err = docs.Step(ctx, id, base, "", i%2 == 0)
 				} else {
-					o, err = docs.Apply(ctx, workspace.First(id), base, "", &partedits.Rename{Part: 0, Name: fmt.Sprintf("writer %d, edit %d", w, i)})
+					o, err = docs.Apply(ctx, workspace.First(id), base, store.By{}, &partedits.Rename{Part: 0, Name: fmt.Sprintf("writer %d, edit %d", w, i)})
 				}
 				switch {
 				case errors.Is(err, store.ErrStale), errors.Is(err, store.ErrNothing):
@@ -208,11 +208,11 @@ func TestAnUndoKnowsWhatItUndoes(t *testing.T) {
 	ctx := context.Background()
 	id := workspacetest.NewCan(t, db, 12)
 	docs := workspace.New(db)
-	o, err := docs.Apply(ctx, workspace.First(id), 1, "", &partedits.Recognise{})
+	o, err := docs.Apply(ctx, workspace.First(id), 1, store.By{}, &partedits.Recognise{})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := docs.Step(ctx, id, o.Row.Revision+1, true); !errors.Is(err, store.ErrStale) {
+	if _, err := docs.Step(ctx, id, o.Row.Revision+1, "", true); !errors.Is(err, store.ErrStale) {
 		t.Errorf("an undo of a revision that does not exist: %v", err)
 	}
 }
@@ -241,7 +241,7 @@ func TestRefusedEditsAndUnfinishedRunsStoreNothing(t *testing.T) {
 	docs := workspace.New(db)
 	o, err := docs.Get(ctx, id)
 	before := stateOf(t, o, err)
-	if _, err := docs.Apply(ctx, workspace.First(id), o.Row.Revision, "", &sheetedits.Pack{}); !errors.Is(err, document.ErrRefused) || workspace.Words(err) != "there are no shells to pack; flatten something first" {
+	if _, err := docs.Apply(ctx, workspace.First(id), o.Row.Revision, store.By{}, &sheetedits.Pack{}); !errors.Is(err, document.ErrRefused) || workspace.Words(err) != "there are no shells to pack; flatten something first" {
 		t.Errorf("packing nothing gave %v", err)
 	}
 	stopped, cancel := context.WithCancel(ctx)
@@ -253,19 +253,19 @@ func TestRefusedEditsAndUnfinishedRunsStoreNothing(t *testing.T) {
 	if b := stateOf(t, again, err); !bytes.Equal(b, before) || again.Row.Revision != o.Row.Revision {
 		t.Error("something was stored")
 	}
-	if _, err := docs.RunLong(stopped, o, "", func(string, int, float64) {}); !errors.Is(err, context.Canceled) {
+	if _, err := docs.RunLong(stopped, o, store.By{}, func(string, int, float64) {}); !errors.Is(err, context.Canceled) {
 		t.Errorf("a cancelled run stored gave %v", err)
 	}
 	run, err := pipeline.Run(ctx, o.Doc, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
-	done, err := docs.RunLong(ctx, o, "work 1", func(string, int, float64) {})
+	done, err := docs.RunLong(ctx, o, store.By{Key: "work 1"}, func(string, int, float64) {})
 	want := stateOf(t, done, err)
 	if done.Row.Head != len(run.Taken) || !done.Proof().Acceptable() {
 		t.Errorf("head %d after %d edits, proof %+v", done.Row.Head, len(run.Taken), done.Proof().Totals)
 	}
-	if twice, err := docs.RunLong(ctx, done, "work 1", nil); err != nil || twice.Row.Revision != done.Row.Revision {
+	if twice, err := docs.RunLong(ctx, done, store.By{Key: "work 1"}, nil); err != nil || twice.Row.Revision != done.Row.Revision {
 		t.Errorf("taken up again after it was stored it is done again: %v", err)
 	}
 	again, err = workspace.New(db).Get(ctx, id)

@@ -76,15 +76,16 @@ const grace = 5 * time.Second
 // longer than the grace is cut off and answered so.
 func (a *app) serve(ctx context.Context, addr string, hosts []string, shared string, stdout io.Writer) error {
 	cfg := web.Config{Hosts: hosts, Stopping: ctx.Done()}
+	var behind parallel.Group
+	listening, stop := context.WithCancel(ctx)
+	defer func() { stop(); _ = behind.Wait() }()
+	behind.Do(func() { a.docs.Listen(listening) })
 	if shared != "" {
 		var err error
 		if cfg.Exchange, err = exchange.Open(shared, a.docs, a.log); err != nil {
 			return err
 		}
-		var watching parallel.Group
-		ctx, stop := context.WithCancel(ctx)
-		defer func() { stop(); _ = watching.Wait() }()
-		watching.Do(func() { cfg.Exchange.Watch(ctx) })
+		behind.Do(func() { cfg.Exchange.Watch(listening) })
 	}
 	h, err := web.New(a.store, a.docs, a.queue, a.log, cfg)
 	if err != nil {

@@ -239,7 +239,7 @@ func (a *API) run(c *echo.Context) error {
 	if r.Base != o.Row.Revision {
 		return store.ErrStale
 	}
-	w, err := a.Queue.Run(c.Request().Context(), o.Ref(), r.Base)
+	w, err := a.Queue.Run(c.Request().Context(), o.Ref(), r.Base, desk.Who(c))
 	return begun(c, w, err)
 }
 
@@ -260,7 +260,7 @@ func (a *API) edit(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	made, err := a.Make(c.Request().Context(), o.Ref(), r.Base, r.Key, e)
+	made, err := a.Make(c.Request().Context(), o.Ref(), r.Base, store.By{Key: r.Key, Who: desk.Who(c)}, e)
 	switch {
 	case err != nil:
 		return err
@@ -327,7 +327,7 @@ func (a *API) revise(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	w, err := a.Queue.Revise(c.Request().Context(), o, from)
+	w, err := a.Queue.Revise(c.Request().Context(), o, from, desk.Who(c))
 	return begun(c, w, err)
 }
 
@@ -349,7 +349,7 @@ func (a *API) step(c *echo.Context, back bool) error {
 	if err != nil {
 		return err
 	}
-	now, err := a.Docs.Step(c.Request().Context(), o.Row.ID, r.Base, back)
+	now, err := a.Docs.Step(c.Request().Context(), o.Row.ID, r.Base, desk.Who(c), back)
 	if err != nil {
 		return err
 	}

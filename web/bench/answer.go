@@ -39,7 +39,7 @@ func (b *Bench) answerChange(c *echo.Context, base int64, now *workspace.Opened,
 		return err
 	}
 	if with.Worklog {
-		if a.Worklog, err = b.worklogText(ctx, now); err != nil {
+		if a.Worklog, err = b.worklogText(c, now); err != nil {
 			return err
 		}
 	}

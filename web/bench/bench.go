@@ -38,6 +38,10 @@ func (b *Bench) Routes(e *echo.Echo) {
 	d.GET("/tray", b.tray)
 	d.GET("/maps", b.maps)
 	d.GET("/worklog", b.worklog)
+	d.GET("/events", b.changes)
+	d.POST("/moments", b.name)
+	d.DELETE("/moments/:moment", b.unname)
+	d.POST("/go-back", b.goBack)
 	d.GET("/exposure.bin", b.exposureBlock)
 	d.GET("/field", b.field)
 	d.POST("/exposure", b.look)
@@ -71,6 +75,7 @@ type pageView struct {
 	Siblings []store.Document
 	Shows    []string // what model and sheet can show
 	Counts   []report.Counted
+	Past     *pastView // a state that was; nil: how it is now
 }
 
 // shows is what model and sheet can show, as the page and its script call it.
@@ -84,6 +89,9 @@ func (b *Bench) page(c *echo.Context) error {
 	set := o.Doc.State.Settings
 	v := pageView{Document: o.Row, Mesh: o.MeshKey(), Map: o.Doc.State.Shown.ID, Diagonal: strconv.FormatFloat(o.Doc.Mesh.Diagonal(), 'g', 3, 64),
 		Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Counts: report.Counts(o.Doc), Shows: shows}
+	if v.Past, err = b.past(c, o); err != nil {
+		return err
+	}
 	if w, err := b.Store.RunningWork(c.Request().Context(), o.Row.ID); err == nil {
 		v.Work = w.ID
 	}

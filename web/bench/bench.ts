@@ -31,7 +31,9 @@ import { $, at, attempt, body, card, doc, faceHidden, foretold, join, live, pick
 import { everywhere, inside } from "./common";
 import { common, stations } from "./station";
 import { batch, effect } from "./store";
-import { choose, goTo, loadTray, loadWorklog } from "./tray";
+import { choose, goTo, loadTray } from "./tray";
+import { listenWorklog, loadWorklog } from "./worklog";
+import { listenOthers } from "./others";
 import { byName } from "./verbs";
 import type { Cloth } from "./view/cloth";
 import { Handles } from "./view/handles";
@@ -104,12 +106,6 @@ function listen(): void {
     if (cell) goTo(cell.dataset.station!);
     openPalette();
   });
-  $("worklog-open").onclick = (e) => {
-    const open = $("worklog").hidden;
-    $("worklog").hidden = !open;
-    (e.currentTarget as HTMLElement).setAttribute("aria-expanded", String(open));
-    if (open) loadWorklog();
-  };
   for (const b of document.querySelectorAll<HTMLButtonElement>("[data-show]")) b.onclick = () => void attempt(() => showAs(b.dataset.show as Show));
   for (const listen of [listenFields, listenForms, listenKeys, listenPalette, listenHelping]) listen();
   $("show-as").onchange = (e) => void attempt(() => showAs((e.target as HTMLSelectElement).value as Show));
@@ -120,6 +116,7 @@ function listen(): void {
   listenField();
   listenSeal();
   listenMaps();
+  listenWorklog();
   whenShown("card", () => { card.came(); card.mark(at.station); });
   listenFloor();
 }
@@ -211,6 +208,7 @@ async function start(): Promise<void> {
     requestAnimationFrame(frame);
   };
   frame();
+  listenOthers();
   body.dataset.ready = "yes";
   if (Number(body.dataset.work)) void attempt(async () => { await watch(Number(body.dataset.work)); await doc.refresh(); });
 }

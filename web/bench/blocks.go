@@ -9,7 +9,7 @@ import (
 )
 
 func (b *Bench) meta(c *echo.Context) error {
-	o, err := b.OpenAt(c)
+	o, err := b.Open(c)
 	if err != nil {
 		return err
 	}
@@ -26,7 +26,7 @@ func (b *Bench) meshBlock(c *echo.Context) error {
 }
 
 func (b *Bench) layoutBlock(c *echo.Context) error {
-	o, err := b.OpenAt(c)
+	o, err := b.Open(c)
 	if err != nil {
 		return err
 	}

@@ -2,7 +2,7 @@
 import { choosing, setButtons } from "./choosing";
 import { chosenPart, done, facePick, flattening, shellFaces, someParts } from "./chosen";
 import { closeForm, leaveForm, takeForm } from "./forms";
-import { Refused } from "./doc";
+import { line, Refused } from "./doc";
 import { kind } from "./kinds";
 import { $, at, chain, doc, join, live, picks, points, setup, shells, views } from "./state";
 import { copyShells, makeMap, removeMap, setMap } from "./maps";
@@ -19,6 +19,7 @@ import { large, swap } from "./floor";
 import { goToPick } from "./framing";
 import { hideParts, showAs } from "./views";
 import { watch } from "./work";
+import { goBack } from "./worklog";
 import type { Show } from "./view/scene";
 
 /** The faces that are picked, or of the chosen shells; none where parts are meant, as by one click. */
@@ -124,6 +125,8 @@ export const inside: Record<string, Does> = {
   "remove-map": removeMap,
   "copy-shells": copyShells,
   send,
+  "go-back": goBack,
+  "give-up": async () => { line.givenUp++; },
   seal,
   unseal,
   "copy-map": copyMap,

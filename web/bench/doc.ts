@@ -3,6 +3,7 @@ import { Vector3 } from "three";
 import { readExposure, readLayout, readMesh, type LayoutBlock, type MeshBlock } from "./blocks";
 import { take } from "./patch";
 import { batch, signal } from "@preact/signals-core";
+import { store } from "./store";
 import type { Answer, Frame, Ghost, Meta, Shown, Vec } from "../wire/wire";
 
 export type { Cost, Figures, Fit, Frame, Ghost, Meta, Shown, Stretch, Vec } from "../wire/wire";
@@ -20,35 +21,47 @@ type Listener = (sent: Answer | null) => void;
 
 /** A sentence the server sent about a request it refused; the map that is sealed, if that is why. */
 export class Refused extends Error {
-  constructor(message: string, readonly status: number, readonly sealed = 0) { super(message); }
+  constructor(message: string, readonly status: number, readonly sealed = 0, readonly stale = false) { super(message); }
+
+  /** Asks for the same of the newer state, if that is why. */
+  again: (() => Promise<void>) | null = null;
 }
 
-/** Fetches; where the line breaks it tries again, some times, if that may be done. */
-export async function patient(url: string, init: RequestInit, again = true): Promise<Response> {
+/** The line to the server: whether an edit waits for it to come back, until it is given up. */
+export const line = store({ waiting: false, givenUp: 0 });
+
+const away = (): Refused => new Refused("The server does not answer. Your last saved edit is safe; try again in a moment.", 0);
+
+/** Fetches; where the line breaks it tries again if that may be done: some times, or, what must not be lost, until it is given up. */
+export async function patient(url: string, init: RequestInit, again = true, keep = false): Promise<Response> {
+  const given = line.givenUp;
   for (let attempt = 0; ; attempt++) {
     try {
-      return await fetch(url, init);
+      const res = await fetch(url, init);
+      if (!keep || res.status !== 503) { if (keep) line.waiting = false; return res; }
     } catch (e) {
       if (init.signal?.aborted) throw e;
-      if (!again || attempt >= 5) throw new Refused("The server does not answer. Your last saved edit is safe; try again in a moment.", 0);
-      await new Promise((r) => setTimeout(r, 400 * 2 ** attempt));
+      if (!again || (attempt >= 5 && !keep)) throw away();
     }
+    if (keep) line.waiting = true;
+    await new Promise((r) => setTimeout(r, Math.min(2000, 400 * 2 ** attempt)));
+    if (keep && line.givenUp !== given) { line.waiting = false; throw away(); }
   }
 }
 
 /** What the server said of a request it refused. */
 export function refusal(status: number, body: string): Refused {
-  let said: { error?: string; sealed?: number } = {};
+  let said: { error?: string; sealed?: number; stale?: boolean } = {};
   try { said = JSON.parse(body) as typeof said; } catch { /* not ours */ }
-  return new Refused(said.error ?? `The server answered ${status}.`, status, said.sealed);
+  return new Refused(said.error ?? `The server answered ${status}.`, status, said.sealed, said.stale);
 }
 
 /** Asks the server. What may be sent again, reading and edits with a key, is if the line breaks. */
 export async function ask(url: string, body?: unknown, signal?: AbortSignal, method?: string): Promise<Response> {
-  const again = (body === undefined && !method) || (body as { key?: string } | undefined)?.key !== undefined;
+  const keep = (body as { key?: string } | undefined)?.key !== undefined;
   const init: RequestInit = body === undefined ? (method ? { method } : {}) : { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) };
   if (signal) init.signal = signal;
-  const res = await patient(url, init, again);
+  const res = await patient(url, init, keep || (body === undefined && !method), keep);
   if (res.ok) return res;
   throw refusal(res.status, await res.text());
 }
@@ -92,14 +105,14 @@ export class Doc {
   /** What became of each face, by the numbers of the block, where two states are compared. */
   changes: Uint8Array | null = null;
 
-  /** The document as it is, or as it was after so many edits. */
-  constructor(readonly id: string, private readonly hash: string, private map: number, private readonly seq = -1) {}
+  /** The document as it is, or as it was once by the query that asks for that. */
+  constructor(readonly id: string, private readonly hash: string, private map: number, readonly past = "") {}
 
   /** What is known of the revision that is shown; watched, it tells of the next one. */
   get meta(): Meta { return this.known.value!; }
 
   /** The address of something of the document, seen through the shown map. */
-  at(path: string): string { return `/documents/${this.id}/${path}${path.includes("?") ? "&" : "?"}map=${this.map}${this.seq >= 0 ? `&seq=${this.seq}` : ""}`; }
+  at(path: string): string { return `/documents/${this.id}/${path}${path.includes("?") ? "&" : "?"}map=${this.map}${this.past && `&${this.past}`}`; }
 
   /** Shows another map of the document. */
   async show(map: number): Promise<void> {
@@ -162,14 +175,36 @@ export class Doc {
   }
 
   /** Applies an edit; a stale revision is answered by showing the newer one. */
-  edit(kind: string, params: unknown): Promise<void> { return this.change("edits", { edit: { kind, params }, key: crypto.randomUUID() }); }
+  async edit(kind: string, params: unknown): Promise<void> {
+    try {
+      await this.change("edits", { edit: { kind, params }, key: crypto.randomUUID() });
+    } catch (e) {
+      if (e instanceof Refused && e.stale) e.again = () => this.edit(kind, params);
+      throw e;
+    }
+  }
   undo(): Promise<void> { return this.change("undo", {}); }
   redo(): Promise<void> { return this.change("redo", {}); }
 
   private turn: Promise<unknown> = Promise.resolve();
 
+  /** Over when the changes that are under way here are. */
+  settled(): Promise<unknown> { return this.turn; }
+
+  /** Shows a revision that somebody else made, after the changes that are under way here; false if it is known already. */
+  async catchUp(revision: number): Promise<boolean> {
+    const done = this.turn.then(async () => {
+      if (revision <= this.meta.revision) return false;
+      await this.refresh();
+      return true;
+    });
+    this.turn = done.catch(() => {});
+    return done;
+  }
+
   /** Changes are made one after the other, each of the revision that the one before gave; long work holds up no other. */
   private async change(path: string, body: object): Promise<void> {
+    if (this.past) throw new Refused("This is how it was once. Go back to it, or to how it is now, to change something.", 422);
     const done = this.turn.then(() => this.changeNow(path, body));
     this.turn = done.catch(() => {});
     const work = await done;

@@ -7,6 +7,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"morvek/core/edit"
+	"morvek/store"
 	"morvek/web/desk"
 	"morvek/web/wire"
 	"morvek/workspace"
@@ -30,7 +31,7 @@ func readEdit(c *echo.Context) (r editRequest, e edit.Edit, err error) {
 }
 
 func (b *Bench) edit(c *echo.Context) error {
-	to, err := desk.Ref(c)
+	to, err := desk.Changing(c)
 	if err != nil {
 		return err
 	}
@@ -38,7 +39,7 @@ func (b *Bench) edit(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	made, err := b.Make(c.Request().Context(), to, r.Base, r.Key, e)
+	made, err := b.Make(c.Request().Context(), to, r.Base, store.By{Key: r.Key, Who: desk.Who(c)}, e)
 	switch {
 	case err != nil:
 		return err
@@ -54,7 +55,7 @@ func (b *Bench) undo(c *echo.Context) error { return b.step(c, true) }
 func (b *Bench) redo(c *echo.Context) error { return b.step(c, false) }
 
 func (b *Bench) step(c *echo.Context, back bool) error {
-	from, err := desk.Ref(c)
+	from, err := desk.Changing(c)
 	if err != nil {
 		return err
 	}
@@ -62,7 +63,7 @@ func (b *Bench) step(c *echo.Context, back bool) error {
 	if err != nil {
 		return err
 	}
-	o, err := b.Docs.Step(c.Request().Context(), from.Document, r.Base, back)
+	o, err := b.Docs.Step(c.Request().Context(), from.Document, r.Base, desk.Who(c), back)
 	if err != nil {
 		return err
 	}

@@ -24,7 +24,7 @@ import { Shells } from "../station/sheet/shells";
 
 export const $ = <T extends HTMLElement>(id: string): T => document.getElementById(id) as T;
 export const body = document.body;
-export const doc = new Doc(body.dataset.document!, body.dataset.hash!, Number(body.dataset.map));
+export const doc = new Doc(body.dataset.document!, body.dataset.hash!, Number(body.dataset.map), body.dataset.past);
 
 export const at = store({
   station: "Parts",
@@ -38,6 +38,7 @@ export const at = store({
   hot: -1, // edge under the pointer
   hidden: new Set<number>() as ReadonlySet<number>, // parts set aside
   aside: new Set<number>() as ReadonlySet<number>, // faces set aside besides
+  working: false, // whether long work that was asked for here is under way
   worn: 0, // counts what was done to cloths
   seeThrough: false,
   kinds: {} as Readonly<Record<string, Kind>>, // what a click picks at stations where somebody chose
@@ -69,6 +70,9 @@ export const focusView = (): void => { if (used) $(at.station === "Sheet" ? "she
 export function trouble(e: unknown): void {
   $("banner-text").textContent = e instanceof Refused ? e.message : "Something went wrong in the page; reload it. Nothing is lost.";
   $("banner-copy").hidden = !(e instanceof Refused && e.sealed === doc.meta?.map);
+  const again = e instanceof Refused ? e.again : null;
+  $("banner-again").hidden = !again;
+  $("banner-again").onclick = () => { if (again) void attempt(again); };
   $("banner").hidden = false;
   if (!(e instanceof Refused)) console.error(e);
 }

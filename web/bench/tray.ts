@@ -1,4 +1,4 @@
-// The tray of the station, the worklog, and what is chosen.
+// The tray of the station, and what is chosen.
 import { closeForm, formsShown, leaveForm, tried } from "./forms";
 import { giveUp, reload, whenShown } from "./fragments";
 import { morph } from "./html";
@@ -32,9 +32,6 @@ function showChosen(): void {
   const el = document.querySelector<HTMLElement>("#tray .trayname .soft");
   if (el && at.parts.size > 1) el.textContent = `${doc.meta.parts[at.part]?.name ?? ""} and ${at.parts.size - 1} more chosen`;
 }
-
-/** Shows the worklog, as it was sent or asked for. */
-export function loadWorklog(sent?: string): void { if (sent === undefined) reload($("worklog")); else morph($("worklog"), sent); }
 
 export function goTo(s: string): void {
   batch(() => {

@@ -7,6 +7,7 @@ import { laid, markOwn, showClothes } from "./clothes";
 import { draw as drawField, measured, showField } from "./field";
 import { closeForm, tried } from "./forms";
 import { showPainted } from "./painted";
+import { me } from "./worklog";
 import { grainLines } from "./view/grain";
 import { labelLines } from "./view/labels";
 import { shapeLines } from "./view/overlay";
@@ -189,7 +190,7 @@ function sayFigures(): void {
   const m = doc.meta;
   $("part-count").textContent = String(m.parts.length);
   $("part-word").textContent = m.parts.length === 1 ? "part" : "parts";
-  $("undo-name").textContent = m.last_edit || "nothing to undo";
+  $("undo-name").textContent = m.last_edit ? `${m.last_edit}${m.last_who && m.last_who !== me() ? ` · ${m.last_who}` : ""}` : "nothing to undo";
   $("redo-name").textContent = m.next_edit;
   $<HTMLButtonElement>("undo").disabled = !m.last_edit;
   $<HTMLButtonElement>("redo").disabled = !m.next_edit;

@@ -8,15 +8,17 @@ import (
 	"morvek/core/document"
 	"morvek/core/report"
 	"morvek/core/words"
+	"morvek/store"
 )
 
 // Words is what templates write numbers and marks with.
 var Words = template.FuncMap{
 	"thousands": thousands, "length": words.Length, "mark": markGlyph, "lower": strings.ToLower, "upper": strings.ToUpper,
-	"mul100": func(v float64) float64 { return 100 * v },
-	"tint":   func(p document.PartID) int { return int(p) % 12 },
-	"sum":    func(v cardView, i int) sumView { return sumView{v.ToDo[i], v.Look[i]} },
-	"rowin":  func(r report.Row, v cardView) cardRowView { return cardRowView{r, v.Stations, v.Unit} },
+	"mul100":   func(v float64) float64 { return 100 * v },
+	"tint":     func(p document.PartID) int { return int(p) % 12 },
+	"sum":      func(v cardView, i int) sumView { return sumView{v.ToDo[i], v.Look[i]} },
+	"momentin": func(document int64, m store.Moment) momentView { return momentView{document, m} },
+	"rowin":    func(r report.Row, v cardView) cardRowView { return cardRowView{r, v.Stations, v.Unit} },
 }
 
 // thousands writes a count with thin gaps.

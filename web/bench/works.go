@@ -13,6 +13,9 @@ import (
 )
 
 func (b *Bench) run(c *echo.Context) error {
+	if _, err := desk.Changing(c); err != nil {
+		return err
+	}
 	o, err := b.Open(c)
 	if err != nil {
 		return err
@@ -24,7 +27,7 @@ func (b *Bench) run(c *echo.Context) error {
 	if r.Base != o.Row.Revision {
 		return store.ErrStale
 	}
-	w, err := b.Queue.Run(c.Request().Context(), o.Ref(), r.Base)
+	w, err := b.Queue.Run(c.Request().Context(), o.Ref(), r.Base, desk.Who(c))
 	if err != nil {
 		return err
 	}

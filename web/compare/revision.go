@@ -118,7 +118,7 @@ func (p *Compare) take(c *echo.Context) error {
 	if _, err := p.Docs.Through(c.Request().Context(), from); err != nil {
 		return err
 	}
-	if _, err := p.Queue.Revise(c.Request().Context(), o, from); err != nil {
+	if _, err := p.Queue.Revise(c.Request().Context(), o, from, desk.Who(c)); err != nil {
 		return err
 	}
 	return c.JSON(http.StatusAccepted, map[string]string{"url": fmt.Sprintf("/documents/%d", o.Row.ID)})

@@ -5,7 +5,7 @@ import type { Pair } from "./pair";
 
 const opened = (of: string): Doc => {
   const [id, mesh, map, seq] = of.split(" ");
-  return new Doc(id!, mesh!, Number(map), Number(seq));
+  return new Doc(id!, mesh!, Number(map), Number(seq) >= 0 ? `seq=${seq}` : "");
 };
 
 /** The states before and after, which the page names. */

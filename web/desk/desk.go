@@ -8,7 +8,6 @@ import (
 	"html/template"
 	"log/slog"
 	"net/http"
-	"strconv"
 	"strings"
 	"unicode/utf8"
 
@@ -32,31 +31,29 @@ type Desk struct {
 	Stopping  <-chan struct{}  // closed when the application is about to stop: streams end
 }
 
-// Open returns the document that a request asks for, seen through the map it tells.
+// Open returns the document that a request asks for, seen through the map it tells, as it was once if
+// it says so.
 func (d *Desk) Open(c *echo.Context) (*workspace.Opened, error) {
 	r, err := Ref(c)
 	if err != nil {
 		return nil, err
 	}
+	when, past, err := When(c)
+	switch {
+	case err != nil:
+		return nil, err
+	case past:
+		return d.Docs.Was(c.Request().Context(), r, when)
+	}
 	return d.Docs.Through(c.Request().Context(), r)
 }
 
-// OpenAt returns the document that a request asks for, as it was after ?seq edits of its worklog if it
-// says so.
-func (d *Desk) OpenAt(c *echo.Context) (*workspace.Opened, error) {
-	q := c.QueryParam("seq")
-	if q == "" {
-		return d.Open(c)
+// Changing returns the document that a request is to change: what it was cannot be changed.
+func Changing(c *echo.Context) (workspace.Ref, error) {
+	if _, past, err := When(c); past || err != nil {
+		return workspace.Ref{}, echo.NewHTTPError(http.StatusUnprocessableEntity, "this is how it was once; go back to it, or to how it is now, to change something")
 	}
-	r, err := Ref(c)
-	if err != nil {
-		return nil, err
-	}
-	seq, err := strconv.Atoi(q)
-	if err != nil {
-		return nil, store.ErrNotFound
-	}
-	return d.Docs.At(c.Request().Context(), r, seq)
+	return Ref(c)
 }
 
 // MaxModel bounds a model file, in bytes.

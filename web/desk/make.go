@@ -32,25 +32,25 @@ type Made struct {
 
 // Make makes an edit of a document at a revision, seen through a map: at once, or as a work if it may
 // take long. One with the key of an edit that was made is not made again.
-func (d *Desk) Make(ctx context.Context, to workspace.Ref, base int64, key string, e edit.Edit) (m Made, err error) {
-	if err := CheckKey(key); err != nil {
+func (d *Desk) Make(ctx context.Context, to workspace.Ref, base int64, by store.By, e edit.Edit) (m Made, err error) {
+	if err := CheckKey(by.Key); err != nil {
 		return m, err
 	}
 	if !edit.TakesLong(e) {
-		m.Now, err = d.Docs.Apply(ctx, to, base, key, e)
+		m.Now, err = d.Docs.Apply(ctx, to, base, by, e)
 		return m, err
 	}
 	now, err := d.Docs.Through(ctx, to)
 	if err != nil {
 		return m, err
 	}
-	if m.Before, err = d.Store.Made(ctx, to.Document, key); err != nil || m.Before {
+	if m.Before, err = d.Store.Made(ctx, to.Document, by.Key); err != nil || m.Before {
 		m.Now = now
 		return m, err
 	}
 	if now.Row.Revision != base {
 		return m, store.ErrStale
 	}
-	m.Work, err = d.Queue.Edit(ctx, now, key, e)
+	m.Work, err = d.Queue.Edit(ctx, now, by, e)
 	return m, err
 }

@@ -5,7 +5,11 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"net/url"
 	"strconv"
+	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"github.com/labstack/echo/v5"
 
@@ -48,6 +52,42 @@ func Ref(c *echo.Context) (r workspace.Ref, err error) {
 		r.Map = document.MapID(n)
 	}
 	return r, nil
+}
+
+// When is which state that was is asked for: ?seq=12 after so many edits, ?moment=3 one with a name.
+func When(c *echo.Context) (w workspace.When, past bool, err error) {
+	seq, moment := c.QueryParam("seq"), c.QueryParam("moment")
+	switch {
+	case moment != "":
+		w.Moment, err = strconv.ParseInt(moment, 10, 64)
+	case seq != "":
+		w.Seq, err = strconv.Atoi(seq)
+	default:
+		return w, false, nil
+	}
+	if err != nil || moment != "" && w.Moment < 1 {
+		return w, true, store.ErrNotFound
+	}
+	return w, true, nil
+}
+
+// longestWho bounds how people call themselves, in letters.
+const longestWho = 40
+
+// WhoCookie holds how somebody calls himself, as in an address.
+const WhoCookie = "who"
+
+// Who is whoever asks, as they call themselves; "" where they did not say.
+func Who(c *echo.Context) string {
+	k, err := c.Cookie(WhoCookie)
+	if err != nil {
+		return ""
+	}
+	who, err := url.PathUnescape(k.Value)
+	if err != nil || !utf8.ValidString(who) || strings.ContainsFunc(who, unicode.IsControl) || utf8.RuneCountInString(who) > longestWho {
+		return ""
+	}
+	return strings.TrimSpace(who)
 }
 
 // maxRequest bounds what comes with a request other than a model file.

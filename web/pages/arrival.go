@@ -248,7 +248,7 @@ func (p *Pages) arrive(c *echo.Context) error {
 		return c.JSON(http.StatusOK, map[string]string{"url": fmt.Sprintf("/documents/%d/revision?of=%d", id, r.Revises)})
 	}
 	if r.Run {
-		if _, err := p.Queue.Run(c.Request().Context(), o.Ref(), o.Row.Revision); err != nil {
+		if _, err := p.Queue.Run(c.Request().Context(), o.Ref(), o.Row.Revision, desk.Who(c)); err != nil {
 			return err
 		}
 	}

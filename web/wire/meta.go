@@ -53,6 +53,7 @@ type Shell struct {
 type Meta struct {
 	Revision int64           `json:"revision"`
 	LastEdit string          `json:"last_edit"`
+	LastWho  string          `json:"last_who"` // made it
 	NextEdit string          `json:"next_edit"`
 	Head     int             `json:"head"`
 	Saved    string          `json:"saved"`
@@ -103,7 +104,7 @@ func NewMeta(o *workspace.Opened) Meta {
 // Brief tells a revision without its parts, shells and findings.
 func Brief(o *workspace.Opened) Meta {
 	r := o.Proof()
-	v := Meta{Revision: o.Row.Revision, LastEdit: o.Row.LastEdit, NextEdit: o.Row.NextEdit, Head: o.Row.Head,
+	v := Meta{Revision: o.Row.Revision, LastEdit: o.Row.LastEdit, LastWho: o.Row.LastWho, NextEdit: o.Row.NextEdit, Head: o.Row.Head,
 		Saved: o.Row.ChangedAt.Local().Format("15:04"), Unit: o.Doc.State.Settings.Unit, Size: o.Doc.State.Settings.Sheet.Size,
 		Scale: r.Scale, Coverage: r.Totals.Coverage, Density: r.Totals.MeanDensity, Parts: []Part{}, Shells: []Shell{}, Findings: [][]mesh.FaceID{}}
 	middle := middleOf(o.Doc)

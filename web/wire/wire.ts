@@ -99,6 +99,7 @@ export interface Label {
 export interface Meta {
   revision: number;
   last_edit: string;
+  last_who: string;
   next_edit: string;
   head: number;
   saved: string;
