@@ -51,12 +51,5 @@ func (s *Store) Moment(ctx context.Context, document, id int64) (m Moment, state
 
 // ForgetMoment takes a name away, and the state with it.
 func (s *Store) ForgetMoment(ctx context.Context, document, id int64) error {
-	r, err := s.db.ExecContext(ctx, `delete from moments where document_id = $1 and id = $2`, document, id)
-	if err != nil {
-		return err
-	}
-	if n, err := r.RowsAffected(); err == nil && n == 0 {
-		return ErrNotFound
-	}
-	return nil
+	return s.one(ctx, `delete from moments where document_id = $1 and id = $2`, document, id)
 }

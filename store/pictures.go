@@ -54,6 +54,13 @@ func (s *Store) Pictures(ctx context.Context, document int64, of int32) ([]Pictu
 	return out, err
 }
 
+// AllPictures lists what was painted on all maps of a document.
+func (s *Store) AllPictures(ctx context.Context, document int64) ([]Picture, error) {
+	out := []Picture{}
+	err := s.db.SelectContext(ctx, &out, selectPicture+`where document_id = $1 order by map, tile`, document)
+	return out, err
+}
+
 // Picture returns one with its bytes.
 func (s *Store) Picture(ctx context.Context, id int64) (p Picture, data []byte, err error) {
 	if err := s.db.GetContext(ctx, &p, selectPicture+`where id = $1`, id); err != nil {

@@ -91,20 +91,30 @@ type Project struct {
 	ID        int64     `db:"id"`
 	Title     string    `db:"title"`
 	CreatedAt time.Time `db:"created_at"`
+	Stand     Stand     `db:"stand"`
 }
 
-// Projects lists all projects, the newest first.
+const selectProject = `select id, title, created_at, ` + stand + ` as stand from projects `
+
+// Projects lists all projects that are in use, the newest first.
 func (s *Store) Projects(ctx context.Context) ([]Project, error) {
 	var out []Project
-	err := s.db.SelectContext(ctx, &out, `select id, title, created_at from projects order by id desc`)
+	err := s.db.SelectContext(ctx, &out, selectProject+`where archived_at is null and deleted_at is null order by id desc`)
 	return out, err
 }
 
 // Project returns one project.
 func (s *Store) Project(ctx context.Context, id int64) (Project, error) {
 	var p Project
-	err := s.db.GetContext(ctx, &p, `select id, title, created_at from projects where id = $1`, id)
+	err := s.db.GetContext(ctx, &p, selectProject+`where id = $1`, id)
 	return p, found(err)
+}
+
+// AllProjects lists all projects, those put away and deleted too, the newest first.
+func (s *Store) AllProjects(ctx context.Context) ([]Project, error) {
+	var out []Project
+	err := s.db.SelectContext(ctx, &out, selectProject+`order by id desc`)
+	return out, err
 }
 
 // CreateProject adds a project, with documents if some are given: all or nothing.
@@ -138,6 +148,18 @@ func Away(err error) bool {
 	var network *net.OpError
 	return errors.As(err, &network) || errors.Is(err, pgconn.ErrConnClosed) || pgconn.SafeToRetry(err) || errors.Is(err, driver.ErrBadConn) ||
 		errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, sql.ErrConnDone)
+}
+
+// one changes one row; ErrNotFound if there is none.
+func (s *Store) one(ctx context.Context, query string, args ...any) error {
+	res, err := s.db.ExecContext(ctx, query, args...)
+	if err != nil {
+		return err
+	}
+	if n, err := res.RowsAffected(); err != nil || n > 0 {
+		return err
+	}
+	return ErrNotFound
 }
 
 // taken tells whether an error means that there is one like it already.
@@ -177,7 +199,7 @@ func (s *Store) insertDocument(ctx context.Context, tx *sqlx.Tx, n NewDocument) 
 	sum := sha256.Sum256(n.Source)
 	hash := hex.EncodeToString(sum[:])
 	if _, err := tx.ExecContext(ctx, `insert into models (hash, file_name, faces, points, source) values ($1, $2, $3, $4, $5)
-		on conflict (hash) do nothing`, hash, n.FileName, n.Faces, n.Points, s.pack(n.Source)); err != nil {
+		on conflict (hash) do update set hash = excluded.hash`, hash, n.FileName, n.Faces, n.Points, s.pack(n.Source)); err != nil {
 		return 0, err
 	}
 	if err := tx.GetContext(ctx, &id, `insert into documents (project_id, model_hash, title, about, snapshot, head) values ($1, $2, $3, $4, $5, $6) returning id`,
@@ -221,16 +243,19 @@ type Document struct {
 // Stem is the name of its file without the ending.
 func (d Document) Stem() string { return strings.TrimSuffix(d.FileName, filepath.Ext(d.FileName)) }
 
-const selectDocument = `select d.id, d.project_id, d.model_hash, m.file_name, d.title, d.about, m.faces, m.points, d.revision, d.head, d.changed_at, d.snapshot_seq,
+const documentColumns = `select d.id, d.project_id, d.model_hash, m.file_name, d.title, d.about, m.faces, m.points, d.revision, d.head, d.changed_at, d.snapshot_seq,
 	coalesce((select label from edits e where e.document_id = d.id and e.seq = d.head), '') as last_edit,
 	coalesce((select who from edits e where e.document_id = d.id and e.seq = d.head), '') as last_who,
-	coalesce((select label from edits e where e.document_id = d.id and e.seq = d.head + 1), '') as next_edit
-	from documents d join models m on m.hash = d.model_hash `
+	coalesce((select label from edits e where e.document_id = d.id and e.seq = d.head + 1), '') as next_edit`
 
-// Documents lists the documents of a project in order of their making.
+// selectDocument reads documents that were not deleted, nor their project.
+const selectDocument = documentColumns + `
+	from documents d join models m on m.hash = d.model_hash join projects p on p.id = d.project_id and p.deleted_at is null and d.deleted_at is null `
+
+// Documents lists the documents of a project in order of their making, without those put away.
 func (s *Store) Documents(ctx context.Context, project int64) ([]Document, error) {
 	var out []Document
-	err := s.db.SelectContext(ctx, &out, selectDocument+`where d.project_id = $1 order by d.id`, project)
+	err := s.db.SelectContext(ctx, &out, selectDocument+`where d.project_id = $1 and d.archived_at is null order by d.id`, project)
 	return out, err
 }
 

@@ -105,17 +105,6 @@ func (s *Store) HandBack(ctx context.Context, id, job int64) error {
 	return s.one(ctx, `update works set state = 'waiting', beat_at = null, attempt = attempt - 1 where id = $1 and job_id = $2 and state = 'running'`, id, job)
 }
 
-func (s *Store) one(ctx context.Context, query string, args ...any) error {
-	res, err := s.db.ExecContext(ctx, query, args...)
-	if err != nil {
-		return err
-	}
-	if n, err := res.RowsAffected(); err != nil || n > 0 {
-		return err
-	}
-	return ErrNotFound
-}
-
 // Requeue queues the works anew that nobody does any more: those whose process has not
 // been heard of for some time, and those the queue has lost. It returns how many.
 func (s *Store) Requeue(ctx context.Context, silent time.Duration, put Enqueue) (n int, err error) {

@@ -86,7 +86,7 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 
 // templates are those of all rooms.
 func templates() (*template.Template, error) {
-	t := template.New("").Funcs(bench.Words).Funcs(Verbs.Words())
+	t := template.New("").Funcs(bench.Words).Funcs(pages.Words).Funcs(Verbs.Words())
 	from := []fs.FS{pages.Templates, compare.Templates, help.Templates, paintshop.Templates, bench.Templates, station.Templates}
 	for _, s := range Stations {
 		from = append(from, s.Templates)

@@ -104,6 +104,11 @@ func ask[T any](t *testing.T, method, path string, body any) (out T) {
 // sent sends a file and returns the status and the answer.
 func sent(t *testing.T, name string, data []byte) (int, []byte) {
 	t.Helper()
+	return sentTo(t, "/documents", name, data)
+}
+
+func sentTo(t *testing.T, path, name string, data []byte) (int, []byte) {
+	t.Helper()
 	var b bytes.Buffer
 	w := multipart.NewWriter(&b)
 	part, err := w.CreateFormFile("model", name)
@@ -116,7 +121,7 @@ func sent(t *testing.T, name string, data []byte) (int, []byte) {
 	if err := w.Close(); err != nil {
 		t.Fatal(err)
 	}
-	req, err := http.NewRequest(http.MethodPost, site.URL+"/documents", &b)
+	req, err := http.NewRequest(http.MethodPost, site.URL+path, &b)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -338,7 +343,7 @@ func TestTheWayOfADocument(t *testing.T) {
 			t.Errorf("GET %s: %d, without %q", path, code, says)
 		}
 	}
-	code, b = call(t, "GET", doc+"/picture", nil)
+	code, b = call(t, "GET", doc+"/cover/sheet.png", nil)
 	if img, err := png.Decode(bytes.NewReader(b)); code != 200 || err != nil || img.Bounds().Dx() != 240 {
 		t.Errorf("picture: %d %v", code, err)
 	}

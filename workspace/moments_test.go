@@ -110,7 +110,7 @@ func TestWhoeverWatchesHearsOfChangesElsewhere(t *testing.T) {
 	over := make(chan struct{})
 	go func() { here.Listen(ctx); close(over) }()
 	changes, end := here.Watch(id)
-	defer end()
+	defer func() { end() }()
 	for base := int64(1); ; base++ { // until it listens, which lets go of whoever waited before
 		if _, err := elsewhere.Apply(ctx, workspace.First(id), base, store.By{Who: "Ada"}, &partedits.Recognise{}); err != nil {
 			t.Fatal(err)
@@ -121,7 +121,7 @@ func TestWhoeverWatchesHearsOfChangesElsewhere(t *testing.T) {
 				changes, end = here.Watch(id)
 				continue
 			}
-			if c.Document != id || c.Revision != base+1 || c.Who != "Ada" {
+			if c.Document != id || c.Revision < 2 || c.Revision > base+1 || c.Who != "Ada" {
 				t.Errorf("heard %+v after revision %d", c, base)
 			}
 		case <-time.After(time.Second):

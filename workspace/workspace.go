@@ -27,6 +27,7 @@ type Documents struct {
 	past  []past  // the newest last
 
 	watching watchers
+	covering chan struct{} // holds whoever draws a cover
 
 	behind   parallel.Group
 	snapping atomic.Bool
@@ -36,7 +37,7 @@ type Documents struct {
 const budget = 6_000_000
 
 // New returns an empty cache over a store.
-func New(s *store.Store) *Documents { return &Documents{store: s, open: map[int64]*Opened{}} }
+func New(s *store.Store) *Documents { return &Documents{store: s, open: map[int64]*Opened{}, covering: make(chan struct{}, 1)} }
 
 // Ref is a document and the map it is seen through, 0 for its first.
 type Ref struct {

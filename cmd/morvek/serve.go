@@ -67,6 +67,19 @@ func (a *app) close() {
 	_ = a.store.Close()
 }
 
+// tidy forgets what was deleted long ago, now and once a day.
+func (a *app) tidy(ctx context.Context) {
+	for ctx.Err() == nil {
+		if err := a.store.Purge(ctx, store.Keep); err != nil && ctx.Err() == nil {
+			a.log.Error("what was deleted long ago is still there", "err", err)
+		}
+		select {
+		case <-ctx.Done():
+		case <-time.After(24 * time.Hour):
+		}
+	}
+}
+
 // grace is how long requests under way may take to finish when the server stops.
 const grace = 5 * time.Second
 
@@ -80,6 +93,7 @@ func (a *app) serve(ctx context.Context, addr string, hosts []string, shared str
 	listening, stop := context.WithCancel(ctx)
 	defer func() { stop(); _ = behind.Wait() }()
 	behind.Do(func() { a.docs.Listen(listening) })
+	behind.Do(func() { a.tidy(listening) })
 	if shared != "" {
 		var err error
 		if cfg.Exchange, err = exchange.Open(shared, a.docs, a.log); err != nil {

@@ -111,7 +111,7 @@ func (a *API) bring(c *echo.Context) error {
 	if err != nil {
 		return echo.NewHTTPError(http.StatusRequestEntityTooLarge, fmt.Sprintf("the file is larger than %d MB, or the upload broke off", desk.MaxModel>>20))
 	}
-	upload, work, err := a.TakeModel(c.Request().Context(), name, data)
+	upload, work, err := a.TakeModel(c.Request().Context(), 0, name, data)
 	if err != nil {
 		return err
 	}

@@ -59,8 +59,15 @@ func Changing(c *echo.Context) (workspace.Ref, error) {
 // MaxModel bounds a model file, in bytes.
 const MaxModel = 512 << 20
 
-// projectForUploads is the newest project, or a first one.
-func (d *Desk) projectForUploads(ctx context.Context) (int64, error) {
+// projectForUploads is the project that is asked for, 0 for the newest one, or a first one.
+func (d *Desk) projectForUploads(ctx context.Context, asked int64) (int64, error) {
+	if asked != 0 {
+		p, err := d.Store.Project(ctx, asked)
+		if err == nil && p.Stand == store.Gone {
+			err = store.ErrNotFound
+		}
+		return asked, err
+	}
 	list, err := d.Store.Projects(ctx)
 	if err != nil {
 		return 0, err
@@ -71,16 +78,16 @@ func (d *Desk) projectForUploads(ctx context.Context) (int64, error) {
 	return d.Store.CreateProject(ctx, "My models")
 }
 
-// TakeModel keeps a model file and queues reading it; it returns the numbers of both. What cannot be
-// read by its name is refused at once.
-func (d *Desk) TakeModel(ctx context.Context, name string, data []byte) (upload, work int64, err error) {
+// TakeModel keeps a model file for a project, 0 for the newest, and queues reading it; it returns the
+// numbers of both. What cannot be read by its name is refused at once.
+func (d *Desk) TakeModel(ctx context.Context, to int64, name string, data []byte) (upload, work int64, err error) {
 	if !utf8.ValidString(name) || strings.ContainsRune(name, 0) {
 		return 0, 0, echo.NewHTTPError(http.StatusUnprocessableEntity, "the name of this file cannot be kept; give it another one")
 	}
 	if err := meshio.Readable(name); err != nil {
 		return 0, 0, echo.NewHTTPError(http.StatusUnprocessableEntity, fmt.Sprintf("%.80s: %s", name, workspace.Words(err)))
 	}
-	project, err := d.projectForUploads(ctx)
+	project, err := d.projectForUploads(ctx, to)
 	if err != nil {
 		return 0, 0, err
 	}

@@ -72,21 +72,3 @@ func (p *Pages) deliver(c *echo.Context) error {
 	desk.Attach(c, name)
 	return c.Blob(http.StatusOK, kind, b.Bytes())
 }
-
-// picture is a small picture of the sheet for the projects page.
-func (p *Pages) picture(c *echo.Context) error {
-	o, err := p.Open(c)
-	if err != nil {
-		return err
-	}
-	var b bytes.Buffer
-	t := report.Template(o.Doc)
-	for i := range t.Shells {
-		t.Shells[i].Inner = nil
-	}
-	if err := template.PNG(&b, t, template.Options{Size: 240, Bare: true}); err != nil {
-		return err
-	}
-	c.Response().Header().Set("Cache-Control", "private, max-age=60")
-	return c.Blob(http.StatusOK, "image/png", b.Bytes())
-}

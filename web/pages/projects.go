@@ -1,11 +1,11 @@
-// Package pages is what is not the bench: the projects, bringing a model in, and taking what was
-// made of it away.
 package pages
 
 import (
-	"embed"
+	"cmp"
+	"context"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 
 	"github.com/labstack/echo/v5"
@@ -14,48 +14,6 @@ import (
 	"morvek/store"
 	"morvek/web/desk"
 )
-
-// Templates are those of the pages, and the head that the bench has too.
-//
-//go:embed *.html
-var Templates embed.FS
-
-// Pages answers what is asked of them.
-type Pages struct{ *desk.Desk }
-
-// Routes adds them to those of the application.
-func (p *Pages) Routes(e *echo.Echo) {
-	e.GET("/", p.start)
-	e.GET("/projects", p.projects)
-	e.POST("/documents", p.upload)
-	e.GET("/uploads/:id", p.uploaded)
-	e.POST("/uploads/:id/forget", p.forget)
-	d := e.Group("/documents/:id")
-	d.GET("/deliver/:file", p.deliver)
-	d.GET("/deliveries", p.deliveries)
-	d.POST("/deliveries", p.order)
-	d.GET("/cloths", p.cloths)
-	d.POST("/cloths", p.keepCloth)
-	d.DELETE("/cloths/:cloth", p.dropCloth)
-	e.GET("/cloths/:id", p.cloth)
-	d.GET("/report", p.reportPage)
-	d.GET("/practice", p.practice)
-	e.POST("/practice", p.readPractice)
-	e.GET("/practice/schema.json", p.practiceSchema)
-	d.GET("/report.pdf", p.reportPDF)
-	d.GET("/painted", p.painted)
-	d.POST("/painted", p.paint)
-	d.DELETE("/painted/:picture", p.unpaint)
-	e.GET("/pictures/:id", p.paintedPicture)
-	e.POST("/works/:id/send", p.send)
-	e.GET("/works/:id/delivery", p.ordered)
-	e.GET("/deliveries/:id", p.delivered)
-	d.GET("/picture", p.picture)
-	d.GET("/arrival", p.arrival)
-	d.GET("/arrival/faces", p.ailing)
-	d.GET("/arrival/weld", p.welding)
-	d.POST("/arrival", p.arrive)
-}
 
 // start opens the bench where one left off; a newcomer gets the first model of the
 // newest project, as it came, with the others a click away.
@@ -84,29 +42,161 @@ func (p *Pages) start(c *echo.Context) error {
 	return c.Redirect(http.StatusSeeOther, "/projects")
 }
 
+// projectView is a project with what it holds, by where that stands.
 type projectView struct {
 	store.Project
-	Documents []store.Document
-	Uploads   []store.Upload // that are being read or could not be
+	InUse, PutAway, Gone []store.Shelved
+	Uploads              []store.Upload // that are being read or could not be
+	Others               []store.Project
 }
+
+func (p *Pages) view(ctx context.Context, q store.Project, all []store.Project) (v projectView, err error) {
+	v.Project = q
+	for _, o := range all {
+		if o.ID != q.ID && o.Stand == store.InUse {
+			v.Others = append(v.Others, o)
+		}
+	}
+	list, err := p.Store.Shelf(ctx, q.ID)
+	if err != nil {
+		return v, err
+	}
+	for _, d := range list {
+		at := map[store.Stand]*[]store.Shelved{store.InUse: &v.InUse, store.PutAway: &v.PutAway, store.Gone: &v.Gone}[d.Stand]
+		*at = append(*at, d)
+	}
+	v.Uploads, err = p.Store.OpenUploads(ctx, q.ID)
+	return v, err
+}
+
+// projectsView is the page of all projects, or of one.
+type projectsView struct {
+	Projects, Away   []projectView // in use; put away or deleted
+	One              *projectView  // the page is of this one only
+	Held             *holdings     // by that
+	Undo             *undoView     // what was deleted or put away just now
+	Formats, Endings string
+}
+
+// undoView offers to take something back.
+type undoView struct{ Says, To string }
 
 func (p *Pages) projects(c *echo.Context) error {
 	ctx := c.Request().Context()
-	list, err := p.Store.Projects(ctx)
+	all, err := p.Store.AllProjects(ctx)
 	if err != nil {
 		return err
 	}
-	var out []projectView
-	for _, q := range list {
-		docs, err := p.Store.Documents(ctx, q.ID)
+	out := projectsView{Formats: meshio.Names(false), Endings: meshio.Endings(false)}
+	for _, q := range all {
+		v, err := p.view(ctx, q, all)
 		if err != nil {
 			return err
 		}
-		ups, err := p.Store.OpenUploads(ctx, q.ID)
-		if err != nil {
-			return err
+		if q.Stand == store.InUse {
+			out.Projects = append(out.Projects, v)
+		} else {
+			out.Away = append(out.Away, v)
 		}
-		out = append(out, projectView{q, docs, ups})
 	}
-	return c.Render(http.StatusOK, "projects.html", map[string]any{"Projects": out, "Formats": meshio.Names(false), "Endings": meshio.Endings(false)})
+	if out.Undo, err = p.undone(c); err != nil {
+		return err
+	}
+	return c.Render(http.StatusOK, "projects.html", out)
+}
+
+// holdings is what a project has besides documents.
+type holdings struct {
+	Jigs   []store.Jig
+	Cloths []store.Cloth
+	Painted
+}
+
+// Painted are the pictures that were painted on the documents of a project.
+type Painted struct{ Pictures []paintedOn }
+
+type paintedOn struct {
+	Of store.Shelved
+	store.Picture
+}
+
+// project is the page of one project.
+func (p *Pages) project(c *echo.Context) error {
+	ctx := c.Request().Context()
+	id, err := desk.ID(c)
+	if err != nil {
+		return err
+	}
+	q, err := p.Store.Project(ctx, id)
+	if err != nil {
+		return err
+	}
+	all, err := p.Store.AllProjects(ctx)
+	if err != nil {
+		return err
+	}
+	v, err := p.view(ctx, q, all)
+	if err != nil {
+		return err
+	}
+	h := &holdings{}
+	if h.Jigs, err = p.Store.Jigs(ctx, id); err != nil {
+		return err
+	}
+	if h.Cloths, err = p.Store.Cloths(ctx, id); err != nil {
+		return err
+	}
+	for _, d := range v.InUse {
+		list, err := p.Store.AllPictures(ctx, d.ID)
+		if err != nil {
+			return err
+		}
+		for _, pic := range list {
+			h.Pictures = append(h.Pictures, paintedOn{d, pic})
+		}
+	}
+	slices.SortStableFunc(h.Pictures, func(a, b paintedOn) int { return cmp.Compare(b.ID, a.ID) })
+	out := projectsView{One: &v, Projects: []projectView{v}, Held: h, Formats: meshio.Names(false), Endings: meshio.Endings(false)}
+	if out.Undo, err = p.undone(c); err != nil {
+		return err
+	}
+	return c.Render(http.StatusOK, "projects.html", out)
+}
+
+// cover answers with a picture of a document from outside, :of is model or sheet.
+func (p *Pages) cover(c *echo.Context) error {
+	id, err := desk.ID(c)
+	if err != nil {
+		return err
+	}
+	v, err := p.Docs.Cover(c.Request().Context(), id)
+	if err != nil {
+		return err
+	}
+	c.Response().Header().Set("Cache-Control", "private, max-age=60")
+	switch c.Param("of") {
+	case "model.png":
+		return c.Blob(http.StatusOK, "image/png", v.Model)
+	case "sheet.png":
+		return c.Blob(http.StatusOK, "image/png", v.Sheet)
+	}
+	return store.ErrNotFound
+}
+
+// state says in words how far a document is, once its cover is drawn.
+func (p *Pages) state(c *echo.Context) error {
+	id, err := desk.ID(c)
+	if err != nil {
+		return err
+	}
+	ctx := c.Request().Context()
+	v, err := p.Docs.Cover(ctx, id)
+	if err != nil {
+		return err
+	}
+	d, err := p.Store.Document(ctx, id)
+	if err != nil {
+		return err
+	}
+	return c.Render(http.StatusOK, "docstate", store.Shelved{Cover: &v.Revision, Document: d, Parts: v.Parts, Shells: v.Shells, Findings: v.Findings, Open: v.Open, Coverage: v.Coverage})
 }

@@ -1,5 +1,5 @@
-// Bringing in models on the projects page: sent, then read in the queue, with progress and cancel
-// all the way, and what was wrong.
+// The pages of the projects: models are brought in, sent, then read in the queue, with progress and
+// cancel all the way, and what was wrong; and they are searched.
 import { follow } from "../bench/follow";
 
 const form = document.querySelector<HTMLFormElement>("#upload")!;
@@ -34,7 +34,8 @@ function send(file: File): void {
   const body = new FormData();
   body.append("model", file);
   const x = new XMLHttpRequest();
-  x.open("POST", "/documents");
+  const into = document.querySelector<HTMLInputElement | HTMLSelectElement>("#into")?.value;
+  x.open("POST", `/documents${into ? `?project=${into}` : ""}`);
   x.setRequestHeader("Accept", "application/json");
   x.upload.onprogress = (e) => { if (e.lengthComputable) bar.value = e.loaded / e.total; state.textContent = e.loaded < e.total ? `sending ${file.name}` : `storing ${file.name}`; };
   x.onload = () => {
@@ -79,4 +80,33 @@ for (const kind of ["dragover", "dragleave", "drop"] as const) {
     if (f) send(f);
   });
 }
+/** Shows what has all the words that were typed. */
+function search(words: string[]): void {
+  const like = (el: HTMLElement, also = ""): boolean => words.every((w) => `${el.dataset.words} ${also}`.includes(w));
+  let found = 0;
+  for (const p of document.querySelectorAll<HTMLElement>(".project")) {
+    let here = 0;
+    for (const d of p.querySelectorAll<HTMLElement>("[data-words]")) { d.hidden = !like(d, p.dataset.words); here += d.hidden ? 0 : 1; }
+    p.hidden = !here && !like(p);
+    found += p.hidden ? 0 : 1;
+    for (const away of p.querySelectorAll<HTMLDetailsElement>(".away")) away.open = words.length > 0 && away.querySelector("[data-words]:not([hidden])") !== null;
+  }
+  document.querySelector<HTMLElement>("#none")!.hidden = found > 0 || !words.length;
+}
+
+const box = document.querySelector<HTMLInputElement>("#search")!;
+box.addEventListener("input", () => search(box.value.toLowerCase().split(/\s+/).filter(Boolean)));
+box.addEventListener("keydown", (e) => { if (e.key === "Enter") document.querySelector<HTMLAnchorElement>(".project:not([hidden]) .model:not([hidden]) > a")?.click(); });
+document.addEventListener("keydown", (e) => { if (e.key === "/" && document.activeElement === document.body) { e.preventDefault(); box.focus(); } });
+
+/** How far a model is that was changed since this was last looked at: one after the other, when they come into view. */
+const seen = new IntersectionObserver((all) => {
+  for (const { target, isIntersecting } of all) {
+    if (!isIntersecting) continue;
+    seen.unobserve(target);
+    const id = target.closest<HTMLElement>(".model")!.dataset.id!;
+    void fetch(`/documents/${id}/state`, { headers: { "HX-Request": "true" } }).then(async (r) => { if (r.ok) target.replaceChildren(document.createRange().createContextualFragment(await r.text())); }).catch(() => undefined);
+  }
+});
+for (const el of document.querySelectorAll("[data-stale]")) seen.observe(el);
 idle();

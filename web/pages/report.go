@@ -8,7 +8,6 @@ import (
 	"fmt"
 	"html/template"
 	"image"
-	"image/color"
 	"image/png"
 	"net/http"
 	"slices"
@@ -19,8 +18,6 @@ import (
 
 	"morvek/core/delivery"
 	"morvek/core/document"
-	"morvek/core/mesh"
-	"morvek/core/render"
 	"morvek/core/report"
 	"morvek/core/sheet"
 	drawn "morvek/core/template"
@@ -152,13 +149,11 @@ func settings(s document.Settings) [][2]string {
 func modelPictures(ctx context.Context, d *document.Document) (out []pictured, err error) {
 	up, front := d.State.Settings.Up.Vec(), d.State.Settings.Up.Front()
 	right := r3.Cross(up, front)
-	half := r3.Add(r3.Add(front, r3.Scale(0.8, right)), r3.Scale(0.6, up))
 	for _, v := range []struct {
 		from string
 		way  r3.Vec
-	}{{"half from above", half}, {"front", front}, {"right", right}, {"back", r3.Scale(-1, front)}} {
-		img, err := render.Draw(ctx, d.Mesh, render.View{From: v.way, Up: up}, render.Settings{Width: 520, Height: 520, Ground: color.RGBA{0xFD, 0xFC, 0xF8, 0xff}, Line: color.RGBA{0x1F, 0x2A, 0x33, 0xff},
-			Tint: func(f mesh.FaceID) color.RGBA { return drawn.Tint(int(d.State.PartOf(f))) }, Of: func(f mesh.FaceID) int32 { return int32(d.State.PartOf(f)) }})
+	}{{"half from above", report.Half(d)}, {"front", front}, {"right", right}, {"back", r3.Scale(-1, front)}} {
+		img, err := report.Portrait(ctx, d, v.way, 520)
 		if err != nil {
 			return nil, err
 		}

@@ -6,6 +6,7 @@ import (
 	"io"
 	"net/http"
 	"path/filepath"
+	"strconv"
 
 	"github.com/labstack/echo/v5"
 
@@ -51,7 +52,13 @@ func (p *Pages) upload(c *echo.Context) error {
 	if name == "" {
 		return echo.NewHTTPError(http.StatusBadRequest, "no file came along; choose one that ends in "+meshio.Endings(false))
 	}
-	upload, work, err := p.TakeModel(ctx, name, data)
+	var into int64
+	if q := c.QueryParam("project"); q != "" {
+		if into, err = strconv.ParseInt(q, 10, 64); err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, "a project is a number")
+		}
+	}
+	upload, work, err := p.TakeModel(ctx, into, name, data)
 	if err != nil {
 		return err
 	}
