@@ -166,3 +166,21 @@ test("the whole job is cancelled by a click", { timeout: 120000 }, async () => {
   assert.deepEqual(wrong, []);
   await context.close();
 });
+
+test("what was done to one part is done to its kind, of other sizes too", { timeout: 120000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await openBench(page, app.base, /Valve block/);
+  await changed(page, () => verb(page, "Run the whole job"));
+  await page.locator('[title^="block wall 5,"]').first().click();
+  await page.waitForFunction(() => document.querySelector("#tray .trayname span")?.textContent === "block wall 5");
+  await page.locator('.card thead button[data-station="Flow"]').click();
+  await changed(page, () => page.keyboard.press("t"));
+  const before = await number(page, "shells");
+  await page.keyboard.press("Shift+R");
+  await given(page, /on 5 parts like block wall 5, 5 of other sizes/);
+  await changed(page, () => page.keyboard.press("Enter"));
+  assert.match(await page.locator("#undo-name").textContent(), /do likewise on 5 parts/);
+  assert.ok((await number(page, "shells")) >= before, "they are shells");
+  assert.deepEqual(wrong, []);
+  await context.close();
+});

@@ -64,6 +64,7 @@ var kinds = map[string]row{
 	"shell-off":  {Seams, func() Edit { return &seamedits.ShellOff{} }},
 	"straighten": {Seams, func() Edit { return &seamedits.Straighten{} }},
 
+	"likewise":   {Flow, func() Edit { return &flowedits.Likewise{} }},
 	"flatten":    {Flow, func() Edit { return &flowedits.Flatten{} }},
 	"relax":      {Flow, func() Edit { return &flowedits.Relax{} }},
 	"nudge":      {Flow, func() Edit { return &flowedits.Nudge{} }},

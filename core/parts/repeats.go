@@ -154,6 +154,10 @@ func match(a, b *walker, mirrored bool) (map[mesh.HalfedgeID]mesh.HalfedgeID, bo
 		}
 	}
 	rare := slices.MinFunc(buckets, func(x, y bucket) int { return cmp.Compare(len(x.half), len(y.half)) })
+	equal := func(h, g mesh.HalfedgeID) bool {
+		m := a.m
+		return math.Abs(r3.Norm(m.EdgeVec(h))-r3.Norm(m.EdgeVec(g))) <= tol && (!a.inside(h) || math.Abs(m.Dihedral(m.Edge(h))-m.Dihedral(m.Edge(g))) <= 2e-3)
+	}
 	tried := 0
 	for _, f := range b.faces {
 		lo, hi := b.m.Corners(f)
@@ -161,7 +165,7 @@ func match(a, b *walker, mirrored bool) (map[mesh.HalfedgeID]mesh.HalfedgeID, bo
 			if !rare.sig.like(b.sign(h, mirrored), tol) {
 				continue
 			}
-			if c, ok := walk(a, b, rare.half[0], h, mirrored, tol); ok {
+			if c, ok := walk(a, b, rare.half[0], h, mirrored, equal); ok {
 				return c, true
 			}
 			if tried++; tried > startLimit {
@@ -172,10 +176,10 @@ func match(a, b *walker, mirrored bool) (map[mesh.HalfedgeID]mesh.HalfedgeID, bo
 	return nil, false
 }
 
-// walk pairs the halfedges h of a and g of b and all that follow. In a mirrored
+// walk pairs the halfedges h of a and g of b and all that follow, as long as they are alike. In a mirrored
 // part faces run the other way round, so what was next is previous, and the start
 // of a halfedge corresponds to the end of the other.
-func walk(a, b *walker, h, g mesh.HalfedgeID, mirrored bool, tol float64) (map[mesh.HalfedgeID]mesh.HalfedgeID, bool) {
+func walk(a, b *walker, h, g mesh.HalfedgeID, mirrored bool, like func(h, g mesh.HalfedgeID) bool) (map[mesh.HalfedgeID]mesh.HalfedgeID, bool) {
 	m := a.m
 	pair := make(map[mesh.HalfedgeID]mesh.HalfedgeID, a.corners) // of halfedges
 	seen := map[mesh.FaceID]bool{}
@@ -200,14 +204,11 @@ func walk(a, b *walker, h, g mesh.HalfedgeID, mirrored bool, tol float64) (map[m
 			return nil, false
 		}
 		for range hi - lo {
-			if math.Abs(r3.Norm(m.EdgeVec(h))-r3.Norm(m.EdgeVec(g))) > tol || a.inside(h) != b.inside(g) {
+			if a.inside(h) != b.inside(g) || !like(h, g) {
 				return nil, false
 			}
 			pair[h] = g
 			if a.inside(h) {
-				if math.Abs(m.Dihedral(m.Edge(h))-m.Dihedral(m.Edge(g))) > 2e-3 {
-					return nil, false
-				}
 				queue = append(queue, step{m.Twin(h), m.Twin(g)})
 			}
 			h = m.Next(h)

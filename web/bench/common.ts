@@ -81,6 +81,7 @@ export const everywhere: Record<VerbsOf[""], Act> = {
   "turn-on": turned(15),
   "turn-back": turned(-15),
   flip: { edits: () => ["move", { faces: shellFaces(), shift: { X: 0, Y: 0 }, flip: true, ...(at.each ? { each: true } : {}) }] },
+  likewise: { tries: () => ["likewise", { part: chosenPart(), ...(at.parts.size > 1 ? { to: [...at.parts].filter((p) => p !== at.part) } : {}) }] },
   sign: { edits: () => ["sign", { parts: someParts() }] },
   "sign-here": { edits: () => ["sign", { parts: someParts(), stations: [at.station] }] },
   unsign: { edits: () => ["sign", { parts: someParts(), withdraw: true }] },

@@ -13,6 +13,7 @@ var Verbs = verbs.Set{Verbs: []verbs.Verb{
 	{Name: "turn-on", Says: "Turn by 15°", Takes: verbs.Shells, Key: ".", What: "Turns the shell by 15° counter-clockwise.", Rare: true},
 	{Name: "turn-back", Says: "Turn back by 15°", Takes: verbs.Shells, Key: ",", What: "Turns the shell by 15° clockwise.", Rare: true},
 
+	{Name: "likewise", Says: "Do likewise on its kind", Takes: verbs.Parts, Key: "Shift+R", Needs: []verbs.Need{verbs.Chosen, verbs.Recognised}, What: "Parts of the same kind, of other sizes and mirrored too, get its seams, its grain and its way of lying flat; where several are chosen, they follow the one chosen last."},
 	{Name: "sign", Says: "Sign", Takes: verbs.Parts, Key: "Shift+T", Rare: true, What: "You accept the chosen parts as they are, at all stations where nothing is wrong; the card shows what is still to be looked at."},
 	{Name: "sign-here", Says: "Sign at this station", Takes: verbs.Parts, Rare: true, What: "You accept what this station made of the chosen parts."},
 	{Name: "unsign", Says: "No longer signed", Takes: verbs.Parts, Rare: true, What: "The chosen parts are to be looked at again."},

@@ -2,7 +2,7 @@
 export interface Verb { name: string; says: string; takes: string; what: string; key?: string; needs?: string[]; of?: string[]; form?: boolean; rare?: boolean }
 /** The names of the verbs of each station; those of none are known at all. */
 export interface VerbsOf {
-  "": "part-off" | "clear-picked" | "flatten" | "turn" | "flip" | "turn-on" | "turn-back" | "sign" | "sign-here" | "unsign" | "sign-all" | "run" | "clear" | "undo" | "redo" | "again" | "all" | "invert" | "grow" | "shrink" | "around" | "crease" | "facing" | "alike-material" | "alike-size" | "alike-shape" | "alike-part" | "repeats" | "unmapped" | "pick-next" | "sets" | "drop" | "alone" | "aside" | "everything" | "through" | "frame" | "go-there" | "large-piece" | "large-sheet" | "swap-views" | "from-front" | "from-side" | "from-above" | "show-parts" | "show-cloth" | "show-stretch" | "show-area" | "show-density" | "show-grain" | "show-exposure" | "show-painted" | "shown-take" | "shown-stop" | "shown-swap" | "palette" | "help" | "to-parts" | "to-project" | "to-seams" | "to-flow" | "to-sheet" | "to-proof" | "filter" | "worklog" | "maps" | "sealing" | "deliver";
+  "": "part-off" | "clear-picked" | "flatten" | "turn" | "flip" | "turn-on" | "turn-back" | "likewise" | "sign" | "sign-here" | "unsign" | "sign-all" | "run" | "clear" | "undo" | "redo" | "again" | "all" | "invert" | "grow" | "shrink" | "around" | "crease" | "facing" | "alike-material" | "alike-size" | "alike-shape" | "alike-part" | "repeats" | "unmapped" | "pick-next" | "sets" | "drop" | "alone" | "aside" | "everything" | "through" | "frame" | "go-there" | "large-piece" | "large-sheet" | "swap-views" | "from-front" | "from-side" | "from-above" | "show-parts" | "show-cloth" | "show-stretch" | "show-area" | "show-density" | "show-grain" | "show-exposure" | "show-painted" | "shown-take" | "shown-stop" | "shown-swap" | "palette" | "help" | "to-parts" | "to-project" | "to-seams" | "to-flow" | "to-sheet" | "to-proof" | "filter" | "worklog" | "maps" | "sealing" | "deliver";
   "Parts": "assign" | "recognise-part" | "split" | "unite" | "merge" | "lock" | "rename" | "weigh" | "give" | "stack" | "turn-detail" | "recognise" | "follow-mirror";
   "Project": "lay" | "settings" | "lay-jig" | "keep-jig" | "clear-these";
   "Seams": "cut" | "close" | "join" | "hold" | "let-go" | "same" | "hand-over" | "join-group" | "keep-whole" | "let-cut" | "turn-dial" | "view" | "take-all" | "loop" | "carry-on" | "ring" | "chain" | "chain-short" | "borders" | "above";
@@ -109,6 +109,17 @@ export const sets: { station: string; verbs: Verb[] }[] = [
     "what": "Turns the shell by 15° clockwise.",
     "key": ",",
     "rare": true
+   },
+   {
+    "name": "likewise",
+    "says": "Do likewise on its kind",
+    "takes": "parts",
+    "what": "Parts of the same kind, of other sizes and mirrored too, get its seams, its grain and its way of lying flat; where several are chosen, they follow the one chosen last.",
+    "key": "Shift+R",
+    "needs": [
+     "chosen",
+     "recognised"
+    ]
    },
    {
     "name": "sign",

@@ -2,7 +2,9 @@
 package meshtest
 
 import (
+	"fmt"
 	"math"
+	"slices"
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r2"
@@ -212,4 +214,38 @@ func Screw(t testing.TB, n int, turns, pitch float64, profile ...r2.Vec) *mesh.M
 		}
 	}
 	return w.Mesh(t)
+}
+
+// Together is meshes beside each other as one, an object each.
+func Together(t testing.TB, list ...*mesh.Mesh) *mesh.Mesh {
+	t.Helper()
+	w := NewWelder()
+	for i, m := range list {
+		w.Object(fmt.Sprintf("object %d", i+1))
+		for f := range mesh.FaceID(m.NumFaces()) {
+			w.Face(w.corners(m, f)...)
+		}
+	}
+	return w.Mesh(t)
+}
+
+// Reflected is the mirror image of a mesh in the plane across X; its faces look outwards as before.
+func Reflected(t testing.TB, m *mesh.Mesh) *mesh.Mesh {
+	t.Helper()
+	w := NewWelder()
+	mirror := Mapped(t, m, func(p r3.Vec) r3.Vec { return r3.Vec{X: -p.X, Y: p.Y, Z: p.Z} })
+	for f := range mesh.FaceID(m.NumFaces()) {
+		c := w.corners(mirror, f)
+		slices.Reverse(c)
+		w.Face(c...)
+	}
+	return w.Mesh(t)
+}
+
+func (w *Welder) corners(m *mesh.Mesh, f mesh.FaceID) (out []mesh.PointID) {
+	lo, hi := m.Corners(f)
+	for h := lo; h < hi; h++ {
+		out = append(out, w.Point(m.Points[m.From(h)]))
+	}
+	return out
 }
