@@ -22,7 +22,9 @@ func submit(t *testing.T, path string, form url.Values) *http.Response {
 
 func TestTheShelf(t *testing.T) {
 	doc := lamp(t)
-	shelf := func(do, title string) *http.Response { return submit(t, doc+"/shelf", url.Values{"do": {do}, "title": {title}}) }
+	shelf := func(do, title string) *http.Response {
+		return submit(t, doc+"/shelf", url.Values{"do": {do}, "title": {title}})
+	}
 	for _, c := range []struct {
 		do, title string
 		want      int

@@ -37,7 +37,9 @@ type Documents struct {
 const budget = 6_000_000
 
 // New returns an empty cache over a store.
-func New(s *store.Store) *Documents { return &Documents{store: s, open: map[int64]*Opened{}, covering: make(chan struct{}, 1)} }
+func New(s *store.Store) *Documents {
+	return &Documents{store: s, open: map[int64]*Opened{}, covering: make(chan struct{}, 1)}
+}
 
 // Ref is a document and the map it is seen through, 0 for its first.
 type Ref struct {
