@@ -12,7 +12,7 @@ test("the whole job, from the junk map to a proved sheet and back out", { timeou
   const { page, wrong, context } = await openPage(browser, app.base);
   await page.goto(app.base + "/projects");
   await noSeriousFindings(page, "projects");
-  await openBench(page, app.base, /^Sheet of Storm lamp Storm lamp/);
+  await openBench(page, app.base, /^Storm lamp$/);
   await noSeriousFindings(page, "bench as imported");
 
   await page.getByRole("button", { name: /^Proof/ }).first().click();

@@ -2,7 +2,7 @@
 // lead to their place, names that stay names.
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { changed, clean, findOn, given, number, openBench, openPage, startApp, startBrowser, verb } from "./app.mjs";
+import { changed, clean, findOn, given, noSeriousFindings, number, openBench, openPage, ready, startApp, startBrowser, verb } from "./app.mjs";
 
 let app, browser;
 before(async () => { app = await startApp(); browser = await startBrowser(); });
@@ -169,6 +169,43 @@ test("the mirrored half follows as far as it can, and says what cannot", async (
   await station(page, "Parts");
   await changed(page, () => page.getByRole("button", { name: "Mirrored half follows" }).click());
   assert.match(await page.locator("#undo-name").textContent(), /the mirrored half follow: \d+ parts/);
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
+
+test("the first job goes on by itself as it is done, and is gone on with after a reload", { timeout: 120000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await openBench(page, app.base, /Storm lamp$|Storm lamp(?!,)/);
+  const step = (title) => page.waitForFunction((t) => document.querySelector("#first:not([hidden]) h2")?.textContent === t, title);
+  await page.locator("#first-open").click();
+  await step("Look at the parts");
+  await noSeriousFindings(page, "the first job");
+  await page.locator(".card tbody .partname").first().click();
+  await step("Run the whole job");
+  await page.locator("#fitting [data-do=run].hint").waitFor();
+  await changed(page, () => page.locator("#fitting [data-do=run]").click());
+  await step("See what it made");
+  await page.keyboard.press("Shift+2");
+  await step("Change a seam");
+  await page.reload();
+  await ready(page);
+  await step("Change a seam");
+  for (const title of ["Straighten a shell", "Lay one by hand"]) { await page.locator("[data-first=on]").click(); await step(title); }
+  await station(page, "Sheet");
+  await page.keyboard.press("Control+a");
+  await changed(page, () => page.keyboard.press("t"));
+  await step("Prove it");
+  await station(page, "Proof");
+  await page.keyboard.press("n");
+  await step("Deliver");
+  await page.keyboard.press("Shift+D");
+  await page.locator("#deliver").waitFor();
+  await page.keyboard.press("Escape");
+  await step("That was a whole job");
+  await page.locator("[data-first=leave]").click();
+  await page.reload();
+  await ready(page);
+  assert.equal(await page.locator("#first").isHidden(), true);
   assert.deepEqual(wrong, []);
   await context.close();
 });

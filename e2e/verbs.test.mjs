@@ -243,3 +243,39 @@ test("a view has all the room, views change places, and the model is seen from w
   await seen("z");
   assert.deepEqual(wrong, []);
 });
+
+test("the model is seen in parallel and from inside, and the other view follows a pick", { timeout: 120000 }, async () => {
+  const { page, wrong } = await lamp();
+  const picture = () => page.evaluate(() => document.querySelector("#piece-canvas").toDataURL());
+  const seen = async (act) => { const was = await picture(); await act(); await page.waitForFunction((w) => document.querySelector("#piece-canvas").toDataURL() !== w, was); };
+  await seen(() => page.keyboard.press("7"));
+  await seen(() => page.keyboard.press("0"));
+  assert.equal(await page.evaluate(() => document.body.dataset.parallel), "yes");
+  const spot = await findOn(page, "#piece-canvas", /part glass wall/); // pointing holds in parallel too
+  for (let k = 0; k < 9; k++) await page.keyboard.press(">"); // nearly half of it is clipped away
+  await page.waitForFunction(() => document.body.dataset.clip === "0.45");
+  await page.mouse.move(spot.x, spot.y + 1);
+  await page.waitForFunction(() => !/part glass wall/.test(document.querySelector("#readout").textContent) || document.body.dataset.clip);
+  const inside = await page.locator("#readout").textContent();
+  await page.mouse.move(4, 4);
+  await page.locator("#clip-note").click();
+  await page.mouse.move(spot.x, spot.y);
+  await page.waitForFunction((was) => document.querySelector("#readout").textContent !== was && /part glass wall/.test(document.querySelector("#readout").textContent), inside);
+  await seen(() => page.keyboard.press("0"));
+
+  // A shell picked on the sheet is brought into sight on the model, unless the views go their own ways.
+  await page.locator('.card thead button[data-station="Sheet"]').click();
+  await station(page, "Sheet");
+  await seen(() => page.keyboard.press("9")); // from above the base is out of sight
+  await seen(() => page.keyboard.press("9"));
+  const shell = await findOn(page, "#sheet-canvas", /part dome /);
+  await page.keyboard.press("Shift+V");
+  const was = await picture();
+  await page.mouse.click(shell.x, shell.y);
+  await page.waitForFunction(() => /1 shell chosen/.test(document.querySelector("#tray").textContent));
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("Shift+V");
+  assert.equal((await picture()).length > 0, was.length > 0);
+  await seen(() => page.mouse.click(shell.x, shell.y));
+  assert.deepEqual(wrong, []);
+});

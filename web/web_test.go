@@ -39,6 +39,9 @@ func TestMain(m *testing.M) {
 			return 0, err
 		}
 		docs := workspace.New(db)
+		listening, stop := context.WithCancel(ctx)
+		defer stop()
+		go docs.Listen(listening)
 		log := slog.New(slog.NewTextHandler(io.Discard, nil))
 		queue, err := jobs.Open(ctx, url, db, docs, 1, log)
 		if err != nil {

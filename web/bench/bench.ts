@@ -12,6 +12,7 @@ import type { Answer } from "../wire/wire";
 import { chosenIn, value } from "./chosen";
 import { listenFields } from "./fields";
 import { watchFitting } from "./fitting";
+import { listenFirst } from "./first";
 import { listenFloor } from "./floor";
 import { listenForms, showForm } from "./forms";
 import { listenFragments, reload, whenShown } from "./fragments";
@@ -44,6 +45,7 @@ import { Lines, verdigris } from "./view/lines";
 import { Piece } from "./view/piece";
 import type { Show } from "./view/scene";
 import { Sheet } from "./view/sheet";
+import { Touched } from "./view/touched";
 import { drawTwins } from "./view/twins";
 import { sendFile } from "./doc";
 import { showAs, showRow, takeRevision, watchState } from "./views";
@@ -198,6 +200,7 @@ async function start(): Promise<void> {
     new Hover(document.querySelector("#piece-over")!, doc, (c) => views.piece.screen(c), () => views.piece.drawn),
     new Hover(document.querySelector("#sheet-hover")!, doc, (c) => views.sheet.screenOf(c), () => views.sheet.drawn),
   ];
+  let awake = 0, asleep = true;
   const frame = (): void => {
     views.piece.draw();
     views.sheet.draw();
@@ -205,10 +208,18 @@ async function start(): Promise<void> {
     for (const h of views.handles) h.update();
     views.frame.update(at.station === "Project");
     for (const h of overs) h.update(at.hovered, at.hot);
-    requestAnimationFrame(frame);
+    if (performance.now() < awake) requestAnimationFrame(frame); else asleep = true;
   };
-  frame();
+  const wake = (): void => { // pictures are drawn while something goes on: a page that is left alone costs nothing
+    awake = performance.now() + 400;
+    if (asleep) { asleep = false; requestAnimationFrame(frame); }
+  };
+  Touched.onTouch = wake;
+  for (const kind of ["pointermove", "pointerdown", "pointerup", "keydown", "keyup", "wheel", "resize"]) addEventListener(kind, wake, { passive: true, capture: true });
+  effect(() => { void [at.hovered, at.hot, at.station, at.drawing, doc.meta]; wake(); });
+  wake();
   listenOthers();
+  listenFirst();
   body.dataset.ready = "yes";
   if (Number(body.dataset.work)) void attempt(async () => { await watch(Number(body.dataset.work)); await doc.refresh(); });
 }

@@ -1,8 +1,8 @@
 // Choosing at every station: all, others, rings, what is alike, sets under names.
-import { facePick, pickedEdges, value, written } from "./chosen";
+import { facePick, pickedEdges, value, written, shellsMeant } from "./chosen";
 import { Refused } from "./doc";
 import { kind, pickKind } from "./kinds";
-import { doc, faceHidden, picks, points, shells, shellsMeant } from "./state";
+import { doc, faceHidden, picks, points, shells } from "./state";
 import { chooseShells } from "../station/sheet/choose";
 import type { Like } from "../station/sheet/shells";
 import type { Does } from "./station";

@@ -1,7 +1,7 @@
 // What verbs are about: what is chosen and picked, or a sentence that it is missing.
 import { Refused } from "./doc";
 import { kind } from "./kinds";
-import { $, at, doc, picks, points, shellsMeant } from "./state";
+import { $, at, doc, picks, points, shells } from "./state";
 
 const missing = (what: string): never => { throw new Refused(what, 422); };
 
@@ -35,6 +35,33 @@ export const pickedEdges = (): number[] => (picks.edges.size ? [...picks.edges] 
 
 export const pickedPoints = (): number[] => (points.picked.size ? [...points.picked].sort((a, b) => a - b) : missing("Pick points first: click one on the sheet or on the model, Shift adds."));
 
+/** The faces of what is meant where that is more than a click on one of them: picked ones, else those of the chosen parts. */
+function facesMeant(): Iterable<number> {
+  if (!at.whole && kind() === "faces" && picks.faces.size > 1) return picks.faces;
+  return at.whole || at.parts.size > 1 ? [...doc.layout.facePart.keys()].filter((f) => at.parts.has(doc.layout.facePart[f]!)) : [];
+}
+
+/** A face of each shell that is meant: those chosen at the Sheet station, else those of picked faces, of the parts chosen on the card, or the clicked one. */
+export function shellsMeant(): number[] {
+  if (at.station === "Sheet") return shells.seeds();
+  const first = new Map<number, number>();
+  for (const f of facesMeant()) { const s = doc.layout.faceShell[f]!; if (s >= 0 && !first.has(s)) first.set(s, f); }
+  return first.size ? [...first.values()] : at.face >= 0 ? [at.face] : [];
+}
+
+/** A face of each piece that is meant, mapped or not. */
+function piecesMeant(): number[] {
+  const bare = new Set([...facesMeant()].filter((f) => doc.layout.faceShell[f]! < 0)), out = shellsMeant().filter((f) => doc.layout.faceShell[f]! >= 0);
+  if (!bare.size) return out.length ? out : shellFaces();
+  const of = new Map([...bare].map((f) => [f, f]));
+  const root = (f: number): number => { while (of.get(f)! !== f) { of.set(f, of.get(of.get(f)!)!); f = of.get(f)!; } return f; };
+  doc.layout.cut.forEach((cut, e) => {
+    const [a, b] = [doc.edgeFaces[2 * e]!, doc.edgeFaces[2 * e + 1]!];
+    if (!cut && bare.has(a) && bare.has(b)) of.set(root(a), root(b));
+  });
+  return [...out, ...new Set([...bare].map(root))];
+}
+
 /** An edit of picked faces, which are let go afterwards. */
 export async function done(edit: Promise<void>): Promise<void> {
   await edit;
@@ -44,7 +71,7 @@ export async function done(edit: Promise<void>): Promise<void> {
 /** What flattening the chosen shell means with what the tray says. */
 export function flattening(): Record<string, unknown> {
   const method = chosenIn("set-method");
-  return { faces: shellFaces(), ...(method ? { method } : {}) };
+  return { faces: piecesMeant(), ...(method ? { method } : {}) };
 }
 
 /** The faces of a part. */

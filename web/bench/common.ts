@@ -13,10 +13,11 @@ import { show } from "./html";
 import { stations, type Act, type Does } from "./station";
 import { choose, goTo } from "./tray";
 import { again } from "./verbs";
+import { openFirst } from "./first";
 import { openHelp } from "./helping";
 import type { VerbsOf } from "../verbs/verbs";
 import { large, swap } from "./floor";
-import { goToPick } from "./framing";
+import { clip, follow, goToPick, parallel } from "./framing";
 import { hideParts, showAs } from "./views";
 import { watch } from "./work";
 import { goBack } from "./worklog";
@@ -95,6 +96,11 @@ export const everywhere: Record<VerbsOf[""], Act> = {
   through: async () => { at.seeThrough = !at.seeThrough; },
   frame: async () => { views.piece.frame(at.part); views.sheet.frame(); },
   "go-there": async () => goToPick(),
+  parallel: async () => parallel(),
+  "clip-more": async () => clip(0.05),
+  "clip-less": async () => clip(-0.05),
+  unclip: async () => clip(-1),
+  follow: async () => follow(),
   "large-piece": async () => large("piece"),
   "large-sheet": async () => large("sheet"),
   "swap-views": async () => swap(),
@@ -106,6 +112,7 @@ export const everywhere: Record<VerbsOf[""], Act> = {
   "shown-take": take,
   "shown-stop": async () => live.stop(),
   "shown-swap": () => byInner("join-swap"),
+  first: openFirst,
   palette: async () => openPalette(),
   help: async () => openHelp(),
   "to-parts": station("Parts"), "to-project": station("Project"), "to-seams": station("Seams"), "to-flow": station("Flow"), "to-sheet": station("Sheet"), "to-proof": station("Proof"),

@@ -2,7 +2,8 @@
 import { Refused } from "./doc";
 import { reload } from "./fragments";
 import { leaveForm } from "./forms";
-import { $, at, attempt, doc, picks, shellsMeant, views } from "./state";
+import { shellsMeant } from "./chosen";
+import { $, at, attempt, doc, picks, views } from "./state";
 
 const box = (): HTMLDetailsElement => $<HTMLDetailsElement>("maps");
 const said = (id: string): string => $<HTMLInputElement>(id).value.trim();

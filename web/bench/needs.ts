@@ -1,5 +1,6 @@
 // Why a verb cannot be done now: nothing it takes is picked, or something else is missing.
-import { join, live, at, chain, doc, picks, points, setup, shells, shellsMeant } from "./state";
+import { shellsMeant } from "./chosen";
+import { join, live, at, chain, doc, picks, points, setup, shells } from "./state";
 import type { Verb } from "../verbs/verbs";
 import { kind } from "./kinds";
 import { labelOf } from "./view/labels";

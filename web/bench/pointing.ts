@@ -9,6 +9,7 @@ import { $, at, attempt, chain, doc, picks, points, shells, views } from "./stat
 import { choose } from "./tray";
 import { drawSetup } from "./views";
 import { facesOf } from "./chosen";
+import { showToo } from "./framing";
 import { picksFaces, picksPoints, picksShells } from "./kinds";
 
 function point(p: Pointed | null, screen: (corner: number) => [number, number]): void {
@@ -82,7 +83,9 @@ export function attend(canvas: HTMLElement, under: (x: number, y: number) => Poi
   canvas.addEventListener("pointerup", (e) => {
     if (e.button !== 0 || Math.hypot(e.clientX - down[0], e.clientY - down[1]) > 4) return;
     at.tag = canvas.id === "piece-canvas" ? [e.offsetX, e.offsetY + 32] : [0, 0];
-    pick(under(e.offsetX, e.offsetY), e, screen);
+    const p = under(e.offsetX, e.offsetY);
+    pick(p, e, screen);
+    if (p) showToo(canvas.id, p.face);
   });
   canvas.addEventListener("dblclick", (e) => {
     const p = under(e.offsetX, e.offsetY);

@@ -95,12 +95,3 @@ export const suggestions = new Suggestions(doc, () => document.getElementById("s
 export const shells = new Shells(doc);
 export const carry = new Carry(doc, shells, () => views.sheet, attempt);
 export const card = new Card(() => at.parts);
-
-/** A face of each shell that is meant: those chosen at the Sheet station, else the clicked one or all of the parts chosen on the card. */
-export function shellsMeant(): number[] {
-  if (at.station === "Sheet") return shells.seeds();
-  const { facePart, faceShell } = doc.layout;
-  const first = new Map<number, number>();
-  if (at.whole || at.parts.size > 1) faceShell.forEach((s, f) => { if (s >= 0 && at.parts.has(facePart[f]!) && !first.has(s)) first.set(s, f); });
-  return first.size ? [...first.values()] : at.face >= 0 ? [at.face] : [];
-}

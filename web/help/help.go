@@ -27,6 +27,7 @@ type Help struct {
 func (h *Help) Routes(e *echo.Echo) {
 	e.GET("/help", h.page)
 	e.GET("/help/keys", h.keys)
+	e.GET("/help/first", h.first)
 }
 
 type pageView struct {
@@ -49,8 +50,12 @@ type groupView struct {
 // mouseView is what the pointer does.
 type mouseView struct{ How, What string }
 
-// stepView is a step of the first job.
-type stepView struct{ Title, Text string }
+// stepView is a step of the first job; the bench knows by its name whether it is done.
+type stepView struct {
+	Name  string `json:"name"`
+	Title string `json:"title"`
+	Text  string `json:"text"`
+}
 
 var mouse = []mouseView{
 	{"Click", "picks a face, an edge, a point or a shell: what the station is about. B goes on to another kind."},
@@ -64,14 +69,14 @@ var mouse = []mouseView{
 }
 
 var first = []stepView{
-	{"Look at the lamp", "Open “Storm lamp” on the projects page. The card on the left lists its parts as they came: rows are parts, columns the six stations of the work."},
-	{"Run the whole job", "At Parts, press “Run the whole job”. Parts are recognised, walls opened, unrolled, straightened and packed. It can be cancelled, and undone with Ctrl+Z."},
-	{"See what it made", "Shift+2 lays the proof cloth on the model: its squares should be square, equally large, and stand upright. Shift+3 shows where it stretches."},
-	{"Change a seam", "Go to Seams with 3. Double click an edge for its loop, then C cuts it, V closes it, J joins the two shells after showing what that costs."},
-	{"Straighten a shell", "Go to Flow with 4 and choose a part on the card. The tray says what truing up would gain: take it, adjust it, or leave it."},
-	{"Lay one by hand", "Go to Sheet with 5. Drag a shell; arrow keys nudge it by a pixel. K packs what waits; what you laid stays."},
-	{"Prove it", "Go to Proof with 6. N leads from finding to finding, M mends one where a verb is known that does, A accepts it with a reason."},
-	{"Deliver", "Shift+D: the model with its map, a template to paint on, the report."},
+	{"look", "Look at the parts", "The card on the left lists the parts as they came: rows are parts, columns the six stations of the work. Click one of them."},
+	{"run", "Run the whole job", "At Parts, press “Run the whole job” below. Parts are recognised, walls opened, unrolled, straightened and packed. It can be cancelled, and undone with Ctrl+Z."},
+	{"cloth", "See what it made", "Shift+2 lays the proof cloth on the model: its squares should be square, equally large, and stand upright. Shift+3 shows where it stretches."},
+	{"seam", "Change a seam", "Go to Seams with 3. Double click an edge for its loop, then C cuts it, V closes it, J joins the two shells after showing what that costs. Take one of them."},
+	{"flow", "Straighten a shell", "Go to Flow with 4 and choose a part on the card. The tray says what truing up would gain; take it, or turn the shell with T."},
+	{"sheet", "Lay one by hand", "Go to Sheet with 5. Drag a shell; arrow keys nudge it by a pixel. K packs what waits; what you laid stays."},
+	{"proof", "Prove it", "Go to Proof with 6. N leads from finding to finding, M mends one where a verb is known that does, A accepts it with a reason."},
+	{"deliver", "Deliver", "Press Deliver, or Shift+D: the model with its map, a template to paint on, the report."},
 }
 
 func (h *Help) view() pageView {
@@ -98,3 +103,6 @@ func (h *Help) page(c *echo.Context) error { return c.Render(http.StatusOK, "hel
 
 // keys is the verbs alone, as the bench shows them over itself.
 func (h *Help) keys(c *echo.Context) error { return c.Render(http.StatusOK, "helpkeys", h.view()) }
+
+// first is the steps of the first job, for the bench that watches how far it is.
+func (h *Help) first(c *echo.Context) error { return c.JSON(http.StatusOK, first) }

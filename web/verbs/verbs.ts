@@ -2,7 +2,7 @@
 export interface Verb { name: string; says: string; takes: string; what: string; key?: string; needs?: string[]; of?: string[]; form?: boolean; rare?: boolean }
 /** The names of the verbs of each station; those of none are known at all. */
 export interface VerbsOf {
-  "": "part-off" | "clear-picked" | "flatten" | "turn" | "flip" | "turn-on" | "turn-back" | "likewise" | "sign" | "sign-here" | "unsign" | "sign-all" | "run" | "clear" | "undo" | "redo" | "again" | "all" | "invert" | "grow" | "shrink" | "around" | "crease" | "facing" | "alike-material" | "alike-size" | "alike-shape" | "alike-part" | "repeats" | "unmapped" | "pick-next" | "sets" | "drop" | "alone" | "aside" | "everything" | "through" | "frame" | "go-there" | "large-piece" | "large-sheet" | "swap-views" | "from-front" | "from-side" | "from-above" | "show-parts" | "show-cloth" | "show-stretch" | "show-area" | "show-density" | "show-grain" | "show-exposure" | "show-painted" | "shown-take" | "shown-stop" | "shown-swap" | "palette" | "help" | "to-parts" | "to-project" | "to-seams" | "to-flow" | "to-sheet" | "to-proof" | "filter" | "worklog" | "maps" | "sealing" | "deliver";
+  "": "part-off" | "clear-picked" | "flatten" | "turn" | "flip" | "turn-on" | "turn-back" | "likewise" | "sign" | "sign-here" | "unsign" | "sign-all" | "run" | "clear" | "undo" | "redo" | "again" | "all" | "invert" | "grow" | "shrink" | "around" | "crease" | "facing" | "alike-material" | "alike-size" | "alike-shape" | "alike-part" | "repeats" | "unmapped" | "pick-next" | "sets" | "drop" | "alone" | "aside" | "everything" | "through" | "frame" | "go-there" | "parallel" | "clip-more" | "clip-less" | "unclip" | "follow" | "large-piece" | "large-sheet" | "swap-views" | "from-front" | "from-side" | "from-above" | "show-parts" | "show-cloth" | "show-stretch" | "show-area" | "show-density" | "show-grain" | "show-exposure" | "show-painted" | "shown-take" | "shown-stop" | "shown-swap" | "palette" | "help" | "first" | "to-parts" | "to-project" | "to-seams" | "to-flow" | "to-sheet" | "to-proof" | "filter" | "worklog" | "maps" | "sealing" | "deliver";
   "Parts": "assign" | "recognise-part" | "split" | "unite" | "merge" | "lock" | "rename" | "weigh" | "give" | "stack" | "turn-detail" | "recognise" | "follow-mirror";
   "Project": "lay" | "settings" | "lay-jig" | "keep-jig" | "clear-these";
   "Seams": "cut" | "close" | "join" | "hold" | "let-go" | "same" | "hand-over" | "join-group" | "keep-whole" | "let-cut" | "turn-dial" | "view" | "take-all" | "loop" | "carry-on" | "ring" | "chain" | "chain-short" | "borders" | "above";
@@ -419,6 +419,45 @@ export const sets: { station: string; verbs: Verb[] }[] = [
     "key": "Z"
    },
    {
+    "name": "parallel",
+    "says": "Parallel or perspective",
+    "takes": "view",
+    "what": "Looks at the model without perspective, or with it again.",
+    "key": "0",
+    "rare": true
+   },
+   {
+    "name": "clip-more",
+    "says": "Look further inside",
+    "takes": "view",
+    "what": "Clips the near side of the model away, a twentieth of it each time.",
+    "key": "\u003e",
+    "rare": true
+   },
+   {
+    "name": "clip-less",
+    "says": "Look less far inside",
+    "takes": "view",
+    "what": "Brings what was clipped away last back.",
+    "key": "\u003c",
+    "rare": true
+   },
+   {
+    "name": "unclip",
+    "says": "Nothing clipped",
+    "takes": "view",
+    "what": "The model is whole again.",
+    "rare": true
+   },
+   {
+    "name": "follow",
+    "says": "Views follow each other",
+    "takes": "view",
+    "what": "What is picked in one view is brought into sight in the other, or no longer.",
+    "key": "Shift+V",
+    "rare": true
+   },
+   {
     "name": "large-piece",
     "says": "Model alone",
     "takes": "view",
@@ -568,6 +607,13 @@ export const sets: { station: string; verbs: Verb[] }[] = [
     "takes": "page",
     "what": "All keys and what verbs do.",
     "key": "?",
+    "rare": true
+   },
+   {
+    "name": "first",
+    "says": "The first job",
+    "takes": "page",
+    "what": "Leads through a whole job, a step at a time.",
     "rare": true
    },
    {

@@ -3,20 +3,20 @@
 import * as THREE from "three";
 import { MeshBVH } from "three-mesh-bvh";
 import type { Doc } from "../doc";
+import { Cameras, Eye, tall } from "./eye";
 import { inside, rectangle, showOutline, type Outline } from "./region";
 import { type Layers, Faces, nearestEdge } from "./scene";
 import { Touched } from "./touched";
 
 export interface Pointed { face: number; edge: number; x: number; y: number }
 
-/** From where a model is looked at; several views can have it in common. */
-interface Eye { yaw: number; pitch: number; distance: number; target: THREE.Vector3; framed: number | null } // framed: the part that was last, null once somebody moved
-
 export class Piece extends Touched {
   readonly faces: Faces;
   private readonly renderer: THREE.WebGLRenderer;
-  private readonly camera = new THREE.PerspectiveCamera(32, 1, 0.01, 100);
-  private eye: Eye = { yaw: 0.55, pitch: 0.32, distance: 1, target: new THREE.Vector3(), framed: null };
+  private readonly cameras = new Cameras();
+  private get camera(): THREE.Camera { return this.cameras.camera; }
+  /** From where it is looked at; several views can have it in common. */
+  eye = new Eye();
   private radius: number;
   /** How large the model is, for dashes. */
   get size(): number { return this.radius; }
@@ -58,7 +58,7 @@ export class Piece extends Touched {
   facesIn(o: Outline, through: boolean): number[] {
     this.place();
     const out: number[] = [];
-    const mid = new THREE.Vector3(), v = new THREE.Vector3(), ray = new THREE.Raycaster();
+    const mid = new THREE.Vector3(), v = new THREE.Vector3();
     for (let f = 0; f + 1 < this.doc.mesh.faceStart.length; f++) {
       if (this.hidden(f)) continue;
       const corners = this.doc.corners(f);
@@ -66,10 +66,9 @@ export class Piece extends Touched {
       for (const c of corners) mid.add(v.set(...this.doc.point(c)));
       mid.divideScalar(corners.length);
       v.copy(mid).project(this.camera);
-      if (v.z > 1 || !inside(o, ((v.x + 1) / 2) * this.canvas.clientWidth, ((1 - v.y) / 2) * this.canvas.clientHeight)) continue;
+      if (v.z > 1 || v.z < -1 || !inside(o, ((v.x + 1) / 2) * this.canvas.clientWidth, ((1 - v.y) / 2) * this.canvas.clientHeight)) continue;
       if (!through) {
-        ray.set(this.camera.position, mid.clone().sub(this.camera.position).normalize());
-        const hit = this.bvh.raycastFirst(ray.ray, THREE.DoubleSide);
+        const hit = this.bvh.raycastFirst(this.cameras.rayTo(mid), THREE.DoubleSide);
         if (!hit || this.doc.mesh.triFace[hit.faceIndex!] !== f) continue;
       }
       out.push(f);
@@ -82,7 +81,7 @@ export class Piece extends Touched {
     if (w === 0 || h === 0) return;
     this.renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
     this.renderer.setSize(w, h, false);
-    this.camera.aspect = w / h;
+    this.cameras.aspect = w / h;
     if (this.eye.framed === -1) this.frame(-1); // nobody has moved yet
     this.faces.resize(w, h);
     this.touch();
@@ -120,15 +119,13 @@ export class Piece extends Touched {
     this.renderer.render(this.faces.scene, this.camera);
   }
 
-  private readonly aim = new THREE.Vector3();
-  private place(): void {
-    const c = Math.cos(this.eye.pitch);
-    this.camera.position.set(Math.sin(this.eye.yaw) * c, Math.sin(this.eye.pitch), Math.cos(this.eye.yaw) * c).multiplyScalar(this.eye.distance).add(this.aim.copy(this.eye.target).add(this.shift));
-    this.camera.near = Math.max(this.eye.distance - 3 * this.radius, this.eye.distance * 0.01);
-    this.camera.far = this.eye.distance + 3 * this.radius;
-    this.camera.lookAt(this.aim);
-    this.camera.updateProjectionMatrix();
-    this.camera.updateMatrixWorld();
+  private place(): void { this.cameras.place(this.eye, this.shift, this.radius); }
+
+  /** Clips more of the near side away, or less. */
+  clip(by: number): number {
+    this.eye.clip = Math.round(100 * Math.max(0, Math.min(0.98, this.eye.clip + by))) / 100;
+    this.touch();
+    return this.eye.clip;
   }
 
   /** Frames the faces of a part, all for -1, from where one looks now. */
@@ -153,9 +150,9 @@ export class Piece extends Touched {
     const middle = box.getCenter(new THREE.Vector3());
     this.eye.target.copy(middle).sub(this.shift);
     // As near as all corners of the box allow, in height and in width, from here.
-    const cp = Math.cos(this.eye.pitch), back = new THREE.Vector3(Math.sin(this.eye.yaw) * cp, Math.sin(this.eye.pitch), Math.cos(this.eye.yaw) * cp);
+    const back = this.eye.back();
     const right = new THREE.Vector3(0, 1, 0).cross(back).normalize(), up = back.clone().cross(right);
-    const tall = Math.tan((this.camera.fov * Math.PI) / 360), wide = tall * Math.min(this.camera.aspect, 4);
+    const wide = tall * Math.min(this.cameras.aspect, 4);
     let d = 0;
     for (let k = 0; k < 8; k++) {
       v.set(k & 1 ? box.max.x : box.min.x, k & 2 ? box.max.y : box.min.y, k & 4 ? box.max.z : box.min.z).sub(middle);
@@ -166,8 +163,19 @@ export class Piece extends Touched {
     return true;
   }
 
-  /** Turns and goes to where faces are seen best; false if none is seen from anywhere outside. */
-  lookAt(faces: number[]): boolean {
+  /** Whether some of a few faces are seen as it is looked at now. */
+  sees(faces: number[]): boolean {
+    this.place();
+    return faces.slice(0, 8).some((f) => {
+      const mid = this.doc.middle(f), v = mid.clone().project(this.camera);
+      if (Math.abs(v.x) > 1 || Math.abs(v.y) > 1 || Math.abs(v.z) > 1) return false;
+      const hit = this.bvh.raycastFirst(this.cameras.ray(v.x, v.y), THREE.DoubleSide);
+      return !!hit && this.doc.mesh.triFace[hit.faceIndex!] === f;
+    });
+  }
+
+  /** Turns and goes to where faces are seen best, as near as they are large, or staying as far as it is; false if none is seen from anywhere outside. */
+  lookAt(faces: number[], stay = false): boolean {
     const few = faces.filter((_, i) => i % Math.ceil(faces.length / 24) === 0);
     const places = few.map((f) => {
       const n = new THREE.Vector3(...this.doc.faceVector(f)).normalize();
@@ -193,7 +201,7 @@ export class Piece extends Touched {
     const box = new THREE.Box3(), v = new THREE.Vector3();
     for (const f of faces) for (const c of this.doc.corners(f)) box.expandByPoint(v.set(...this.doc.point(c)));
     box.getCenter(this.eye.target).sub(this.shift);
-    this.eye.distance = Math.max((2.2 * box.getSize(v).length()) / Math.min(1, this.camera.aspect), 0.25 * this.radius);
+    if (!stay) this.eye.distance = Math.max((2.2 * box.getSize(v).length()) / Math.min(1, this.cameras.aspect), 0.25 * this.radius);
     this.eye.framed = null;
     this.touch();
     return best.seen > 0;
@@ -202,13 +210,11 @@ export class Piece extends Touched {
   /** The ray through a place of the canvas, in CSS pixels. */
   ray(x: number, y: number): THREE.Ray {
     this.place();
-    const ray = new THREE.Raycaster();
-    ray.setFromCamera(new THREE.Vector2((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2), this.camera);
-    return ray.ray;
+    return this.cameras.ray((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2);
   }
 
   /** The unit direction from the model to the eye. */
-  get toEye(): THREE.Vector3 { this.place(); return this.camera.position.clone().sub(this.aim).normalize(); }
+  get toEye(): THREE.Vector3 { this.place(); return this.cameras.toEye(); }
 
   /** What is under a place of the canvas, in CSS pixels. */
   at(x: number, y: number): Pointed | null {
@@ -282,8 +288,7 @@ export class Piece extends Touched {
         const right = new THREE.Vector3().setFromMatrixColumn(this.camera.matrix, 0), up = new THREE.Vector3().setFromMatrixColumn(this.camera.matrix, 1);
         this.eye.target.addScaledVector(right, -dx * k).addScaledVector(up, dy * k);
       } else {
-        this.eye.yaw -= dx * 0.008;
-        this.eye.pitch = Math.max(-1.55, Math.min(1.55, this.eye.pitch + dy * 0.008));
+        this.eye.turn(-dx * 0.008, dy * 0.008);
       }
       this.touch();
     });
@@ -297,8 +302,7 @@ export class Piece extends Touched {
       const step = { ArrowLeft: [-0.1, 0], ArrowRight: [0.1, 0], ArrowUp: [0, 0.1], ArrowDown: [0, -0.1] }[e.key];
       if (!step) return;
       e.preventDefault();
-      this.eye.yaw += step[0]!;
-      this.eye.pitch = Math.max(-1.55, Math.min(1.55, this.eye.pitch + step[1]!));
+      this.eye.turn(step[0]!, step[1]!);
       this.touch();
     });
   }

@@ -123,6 +123,22 @@ export class Sheet extends Touched {
     this.zoomTo(racked, 0.9);
   }
 
+  /** Whether some of a few faces lie in the picture; true too where none is mapped. */
+  sees(faces: number[]): boolean {
+    const { clientWidth: w, clientHeight: h } = this.canvas, mapped = faces.filter((f) => this.doc.layout.mapped[f]);
+    return !mapped.length || mapped.some((f) => this.doc.corners(f).some((c) => { const [x, y] = this.screenOf(c); return x >= 0 && y >= 0 && x <= w && y <= h; }));
+  }
+
+  /** Moves so that some corners are in the middle, as near as it is. */
+  center(corners: number[]): void {
+    const { uv } = this.doc.layout, of = corners.filter((c) => this.doc.layout.mapped[this.doc.cornerFace[c]!]);
+    if (!of.length) return;
+    this.eye.still = false;
+    this.eye.x = of.reduce((s, c) => s + uv[2 * c]!, 0) / of.length;
+    this.eye.y = of.reduce((s, c) => s + uv[2 * c + 1]!, 0) / of.length;
+    this.touch();
+  }
+
   /** Zooms to some corners, with room around them. */
   zoomTo(corners: number[], share = 0.5): void {
     const { clientWidth: w, clientHeight: h } = this.canvas;
@@ -158,7 +174,7 @@ export class Sheet extends Touched {
   drawn = 0;
 
   /** Asks for the layer over the shells alone to be drawn again. */
-  touchOver(): void { this.dirtyOver = true; }
+  touchOver(): void { this.dirtyOver = true; Touched.onTouch(); }
 
   draw(): void {
     if ((!this.dirty && !this.dirtyOver) || !this.faces.sized) return;

@@ -2,7 +2,8 @@
 // suggestion the Flow station leads with.
 import { figures } from "../../bench/figures";
 import { html, show } from "../../bench/html";
-import { doc, live, shellsMeant } from "../../bench/state";
+import { shellsMeant } from "../../bench/chosen";
+import { doc, live } from "../../bench/state";
 
 let running: AbortController | null = null;
 let left = ""; // what nobody wants to be offered again

@@ -2,7 +2,8 @@
 import { ask } from "../../bench/doc";
 import { html, show } from "../../bench/html";
 import { outlinePath } from "../../bench/outline";
-import { doc, shellsMeant } from "../../bench/state";
+import { shellsMeant } from "../../bench/chosen";
+import { doc } from "../../bench/state";
 import { times } from "../../bench/units";
 
 interface Way { method: string; l2: number; angular: number; why?: string; outline: number[] }

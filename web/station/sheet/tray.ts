@@ -1,10 +1,10 @@
 // The tray of the Sheet station: what the sheet is made for, with what that costs; shells laid
 // by hand; density. Packing is a verb of all stations.
 import { across } from "../../bench/units";
-import { chosenIn, shellFaces, value } from "../../bench/chosen";
+import { chosenIn, shellFaces, value, shellsMeant } from "../../bench/chosen";
 import { closeForm } from "../../bench/forms";
 import { Refused } from "../../bench/doc";
-import { $, at, attempt, body, carry, doc, live, shells, shellsMeant, views } from "../../bench/state";
+import { $, at, attempt, body, carry, doc, live, shells, views } from "../../bench/state";
 import type { Station } from "../../bench/station";
 import { effect } from "../../bench/store";
 import { drawGuides } from "../../bench/view/guides";
