@@ -102,6 +102,14 @@ export async function drawn(page) {
 
 export const number = async (page, name) => Number(await page.getAttribute("body", `data-${name}`));
 
+/** The arrays of a block. */
+export async function arrays(page, name) {
+  const b = await (await page.request.get(`${page.url().split("?")[0]}/${name}`)).body();
+  const view = new DataView(b.buffer, b.byteOffset, b.length), out = [];
+  for (let at = 8; at < b.length;) { const n = view.getUint32(at, true); out.push(b.buffer.slice(b.byteOffset + at + 4, b.byteOffset + at + 4 + n)); at += 4 + Math.ceil(n / 4) * 4; }
+  return out;
+}
+
 /** Moves the mouse over a canvas, from a place of it outwards, until the readout names something, as a person would. */
 export async function findOn(page, canvas, pattern, from = [0.46, 0.5]) {
   const box = await page.locator(canvas).boundingBox();

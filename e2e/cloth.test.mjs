@@ -1,7 +1,7 @@
 // What the patterns of the cloth show: words that read, boards that go on over a seam.
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { drawn, changed, clean, findOn, noSeriousFindings, openBench, openPage, startApp, startBrowser, verb } from "./app.mjs";
+import { arrays, drawn, changed, clean, findOn, noSeriousFindings, openBench, openPage, startApp, startBrowser, verb } from "./app.mjs";
 
 let app, browser;
 
@@ -32,14 +32,6 @@ const beside = (page, path) => page.evaluate((d) => {
     return [...g.getImageData(Math.round(k * (ax + t * (bx - ax) + o * nx)), Math.round(k * (ay + t * (by - ay) + o * ny)), 1, 1).data].slice(0, 3);
   }).flat());
 }, path);
-
-/** The arrays of a block. */
-async function arrays(page, name) {
-  const b = await (await page.request.get(`${page.url()}/${name}`)).body();
-  const view = new DataView(b.buffer, b.byteOffset, b.length), out = [];
-  for (let at = 8; at < b.length;) { const n = view.getUint32(at, true); out.push(b.buffer.slice(b.byteOffset + at + 4, b.byteOffset + at + 4 + n)); at += 4 + Math.ceil(n / 4) * 4; }
-  return out;
-}
 
 /** How far the two sides of an edge are apart on the sheet, but for whole tiles. */
 async function apart(page, edge) {

@@ -2,69 +2,129 @@
 // counted. A gesture is a click, a key, a drag, a word that is typed, or a file that is dropped.
 import assert from "node:assert/strict";
 import { execFile } from "node:child_process";
+import { readFile, writeFile } from "node:fs/promises";
 import { after, before, test } from "node:test";
 import { join } from "node:path";
 import { promisify } from "node:util";
-import { changed, clean, openPage, ready, startApp, startBrowser } from "./app.mjs";
+import { arrays, changed, clean, findOn, given, openBench, openPage, ready, startApp, startBrowser } from "./app.mjs";
 
 let app, browser;
 
 before(async () => { app = await startApp(); browser = await startBrowser(); });
 after(async () => { await browser?.close(); await app?.stop(); if (app) await clean(app.dir); });
 
-/** How many gestures from file to delivery are asked for at most. */
-const asked = 15;
-
-test(`from file to delivery in at most ${asked} gestures`, { timeout: 180000 }, async (t) => {
-  const { page, wrong, context } = await openPage(browser, app.base);
-  const file = join(app.dir, "case.obj");
-  await promisify(execFile)("bin/morvek", ["model", "survey-case", "-o", file]);
-  let gestures = 0;
-  const key = (k) => { gestures++; return page.keyboard.press(k); };
-  const click = (what) => { gestures++; return page.locator(what).first().click(); };
-  const type = (what) => { gestures++; return page.keyboard.type(what); };
-  const long = async (act) => {
+/** A hand whose gestures are counted. */
+function hand(page) {
+  const h = { gestures: 0 };
+  h.key = (k) => { h.gestures++; return page.keyboard.press(k); };
+  h.click = (what) => { h.gestures++; return (typeof what === "string" ? page.locator(what).first() : what).click(); };
+  h.point = (at) => { h.gestures++; return page.mouse.click(at.x, at.y); };
+  h.type = (what) => { h.gestures++; return page.keyboard.type(what); };
+  h.verb = async (says) => { await h.key("Control+k"); await h.type(says); await page.waitForFunction((v) => document.querySelector("#palette-0 b")?.textContent === v, says); await h.key("Enter"); };
+  h.long = async (act) => {
     const was = await page.getAttribute("body", "data-revision");
     await act();
     await page.waitForFunction((r) => document.body.dataset.revision !== r && document.querySelector("#work").hidden, was, { timeout: 90000 });
   };
+  h.station = async (k, name) => { await h.key(k); await page.waitForFunction((n) => document.querySelector("#tray h2")?.textContent === n, name); };
+  h.deliver = async () => {
+    await h.key("Shift+D");
+    await page.locator("#deliver-form").waitFor();
+    const [d] = await Promise.all([page.waitForEvent("download", { timeout: 90000 }), h.click("#deliver-form .act")]);
+    assert.match(d.suggestedFilename(), /\.zip$/);
+  };
+  return h;
+}
+
+const model = (slug, file) => promisify(execFile)("bin/morvek", ["model", slug, "-o", file]);
+
+/** How many gestures from file to delivery are asked for at most, and how many for a machine wholly by hand. */
+const asked = 15, byHand = 150;
+
+test(`from file to delivery in at most ${asked} gestures`, { timeout: 180000 }, async (t) => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  const h = hand(page), file = join(app.dir, "case.obj");
+  await model("survey-case", file);
 
   await page.goto(`${app.base}/projects`);
-  gestures++;
+  h.gestures++;
   await page.locator("#model").setInputFiles(file);
   await page.waitForURL(/\/arrival$/);
   await page.waitForFunction(() => document.body.dataset.ready === "yes", null, { timeout: 60000 });
-  await click("#open");
+  await h.click("#open");
   await ready(page);
-  await long(() => click("#tray [data-do=run]"));
+  await h.long(() => h.click("#tray [data-do=run]"));
 
   // Looked over: where something is wrong it leads there, and what can be mended is, shown first.
-  await key("6");
-  await page.waitForFunction(() => document.querySelector("#tray h2")?.textContent === "Proof");
+  await h.station("6", "Proof");
   const open = async () => Number((await page.locator("#tray [data-rest] > .lead b").textContent()).match(/^(\d+)/)?.[1] ?? 0);
   const before = await open();
   if (before) {
-    await key("n");
+    await h.key("n");
     await page.waitForFunction(() => document.querySelector("#findings [aria-pressed=true]"));
   }
   // One part is to lie otherwise: its texture runs across.
-  await click(".card tbody tr:not([hidden]) .partname");
-  await key("4");
-  await page.waitForFunction(() => document.querySelector("#tray h2")?.textContent === "Flow");
-  await changed(page, () => key("t"));
-  await key("Control+z");
+  await h.click(".card tbody tr:not([hidden]) .partname");
+  await h.station("4", "Flow");
+  await changed(page, () => h.key("t"));
+  await h.key("Control+z");
   await page.waitForFunction(() => /turn/.test(document.querySelector("#redo-name").textContent));
   // All that is in order is signed, and handed over.
-  await key("Control+k");
-  await type("sign all in order");
-  await changed(page, () => key("Enter"));
+  await changed(page, () => h.verb("Sign all in order"));
   assert.ok(await page.locator(".card .cell.signed").count() > 100);
-  await key("Shift+D");
-  await page.locator("#deliver-form").waitFor();
-  const [d] = await Promise.all([page.waitForEvent("download", { timeout: 90000 }), click("#deliver-form .act")]);
-  assert.match(d.suggestedFilename(), /\.zip$/);
-  t.diagnostic(`${gestures} gestures from file to delivery`);
-  assert.ok(gestures <= asked, `${gestures} gestures`);
+  await h.deliver();
+  t.diagnostic(`${h.gestures} gestures from file to delivery`);
+  assert.ok(h.gestures <= asked, `${h.gestures} gestures`);
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
+
+test(`a winch wholly by hand, kind by kind, in at most ${byHand} gestures`, { timeout: 280000 }, async (t) => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await openBench(page, app.base, /^Line winch$/);
+  const h = hand(page), meta = () => page.evaluate(async () => (await fetch(`/documents/${document.body.dataset.document}/meta`)).json());
+  await h.click(page.getByRole("button", { name: "Recognise all" }));
+  await given(page);
+  await changed(page, () => h.key("Enter"));
+
+  // All flats at once: one of them is pointed at, the others are of its shape.
+  await h.point(await findOn(page, "#piece-canvas", /part \w+.* plate \d+ /));
+  await h.verb("Same shape");
+  await page.waitForFunction(() => Number(document.body.dataset.faces) > 1000);
+  await h.long(() => h.key("e"));
+  const flats = await page.getAttribute("body", "data-shells");
+  assert.ok(Number(flats) > 200, `${flats} flats`);
+
+  // Then each kind of wall: opened where it is suggested, laid flat, and done likewise on its kind.
+  await h.station("3", "Seams");
+  const kinds = await page.evaluate(() => [...document.querySelectorAll(".card tbody tr:not([hidden])")].filter((r) => r.dataset.reads !== "plane").map((r) => r.dataset.called));
+  const laid = async (name) => { // as the card and both views show
+    const at = (await meta()).parts.findIndex((p) => p.name === name), [, parts, shells] = (await arrays(page, "layout.bin")).map((b, i) => (i === 1 || i === 2 ? new Int32Array(b) : b));
+    return parts.every((p, f) => p !== at || shells[f] >= 0);
+  };
+  for (const name of kinds) {
+    if (await laid(name)) continue;
+    await h.click(`.card tbody tr[data-called="${name}"] .partname`);
+    await page.waitForFunction((n) => document.querySelector("#suggest .lead b")?.textContent.startsWith(`${n} needs`), name);
+    if (!/needs no opening/.test(await page.locator("#suggest .lead b").first().textContent())) await changed(page, () => h.click("#suggest [data-do=suggested-take]"));
+    await changed(page, () => h.key("e"));
+    const m = await meta(), at = m.parts.findIndex((p) => p.name === name), like = m.parts.some((p, i) => i !== at && p.shape === m.parts[at].shape);
+    if (!like) continue;
+    await h.key("Shift+R");
+    const says = await page.waitForFunction(() => { const g = document.querySelector("#ghost:not([hidden])"); return (g?.dataset.counted && g.textContent) || (!document.querySelector("#banner").hidden && "refused"); }).then((v) => v.jsonValue());
+    if (says === "refused") continue;
+    await changed(page, () => h.key("Enter"));
+  }
+  const open = (await meta()).parts.length;
+  await h.station("5", "Sheet");
+  await h.long(() => h.key("k"));
+  await h.station("6", "Proof");
+  const report = await page.evaluate(async () => (await fetch(`/documents/${document.body.dataset.document}/deliver/report.json`)).json());
+  assert.equal(report.totals.unmapped, 0, `faces of ${open} parts lie nowhere`);
+  assert.equal(report.totals.overlap_share, 0);
+  await h.deliver();
+  t.diagnostic(`${h.gestures} gestures for ${open} parts wholly by hand`);
+  assert.ok(h.gestures <= byHand, `${h.gestures} gestures`);
   assert.deepEqual(wrong, []);
   await context.close();
 });

@@ -28,7 +28,7 @@ func TestTheTablesOfTheBenchAreWritten(t *testing.T) {
 	}
 }
 
-var keys = regexp.MustCompile(`^(Ctrl\+)?(Shift\+)?([A-Z0-9]|Enter|Esc|Home|[-+#;?.,])$`)
+var keys = regexp.MustCompile(`^(Ctrl\+)?(Shift\+)?([A-Z0-9]|Enter|Esc|Home|[-+#;?.,<>])$`)
 
 // A verb says what it does; names, words and keys are told apart.
 func TestVerbsAreToldApart(t *testing.T) {

@@ -3,15 +3,15 @@ import type { Doc } from "../../bench/doc";
 
 export class Suggestions {
   private at = 0;
-  private read = -1; // revision they are of
+  private read = ""; // revision and part they are of
 
   constructor(private readonly doc: Doc, private readonly place: () => HTMLElement | null) {}
 
   /** The place in the tray was filled; what is left aside stays so until the document changes. */
   shown(): void {
-    const revision = this.doc.meta.revision;
-    if (this.read !== revision) this.at = 0;
-    this.read = revision;
+    const now = `${this.doc.meta.revision} ${this.place()?.querySelector(".lead")?.textContent ?? ""}`;
+    if (this.read !== now) this.at = 0;
+    this.read = now;
     this.show();
   }
 
