@@ -128,3 +128,60 @@ test(`a winch wholly by hand, kind by kind, in at most ${byHand} gestures`, { ti
   assert.deepEqual(wrong, []);
   await context.close();
 });
+
+/** A polygon mesh as CAD programs hand it over: a soup of triangles, without points in common, names or materials. */
+async function soup(obj, file) {
+  const points = [], triangles = [];
+  for (const line of (await readFile(obj, "utf8")).split("\n")) {
+    const [what, ...rest] = line.trim().split(/\s+/);
+    if (what === "v") points.push(rest.slice(0, 3).map(Number));
+    if (what !== "f") continue;
+    const c = rest.map((r) => points[Number(r.split("/")[0]) - 1]);
+    for (let i = 1; i + 1 < c.length; i++) triangles.push([c[0], c[i], c[i + 1]]);
+  }
+  const b = Buffer.alloc(84 + 50 * triangles.length);
+  b.writeUInt32LE(triangles.length, 80);
+  triangles.forEach((t, i) => t.flat().forEach((x, k) => b.writeFloatLE(x, 84 + 50 * i + 12 + 4 * k)));
+  await writeFile(file, b);
+}
+
+test("a mesh from a CAD program, from drop to delivery with corrections", { timeout: 280000 }, async (t) => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  const h = hand(page), obj = join(app.dir, "valve.obj"), file = join(app.dir, "valve.stl");
+  await model("valve-block", obj);
+  await soup(obj, file);
+  await page.goto(`${app.base}/projects`);
+  h.gestures++;
+  await page.locator("#model").setInputFiles(file);
+  await page.waitForURL(/\/arrival$/);
+  await page.waitForFunction(() => document.body.dataset.ready === "yes", null, { timeout: 60000 });
+  await h.click("#open");
+  await ready(page);
+  await h.long(() => h.click("#tray [data-do=run]"));
+  const parts = await page.locator("#part-count").textContent();
+  assert.ok(Number(parts) > 60 && Number(parts) < 1000, `${parts} parts were read`);
+
+  // A correction: a wall is opened elsewhere, and lies flat anew.
+  await h.station("3", "Seams");
+  await h.click('.card tbody tr[data-reads="cylinder"]:not([hidden]) .partname');
+  const name = await page.locator("#tray .trayname .soft").textContent();
+  const spot = await findOn(page, "#piece-canvas", new RegExp(`part ${name} .*edge \\d+ bend [1-9]?\\d°(?! seam)`));
+  await h.point(spot);
+  await page.waitForFunction(() => Number(document.body.dataset.picked) === 1);
+  await changed(page, () => h.key("c"));
+  await changed(page, () => h.key("e"));
+  await h.station("5", "Sheet");
+  await h.long(() => h.key("k"));
+  // What would be sent back is gone through; what can be mended is.
+  await h.station("6", "Proof");
+  await page.waitForFunction(() => document.querySelector("#tray [data-rest] > .lead b"));
+  const report = async () => page.evaluate(async () => (await fetch(`/documents/${document.body.dataset.document}/deliver/report.json`)).json());
+  const { totals } = await report();
+  assert.deepEqual([totals.unmapped, totals.mirrored, totals.overlap_share], [0, 0, 0]);
+  await changed(page, () => h.verb("Sign all in order"));
+  await h.deliver();
+  t.diagnostic(`${h.gestures} gestures for a CAD mesh of ${parts} parts`);
+  assert.ok(h.gestures <= 20, `${h.gestures} gestures`);
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
