@@ -279,3 +279,24 @@ test("the model is seen in parallel and from inside, and the other view follows 
   await seen(() => page.mouse.click(shell.x, shell.y));
   assert.deepEqual(wrong, []);
 });
+
+test("opening takes few requests, an edit one", { timeout: 120000 }, async () => {
+  const { page, wrong } = await lamp();
+  const client = await page.context().newCDPSession(page);
+  await client.send("Network.enable");
+  let asked = [], bytes = 0;
+  client.on("Network.requestWillBeSent", (e) => { if (!/^(data|blob):/.test(e.request.url)) asked.push(new URL(e.request.url).pathname); });
+  client.on("Network.loadingFinished", (e) => { bytes += e.encodedDataLength; });
+  await page.reload();
+  await ready(page);
+  assert.ok(asked.length <= 20 && bytes < 1_200_000, `${asked.length} requests, ${bytes} bytes: ${asked}`);
+  await page.locator('[title^="glass wall,"]').first().click();
+  await page.waitForFunction(() => document.querySelector("#tray .trayname span")?.textContent === "glass wall");
+  await page.evaluate(() => new Promise((r) => requestAnimationFrame(() => requestAnimationFrame(r))));
+  asked = []; bytes = 0;
+  await changed(page, () => page.keyboard.press("t"));
+  await page.evaluate(() => new Promise((r) => setTimeout(r, 300)));
+  assert.ok(asked.length === 1 && bytes < 60_000, `${asked.length} requests, ${bytes} bytes: ${asked}`);
+  await changed(page, () => page.keyboard.press("Control+z"));
+  assert.deepEqual(wrong, []);
+});

@@ -38,7 +38,9 @@ export const pickedPoints = (): number[] => (points.picked.size ? [...points.pic
 /** The faces of what is meant where that is more than a click on one of them: picked ones, else those of the chosen parts. */
 function facesMeant(): Iterable<number> {
   if (!at.whole && kind() === "faces" && picks.faces.size > 1) return picks.faces;
-  return at.whole || at.parts.size > 1 ? [...doc.layout.facePart.keys()].filter((f) => at.parts.has(doc.layout.facePart[f]!)) : [];
+  const { parts } = at, out: number[] = [];
+  if (at.whole || parts.size > 1) doc.layout.facePart.forEach((p, f) => { if (parts.has(p)) out.push(f); });
+  return out;
 }
 
 /** A face of each shell that is meant: those chosen at the Sheet station, else those of picked faces, of the parts chosen on the card, or the clicked one. */

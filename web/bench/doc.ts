@@ -293,8 +293,16 @@ export class Doc {
 
   faceArea(face: number): number { const [x, y, z] = this.faceVector(face); return Math.hypot(x, y, z) / 2; }
 
+  private vectors: Float64Array | null = null; // of the faces that somebody asked for
+
   /** The normal of a face, twice its area long. */
   faceVector(face: number): [number, number, number] {
+    const known = (this.vectors ??= new Float64Array(3 * (this.mesh.faceStart.length - 1)).fill(NaN)), k = 3 * face;
+    if (Number.isNaN(known[k])) known.set(this.vectorOf(face), k);
+    return [known[k]!, known[k + 1]!, known[k + 2]!];
+  }
+
+  private vectorOf(face: number): [number, number, number] {
     const c = this.corners(face).map((k) => this.point(k));
     let x = 0, y = 0, z = 0;
     for (let i = 1; i + 1 < c.length; i++) {

@@ -137,9 +137,8 @@ function sayAside(): void {
 }
 
 function drawSeams(): void {
-  void [at.hidden, at.aside];
   drawField();
-  views.lines.seams(at.station === "Seams");
+  views.lines.seams(at.station === "Seams", [at.hidden, at.aside]);
   views.lines.held(at.station === "Seams" ? doc.meta.held : []);
 }
 

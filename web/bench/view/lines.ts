@@ -31,10 +31,13 @@ export class Lines {
     return out;
   }
 
-  /** Seams and creases; strong while seams are worked on: openings dashed, the rest a line with a paper core. */
-  seams(strong: boolean): void {
+  private drawn: { key: number; strong: boolean; hidden: readonly unknown[] } | null = null;
+
+  /** Seams and creases, without what is hidden by some sets; strong while seams are worked on: openings dashed, the rest a line with a paper core. */
+  seams(strong: boolean, hidden: readonly unknown[] = []): void {
     const { cut, faceShell } = this.doc.layout, { edgeFaces } = this.doc;
     const seams = new Set<number>(), openings = new Set<number>(), creases: number[] = [], inner = new Set<number>();
+    let key = 0;
     cut.forEach((c, e) => {
       if (!c) {
         inner.add(e);
@@ -42,16 +45,25 @@ export class Lines {
         return;
       }
       const a = edgeFaces[2 * e]!, b = edgeFaces[2 * e + 1]!;
-      (strong && b >= 0 && faceShell[a]! >= 0 && faceShell[a] === faceShell[b] ? openings : seams).add(e);
+      const opens = strong && b >= 0 && faceShell[a]! >= 0 && faceShell[a] === faceShell[b];
+      (opens ? openings : seams).add(e);
+      key = (Math.imul(key, 31) + 2 * e + (opens ? 1 : 0)) | 0;
     });
-    const p = this.piece.faces, s = this.sheet?.faces;
+    const s = this.sheet?.faces, was = this.drawn;
+    this.drawn = { key, strong, hidden };
+    if (!was || was.key !== key || was.strong !== strong || was.hidden.some((h, i) => h !== hidden[i])) this.onPiece(strong, seams, openings, creases);
+    s?.setLines("inner", this.onSheet(inner), { color: ink, width: 1, opacity: 0.16 });
+    s?.setLines("seams", this.onSheet(new Set([...seams, ...openings])), { color: ink, width: 1.3, order: 2 });
+    this.touch();
+  }
+
+  /** The lines of the model, which stay where they are whatever becomes of the sheet. */
+  private onPiece(strong: boolean, seams: ReadonlySet<number>, openings: ReadonlySet<number>, creases: readonly number[]): void {
+    const p = this.piece.faces;
     p.setLines("creases", this.inSpace(creases), { color: ink, width: 1, opacity: 0.3 });
     p.setLines("seams", this.inSpace(seams), { color: ink, width: strong ? 4 : 1.6, order: 2 });
     p.setLines("core", strong ? this.inSpace(seams) : [], { color: paper, width: 1.4, order: 3 });
     p.setLines("openings", this.inSpace(openings), { color: ink, width: 3, order: 2, dash: 0.012 * this.size });
-    s?.setLines("inner", this.onSheet(inner), { color: ink, width: 1, opacity: 0.16 });
-    s?.setLines("seams", this.onSheet(new Set([...seams, ...openings])), { color: ink, width: 1.3, order: 2 });
-    this.touch();
   }
 
   /** Where shells stay attached because somebody said so. */

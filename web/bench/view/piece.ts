@@ -1,7 +1,6 @@
 // The piece: the model in space. Drag on it orbits, on empty ground frames a
 // region; Shift drag pans, the wheel zooms.
 import * as THREE from "three";
-import { MeshBVH } from "three-mesh-bvh";
 import type { Doc } from "../doc";
 import { Cameras, Eye, tall } from "./eye";
 import { inside, rectangle, showOutline, type Outline } from "./region";
@@ -20,7 +19,6 @@ export class Piece extends Touched {
   private radius: number;
   /** How large the model is, for dashes. */
   get size(): number { return this.radius; }
-  private bvh!: MeshBVH;
   private hidden: (face: number) => boolean = () => false;
   /** Whether a region on empty ground is drawn freehand now. */
   freehand = false;
@@ -36,7 +34,7 @@ export class Piece extends Touched {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
     this.faces = new Faces(doc, cloth, true, (c) => doc.point(c));
     this.faces.setPlaces();
-    this.bvh = new MeshBVH(this.faces.geometry, { indirect: true });
+    this.faces.geometry.computeBoundingSphere();
     this.radius = Math.max(this.faces.geometry.boundingSphere?.radius ?? 1, 1e-6);
     this.frame(-1);
     new ResizeObserver(() => this.resize()).observe(canvas);
@@ -47,12 +45,11 @@ export class Piece extends Touched {
   hide(hidden: (face: number) => boolean): void {
     this.hidden = hidden;
     this.faces.setPlaces(hidden);
-    this.bvh = new MeshBVH(this.faces.geometry, { indirect: true });
     this.touch();
   }
 
-  /** Puts the corners where they are, after the map changed. */
-  refresh(): void { this.faces.setPlaces(this.hidden); }
+  /** Takes over the map that changed. */
+  refresh(): void { this.faces.remap(); }
 
   /** Faces whose middle lies inside an outline: those in view, or all of them. */
   facesIn(o: Outline, through: boolean): number[] {
@@ -68,7 +65,7 @@ export class Piece extends Touched {
       v.copy(mid).project(this.camera);
       if (v.z > 1 || v.z < -1 || !inside(o, ((v.x + 1) / 2) * this.canvas.clientWidth, ((1 - v.y) / 2) * this.canvas.clientHeight)) continue;
       if (!through) {
-        const hit = this.bvh.raycastFirst(this.cameras.rayTo(mid), THREE.DoubleSide);
+        const hit = this.faces.bvh!.raycastFirst(this.cameras.rayTo(mid), THREE.DoubleSide);
         if (!hit || this.doc.mesh.triFace[hit.faceIndex!] !== f) continue;
       }
       out.push(f);
@@ -169,7 +166,7 @@ export class Piece extends Touched {
     return faces.slice(0, 8).some((f) => {
       const mid = this.doc.middle(f), v = mid.clone().project(this.camera);
       if (Math.abs(v.x) > 1 || Math.abs(v.y) > 1 || Math.abs(v.z) > 1) return false;
-      const hit = this.bvh.raycastFirst(this.cameras.ray(v.x, v.y), THREE.DoubleSide);
+      const hit = this.faces.bvh!.raycastFirst(this.cameras.ray(v.x, v.y), THREE.DoubleSide);
       return !!hit && this.doc.mesh.triFace[hit.faceIndex!] === f;
     });
   }
@@ -193,7 +190,7 @@ export class Piece extends Touched {
         const facing = n.dot(d);
         if (facing < 0.15) continue;
         ray.set(p, d);
-        if (!this.bvh.raycastFirst(ray, THREE.DoubleSide)) seen += 0.5 + facing;
+        if (!this.faces.bvh!.raycastFirst(ray, THREE.DoubleSide)) seen += 0.5 + facing;
       }
       if (seen > best.seen * (k ? 1.15 : 1)) Object.assign(best, { seen, yaw, pitch }); // a better view must be worth the turn
     }
@@ -218,7 +215,7 @@ export class Piece extends Touched {
 
   /** What is under a place of the canvas, in CSS pixels. */
   at(x: number, y: number): Pointed | null {
-    const hit = this.bvh.raycastFirst(this.ray(x, y), THREE.DoubleSide);
+    const hit = this.faces.bvh!.raycastFirst(this.ray(x, y), THREE.DoubleSide);
     if (!hit || hit.faceIndex === undefined || hit.faceIndex === null) return null;
     const face = this.doc.mesh.triFace[hit.faceIndex]!;
     const { edge, distance } = nearestEdge(this.doc, face, (c) => this.screen(c), x, y);
@@ -227,7 +224,7 @@ export class Piece extends Touched {
 
   /** A stroke lies in the plane of the face it began on. */
   private endStroke(a: [number, number], b: [number, number]): void {
-    const hit = this.bvh.raycastFirst(this.ray(...a), THREE.DoubleSide);
+    const hit = this.faces.bvh!.raycastFirst(this.ray(...a), THREE.DoubleSide);
     if (!hit || !hit.face || hit.faceIndex === null || hit.faceIndex === undefined) return;
     const from = hit.point.clone(), plane = new THREE.Plane().setFromNormalAndCoplanarPoint(hit.face.normal.clone(), from);
     const to = this.ray(...b).intersectPlane(plane, new THREE.Vector3());

@@ -1,6 +1,7 @@
 // What both views draw: the faces as triangles, seams, picks and the face under
 // the pointer. The piece puts corners at their points, the sheet at their map.
 import * as THREE from "three";
+import { MeshBVH } from "three-mesh-bvh";
 import type { Doc } from "../doc";
 import { broadLines, type Look } from "./broad";
 import { lights, shading } from "./materials";
@@ -140,20 +141,38 @@ export class Faces {
     this.scene.add(dots);
   }
 
+  private tree: MeshBVH | null = null;
+  private placed = false;
+
+  /** What finds a face under a ray; made when somebody points, null before there are places. */
+  get bvh(): MeshBVH | null { return (this.tree ??= this.placed ? new MeshBVH(this.geometry, { indirect: true }) : null); }
+
+  /** Takes over another map; the corners stay where they are. */
+  remap(): void {
+    const { triCorner, triFace } = this.doc.mesh, { uv, mapped } = this.doc.layout;
+    const to = this.geometry.getAttribute("uv") as THREE.BufferAttribute, out = to.array as Float32Array;
+    for (let i = 0; i < triCorner.length; i++) {
+      const c = triCorner[i]!, there = mapped[triFace[(i / 3) | 0]!];
+      out[2 * i] = there ? uv[2 * c]! : nowhere;
+      out[2 * i + 1] = there ? uv[2 * c + 1]! : nowhere;
+    }
+    to.needsUpdate = true;
+  }
+
   /** Writes where the corners are. Faces for which skip is true are drawn as nothing. */
   setPlaces(skip?: (face: number) => boolean): void {
     const { triCorner, triFace } = this.doc.mesh;
-    const pos = this.geometry.getAttribute("position") as THREE.BufferAttribute;
-    const uv = this.geometry.getAttribute("uv") as THREE.BufferAttribute;
-    const { uv: map, mapped } = this.doc.layout;
+    const pos = this.geometry.getAttribute("position") as THREE.BufferAttribute, out = pos.array as Float32Array;
     for (let i = 0; i < triCorner.length; i++) {
-      const c = triCorner[i]!;
-      const p = this.place(skip?.(triFace[(i / 3) | 0]!) ? triCorner[i - (i % 3)]! : c);
-      pos.setXYZ(i, p[0], p[1], p[2]);
-      if (mapped[triFace[(i / 3) | 0]!]) uv.setXY(i, map[2 * c]!, map[2 * c + 1]!); else uv.setXY(i, nowhere, nowhere);
+      const p = this.place(skip?.(triFace[(i / 3) | 0]!) ? triCorner[i - (i % 3)]! : triCorner[i]!);
+      out[3 * i] = p[0];
+      out[3 * i + 1] = p[1];
+      out[3 * i + 2] = p[2];
     }
-    pos.needsUpdate = uv.needsUpdate = true;
-    this.geometry.computeBoundingSphere();
+    pos.needsUpdate = true;
+    this.tree = null;
+    this.placed = true;
+    this.remap();
   }
 
   /** Tells the shader which cloths are laid; those that are not there are the first. */

@@ -1,7 +1,6 @@
 // The sheet: the map in the plane, with rulers, and the rack below it. What is dragged is
 // shown at once; the server computes.
 import * as THREE from "three";
-import { MeshBVH } from "three-mesh-bvh";
 import type { Doc } from "../doc";
 import type { Pointed } from "./piece";
 import { rectangle, showOutline, type Outline } from "./region";
@@ -19,7 +18,6 @@ export class Sheet extends Touched {
   readonly faces: Faces;
   private readonly renderer: THREE.WebGLRenderer;
   private readonly camera = new THREE.OrthographicCamera(0, 1, 1, 0, -1, 1);
-  private bvh: MeshBVH | null = null;
   private eye = { x: 0.5, y: 0.5, scale: 300, framed: false, still: false }; // middle of what is shown, pixels per sheet unit
   private framedWide = 1;
   private dirtyOver = true;
@@ -58,7 +56,6 @@ export class Sheet extends Touched {
   hide(hidden: (face: number) => boolean): void {
     this.hidden = hidden;
     this.faces.setPlaces(this.left);
-    this.bvh = new MeshBVH(this.faces.geometry, { indirect: true });
     this.touch();
   }
 
@@ -66,7 +63,6 @@ export class Sheet extends Touched {
   update(): void {
     this.away = null; // what was on its way is there, or must be dragged on
     this.faces.setPlaces(this.left);
-    this.bvh = new MeshBVH(this.faces.geometry, { indirect: true });
     if ((!this.eye.framed || this.framedWide !== across(this.doc.meta.settings.sheet)) && this.canvas.clientWidth > 0) this.frame();
     this.touch();
   }
@@ -250,9 +246,8 @@ export class Sheet extends Touched {
   }
 
   at(px: number, py: number): Pointed | null {
-    if (!this.bvh) return null;
     const [u, v] = this.place(px, py);
-    const hit = this.bvh.raycastFirst(new THREE.Ray(new THREE.Vector3(u, v, 1), new THREE.Vector3(0, 0, -1)), THREE.DoubleSide);
+    const hit = this.faces.bvh?.raycastFirst(new THREE.Ray(new THREE.Vector3(u, v, 1), new THREE.Vector3(0, 0, -1)), THREE.DoubleSide);
     if (!hit || hit.faceIndex === undefined || hit.faceIndex === null) return null;
     const face = this.doc.mesh.triFace[hit.faceIndex]!;
     const near = nearestEdge(this.doc, face, (c) => { const p = this.corner(c); return this.screen(p[0], p[1]); }, px, py);
