@@ -5,6 +5,7 @@ import { clean, findOn, openBench, openPage, startApp, startBrowser, verb } from
 const only = process.argv.slice(2);
 const app = await startApp(), browser = await startBrowser();
 const { page } = await openPage(browser, app.base);
+await page.addInitScript(() => { if (!localStorage.getItem("firstjob")) localStorage.setItem("firstjob", "left"); });
 
 const settled = (ms = 900) => page.waitForTimeout(ms);
 const open = async (title) => { await openBench(page, app.base, title); await settled(); };
@@ -24,7 +25,10 @@ const pictures = {
     await page.waitForFunction(() => document.body.dataset.ready === "yes"); await page.locator("button[data-place]").nth(2).click(); await settled();
   },
   projects: async () => { await page.goto(app.base + "/projects"); await settled(); },
-  "bench-imported": () => open("Storm lamp"),
+  "bench-imported": async () => { // with the first job of a newcomer
+    await open(/^Storm lamp$/); await verb(page, "The first job"); await settled();
+    return async () => { await page.locator("[data-first=leave]").click(); };
+  },
   "bench-finished": lamp,
   "bench-parts": async () => { await lamp(); await choose("hood cone"); },
   "bench-cloth": async () => { // steel in the light, the handle of wood

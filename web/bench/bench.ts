@@ -73,6 +73,7 @@ async function adopt(input: HTMLInputElement): Promise<void> {
 
 function listen(): void {
   document.addEventListener("click", (e) => {
+    if (e.target instanceof HTMLDialogElement) { e.target.close(); return; } // a click beside it
     const t = e.target as HTMLElement, said = (name: string): string | undefined => t.closest<HTMLElement>(`[data-${name}]`)?.dataset[name];
     const act = said("do");
     if (act) { void attempt(() => byName(act)); return; }

@@ -30,7 +30,7 @@ export function listenDeliver(): void {
   whenShown("deliver-what", point);
   box.addEventListener("change", point);
   box.addEventListener("click", (e) => {
-    if (e.target === box || (e.target as HTMLElement).id === "deliver-close") box.close(); // a click beside it, too
+    if ((e.target as HTMLElement).id === "deliver-close") box.close();
   });
   box.addEventListener("submit", (e) => {
     e.preventDefault();

@@ -18,6 +18,5 @@ export function listenHelping(): void {
   listenHelp();
   whenShown("help-what", toStation);
   const box = $<HTMLDialogElement>("help");
-  box.addEventListener("click", (e) => { if (e.target === box) box.close(); });
   box.addEventListener("close", () => { if (document.activeElement === document.body) focusView(); });
 }

@@ -85,7 +85,7 @@ export function listenPalette(): void {
   });
   box.addEventListener("click", (e) => {
     const i = (e.target as HTMLElement).closest<HTMLElement>("[data-entry]")?.dataset.entry;
-    if (i !== undefined) take(Number(i)); else if (e.target === box) box.close();
+    if (i !== undefined) take(Number(i));
   });
   box.addEventListener("close", () => { if (document.activeElement === document.body || !document.activeElement) focusView(); });
 }
