@@ -27,6 +27,15 @@ function hand(page) {
     await page.waitForFunction((r) => document.body.dataset.revision !== r && document.querySelector("#work").hidden, was, { timeout: 90000 });
   };
   h.station = async (k, name) => { await h.key(k); await page.waitForFunction((n) => document.querySelector("#tray h2")?.textContent === n, name); };
+  h.bring = async (file) => {
+    await page.goto(`${app.base}/projects`);
+    h.gestures++;
+    await page.locator("#model").setInputFiles(file);
+    await page.waitForURL(/\/arrival$/);
+    await page.waitForFunction(() => document.body.dataset.ready === "yes", null, { timeout: 60000 });
+    await h.click("#open");
+    await ready(page);
+  };
   h.deliver = async () => {
     await h.key("Shift+D");
     await page.locator("#deliver-form").waitFor();
@@ -46,13 +55,7 @@ test(`from file to delivery in at most ${asked} gestures`, { timeout: 180000 }, 
   const h = hand(page), file = join(app.dir, "case.obj");
   await model("survey-case", file);
 
-  await page.goto(`${app.base}/projects`);
-  h.gestures++;
-  await page.locator("#model").setInputFiles(file);
-  await page.waitForURL(/\/arrival$/);
-  await page.waitForFunction(() => document.body.dataset.ready === "yes", null, { timeout: 60000 });
-  await h.click("#open");
-  await ready(page);
+  await h.bring(file);
   await h.long(() => h.click("#tray [data-do=run]"));
 
   // Looked over: where something is wrong it leads there, and what can be mended is, shown first.
@@ -150,13 +153,7 @@ test("a mesh from a CAD program, from drop to delivery with corrections", { time
   const h = hand(page), obj = join(app.dir, "valve.obj"), file = join(app.dir, "valve.stl");
   await model("valve-block", obj);
   await soup(obj, file);
-  await page.goto(`${app.base}/projects`);
-  h.gestures++;
-  await page.locator("#model").setInputFiles(file);
-  await page.waitForURL(/\/arrival$/);
-  await page.waitForFunction(() => document.body.dataset.ready === "yes", null, { timeout: 60000 });
-  await h.click("#open");
-  await ready(page);
+  await h.bring(file);
   await h.long(() => h.click("#tray [data-do=run]"));
   const parts = await page.locator("#part-count").textContent();
   assert.ok(Number(parts) > 60 && Number(parts) < 1000, `${parts} parts were read`);

@@ -107,14 +107,12 @@ func (p *Pages) projects(c *echo.Context) error {
 
 // holdings is what a project has besides documents.
 type holdings struct {
-	Jigs   []store.Jig
-	Cloths []store.Cloth
-	Painted
+	Jigs     []store.Jig
+	Cloths   []store.Cloth
+	Pictures []paintedOn // the newest first
 }
 
-// Painted are the pictures that were painted on the documents of a project.
-type Painted struct{ Pictures []paintedOn }
-
+// paintedOn is a picture and the document that it was painted on.
 type paintedOn struct {
 	Of store.Shelved
 	store.Picture
