@@ -6,7 +6,7 @@ import { build } from "esbuild";
 
 const v = JSON.parse(await readFile("web/wire/testdata/vectors.json", "utf8"));
 const out = await build({ stdin: { contents: 'export * from "./web/bench/blocks"; export { take } from "./web/bench/patch";', resolveDir: process.cwd(), loader: "ts" }, bundle: true, write: false, format: "esm" });
-const { readExposure, readLayout, readMesh, take } = await import(`data:text/javascript;base64,${Buffer.from(out.outputFiles[0].text).toString("base64")}`);
+const { readExposure, readImages, readLayout, readMesh, take } = await import(`data:text/javascript;base64,${Buffer.from(out.outputFiles[0].text).toString("base64")}`);
 
 const bytes = (text) => { const b = Buffer.from(text, "base64"); return b.buffer.slice(b.byteOffset, b.byteOffset + b.byteLength); };
 const floats = (list) => [...Float32Array.from(list)];
@@ -21,6 +21,7 @@ test("blocks hold what the server put into them", () => {
   assert.equal(m.bend.length, v.mesh_holds.edges);
   assert.equal(m.triCorner.length, 3 * m.triFace.length);
   assert.deepEqual([...readExposure(bytes(v.exposure))], floats(v.exposure_holds));
+  assert.deepEqual(plain(readImages(bytes(v.images))), { face: [-1, 4], edge: [3] });
   assert.deepEqual(plain(readLayout(bytes(v.first.block))), holds(v.first.holds));
   assert.throws(() => readLayout(bytes(v.mesh)), /expected a block/);
 });

@@ -300,3 +300,32 @@ test("opening takes few requests, an edit one", { timeout: 120000 }, async () =>
   await changed(page, () => page.keyboard.press("Control+z"));
   assert.deepEqual(wrong, []);
 });
+
+test("by halves a pick is one of both, and cuts appear on the other half", { timeout: 120000 }, async () => {
+  const { page, wrong } = await lamp();
+  const picked = (n) => page.waitForFunction((k) => document.body.dataset.picked === String(k), n);
+  await page.keyboard.press("7");
+  await page.locator('.card thead button[data-station="Seams"]').click();
+  await station(page, "Seams");
+  await page.waitForFunction(() => document.body.dataset.picking === "edges");
+  const spot = await findOn(page, "#piece-canvas", /part glass wall .*edge \d+ bend 0°(?! seam)/);
+  await page.mouse.click(spot.x, spot.y);
+  await picked(1);
+  await page.keyboard.press("Shift+I");
+  await picked(2);
+  await page.keyboard.press("Escape");
+  await picked(0);
+  await page.keyboard.press("Shift+H");
+  await page.waitForFunction(() => document.body.dataset.halves === "yes");
+  await page.mouse.click(spot.x, spot.y);
+  await picked(2);
+  await changed(page, () => page.keyboard.press("c"));
+  assert.equal(await page.locator("#undo-name").textContent(), "cut 2 edges");
+  await changed(page, () => page.keyboard.press("Control+z"));
+  await page.locator("#halves-note").click();
+  await page.keyboard.press("Escape");
+  await page.mouse.click(spot.x, spot.y);
+  await picked(1);
+  await page.keyboard.press("Escape");
+  assert.deepEqual(wrong, []);
+});

@@ -2,6 +2,7 @@ package parts
 
 import (
 	"math"
+	"slices"
 
 	"gonum.org/v1/gonum/mat"
 	"gonum.org/v1/gonum/spatial/r3"
@@ -80,20 +81,23 @@ func (p *places) key(v r3.Vec) [3]int32 {
 	return [3]int32{int32(math.Floor(v.X / p.cell)), int32(math.Floor(v.Y / p.cell)), int32(math.Floor(v.Z / p.cell))}
 }
 
-func (p *places) has(m *mesh.Mesh, v r3.Vec) bool {
+// near calls found with the points about a place until it returns true, and tells whether it did.
+func (p *places) near(v r3.Vec, found func(mesh.PointID) bool) bool {
 	k := p.key(v)
 	for dx := int32(-1); dx <= 1; dx++ {
 		for dy := int32(-1); dy <= 1; dy++ {
 			for dz := int32(-1); dz <= 1; dz++ {
-				for _, q := range p.at[[3]int32{k[0] + dx, k[1] + dy, k[2] + dz}] {
-					if r3.Norm(r3.Sub(m.Points[q], v)) <= p.cell {
-						return true
-					}
+				if slices.ContainsFunc(p.at[[3]int32{k[0] + dx, k[1] + dy, k[2] + dz}], found) {
+					return true
 				}
 			}
 		}
 	}
 	return false
+}
+
+func (p *places) has(m *mesh.Mesh, v r3.Vec) bool {
+	return p.near(v, func(q mesh.PointID) bool { return r3.Norm(r3.Sub(m.Points[q], v)) <= p.cell })
 }
 
 // mirrored returns the share of the area whose corners all have an image.

@@ -43,6 +43,7 @@ func (b *Bench) Routes(e *echo.Echo) {
 	d.DELETE("/moments/:moment", b.unname)
 	d.POST("/go-back", b.goBack)
 	d.GET("/exposure.bin", b.exposureBlock)
+	d.GET("/images.bin", b.imagesBlock)
 	d.GET("/field", b.field)
 	d.POST("/exposure", b.look)
 	d.POST("/pick", b.pick)

@@ -34,6 +34,20 @@ func (b *Bench) layoutBlock(c *echo.Context) error {
 	return c.Blob(http.StatusOK, "application/octet-stream", wire.Layout(o))
 }
 
+// imagesBlock hands out which faces and edges are each other's image in the plane of the model.
+func (b *Bench) imagesBlock(c *echo.Context) error {
+	o, err := b.Open(c)
+	if err != nil {
+		return err
+	}
+	im, ok := o.Doc.Images()
+	if !ok {
+		return echo.NewHTTPError(http.StatusUnprocessableEntity, "this model has no mirrored halves: less than nine tenths of it have an image in any plane")
+	}
+	c.Response().Header().Set("Cache-Control", "no-store")
+	return c.Blob(http.StatusOK, "application/octet-stream", wire.Images(im.Face, im.Edge))
+}
+
 // look queues looking at every face from all sides, unless that was done before.
 func (b *Bench) look(c *echo.Context) error {
 	o, err := b.Open(c)

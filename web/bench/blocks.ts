@@ -46,6 +46,14 @@ export function readLayout(b: ArrayBuffer): LayoutBlock {
 /** The exposure of each face, 0 hidden to 1 open. */
 export function readExposure(b: ArrayBuffer): Float32Array { return new Reader(b, "MVX1").floats(); }
 
+/** The images of faces and of edges in the plane of the model, -1 where there is none. */
+export interface Images { face: Int32Array; edge: Int32Array }
+
+export function readImages(b: ArrayBuffer): Images {
+  const r = new Reader(b, "MVI1");
+  return { face: r.ints(), edge: r.ints() };
+}
+
 /** What became of each face, of the mesh before and of the one after. */
 export function readChanges(b: ArrayBuffer): [Uint8Array, Uint8Array] {
   const r = new Reader(b, "MVC1");

@@ -2,12 +2,13 @@
 import { facePick, pickedEdges, value, written, shellsMeant } from "./chosen";
 import { Refused } from "./doc";
 import { kind, pickKind } from "./kinds";
-import { doc, faceHidden, picks, points, shells } from "./state";
+import { $, at, doc, faceHidden, picks, points, shells } from "./state";
 import { chooseShells } from "../station/sheet/choose";
 import type { Like } from "../station/sheet/shells";
+import type { Images } from "./blocks";
 import type { Does } from "./station";
 
-type FaceVerb = "crease" | "facing" | "material" | "size" | "shape" | "part" | "repeats" | "unmapped" | "grow" | "shrink";
+type FaceVerb = "crease" | "facing" | "material" | "size" | "shape" | "part" | "repeats" | "mirrored" | "unmapped" | "grow" | "shrink";
 
 /** Picks faces by what is picked, or by what they are. */
 export async function facesBy(verb: FaceVerb, angle = 30): Promise<void> {
@@ -15,9 +16,9 @@ export async function facesBy(verb: FaceVerb, angle = 30): Promise<void> {
   picks.takeFaces(await doc.pickFaces(verb, from, angle), "instead");
 }
 
-async function edgesBy(verb: "grow" | "shrink" | "repeats"): Promise<void> {
+async function edgesBy(verb: "grow" | "shrink" | "repeats" | "mirrored"): Promise<void> {
   const { edges } = await doc.pickEdges(verb, { edges: pickedEdges() });
-  picks.take(edges, "instead", verb === "repeats" ? "on all repeats" : "");
+  picks.take(edges, "instead", { repeats: "on all repeats", mirrored: "on both halves", grow: "", shrink: "" }[verb]);
 }
 
 const shellsBy = (like: Like): void => chooseShells(shells.like(like), "instead");
@@ -102,7 +103,18 @@ export function recall(name: string): void {
   pickKind(set.edges?.length ? "edges" : "faces");
 }
 
+let images: Images | null = null; // while one works by halves
+
+/** Works by halves, or no longer: what is picked is picked on both, but for what is laid by one projection. */
+async function byHalves(): Promise<void> {
+  images = images ? null : await doc.images();
+  picks.halves = () => (at.station === "Project" ? null : images);
+  $("halves-note").hidden = !images;
+  document.body.dataset.halves = images ? "yes" : "";
+}
+
 export const choosing = {
+  halves: byHalves,
   all,
   invert,
   grow: ring(true),
@@ -115,6 +127,7 @@ export const choosing = {
   "alike-shape": alike("shape"),
   "alike-part": alike("part"),
   repeats,
+  mirrored: () => (kind() === "edges" ? edgesBy("mirrored") : facesBy("mirrored")),
   unmapped: () => facesBy("unmapped"),
   "pick-next": async () => pickKind(null),
   sets: { asks: keepSet },

@@ -1,6 +1,6 @@
 // The document as the browser knows it, and every request that changes it.
 import { Vector3 } from "three";
-import { readExposure, readLayout, readMesh, type LayoutBlock, type MeshBlock } from "./blocks";
+import { readExposure, readImages, readLayout, readMesh, type Images, type LayoutBlock, type MeshBlock } from "./blocks";
 import { take } from "./patch";
 import { batch, signal } from "@preact/signals-core";
 import { store } from "./store";
@@ -268,6 +268,9 @@ export class Doc {
     if (!ghost) throw new Refused("It stopped before it was done; try again.", 500);
     return ghost;
   }
+
+  /** Which faces and edges are each other's image. */
+  async images(): Promise<Images> { return readImages(await ask(this.at("images.bin")).then((r) => r.arrayBuffer())); }
 
   /** Makes the exposure known, looking at the model from all sides if nobody has. */
   async look(): Promise<void> {

@@ -2,6 +2,7 @@
 // shortened or carried on at its ends.
 import { Watched } from "./store";
 import type { Doc, Run } from "./doc";
+import type { Images } from "./blocks";
 import { areaText, lengthText } from "./units";
 
 export class Picks extends Watched {
@@ -14,7 +15,18 @@ export class Picks extends Watched {
   /** The edge picked last: chains start there. */
   last = -1;
 
+  /** The images of what is picked, which are picked with it while one works by halves. */
+  halves: () => Images | null = () => null;
+
   constructor(private readonly doc: Doc) { super(); }
+
+  private pair(of: "face" | "edge", x: number): number[] {
+    const image = this.halves()?.[of][x] ?? -1;
+    return image < 0 ? [x] : [x, image];
+  }
+
+  private add(of: "face" | "edge", x: number): void { for (const y of this.pair(of, x)) (of === "face" ? this.faces : this.edges).add(y); }
+  private remove(of: "face" | "edge", x: number): void { for (const y of this.pair(of, x)) (of === "face" ? this.faces : this.edges).delete(y); }
 
   clear(): void {
     this.edges.clear();
@@ -28,10 +40,10 @@ export class Picks extends Watched {
 
   /** One edge was clicked. */
   click(edge: number, how: { shiftKey: boolean; altKey: boolean }): void {
-    if (how.altKey) this.edges.delete(edge);
+    if (how.altKey) this.remove("edge", edge);
     else {
       if (!how.shiftKey) this.edges.clear();
-      this.edges.add(edge);
+      this.add("edge", edge);
       this.last = edge;
     }
     this.let();
@@ -41,14 +53,14 @@ export class Picks extends Watched {
   /** Picks faces instead of, besides or out of what is picked. */
   takeFaces(faces: Iterable<number>, how: "instead" | "besides" | "without"): void {
     if (how === "instead") this.faces.clear();
-    for (const f of faces) if (how === "without") this.faces.delete(f); else this.faces.add(f);
+    for (const f of faces) if (how === "without") this.remove("face", f); else this.add("face", f);
     this.changed();
   }
 
   /** Picks edges instead of, besides or out of what is picked. */
   take(edges: Iterable<number>, how: "instead" | "besides" | "without", note = ""): void {
     if (how === "instead") this.edges.clear();
-    for (const e of edges) if (how === "without") this.edges.delete(e); else { this.edges.add(e); this.last = e; }
+    for (const e of edges) if (how === "without") this.remove("edge", e); else { this.add("edge", e); this.last = e; }
     this.let();
     this.note = note;
     this.changed();
@@ -66,7 +78,7 @@ export class Picks extends Watched {
     const r = this.run!;
     this.edges.clear();
     for (const e of this.besides) this.edges.add(e);
-    for (const e of r.edges.slice(r.from, r.to)) this.edges.add(e);
+    for (const e of r.edges.slice(r.from, r.to)) this.add("edge", e);
     this.last = r.edges[r.to - 1]!;
     this.note = this.runWords(r);
     this.changed();

@@ -37,6 +37,8 @@ var Verbs = verbs.Set{Verbs: []verbs.Verb{
 	{Name: "alike-shape", Needs: []verbs.Need{verbs.Picked}, Of: []string{"faces", "shells"}, Says: "Same shape", Takes: verbs.Choose, What: "Picks all of parts that have the shape of the picked ones: all cylinders, say."},
 	{Name: "alike-part", Needs: []verbs.Need{verbs.Picked}, Of: []string{"faces", "shells"}, Says: "Same part", Takes: verbs.Choose, What: "Picks all of the parts of the pick."},
 	{Name: "repeats", Needs: []verbs.Need{verbs.Picked}, Of: []string{"edges", "faces", "shells"}, Says: "On repeats", Takes: verbs.Choose, What: "Picks the same faces or edges on all parts equal to theirs."},
+	{Name: "mirrored", Needs: []verbs.Need{verbs.Picked}, Of: []string{"edges", "faces"}, Says: "On the other half too", Takes: verbs.Choose, Key: "Shift+I", What: "Picks the mirrored edges or faces as well: what is done next is done to both halves, also of a part that crosses the plane."},
+	{Name: "halves", Says: "By halves", Takes: verbs.Choose, Key: "Shift+H", Rare: true, What: "Edges and faces are picked on both mirrored halves at once, until it is left again: cuts appear on the other as they are made."},
 	{Name: "unmapped", Of: []string{"faces"}, Says: "Not mapped", Takes: verbs.Choose, What: "Picks the faces that lie nowhere on the sheet."},
 	{Name: "pick-next", Says: "Pick another kind", Takes: verbs.Choose, Key: "B", What: "Goes on from picking points to edges, from edges to faces, where the station knows several.", Rare: true},
 	{Name: "sets", Says: "Pick sets …", Takes: verbs.Choose, Form: true, What: "Keeps what is picked under a name, and picks it again at any time."},

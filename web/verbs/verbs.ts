@@ -2,7 +2,7 @@
 export interface Verb { name: string; says: string; takes: string; what: string; key?: string; needs?: string[]; of?: string[]; form?: boolean; rare?: boolean }
 /** The names of the verbs of each station; those of none are known at all. */
 export interface VerbsOf {
-  "": "part-off" | "clear-picked" | "flatten" | "turn" | "flip" | "turn-on" | "turn-back" | "likewise" | "sign" | "sign-here" | "unsign" | "sign-all" | "run" | "clear" | "undo" | "redo" | "again" | "all" | "invert" | "grow" | "shrink" | "around" | "crease" | "facing" | "alike-material" | "alike-size" | "alike-shape" | "alike-part" | "repeats" | "unmapped" | "pick-next" | "sets" | "drop" | "alone" | "aside" | "everything" | "through" | "frame" | "go-there" | "parallel" | "clip-more" | "clip-less" | "unclip" | "follow" | "large-piece" | "large-sheet" | "swap-views" | "from-front" | "from-side" | "from-above" | "show-parts" | "show-cloth" | "show-stretch" | "show-area" | "show-density" | "show-grain" | "show-exposure" | "show-painted" | "shown-take" | "shown-stop" | "shown-swap" | "palette" | "help" | "first" | "to-parts" | "to-project" | "to-seams" | "to-flow" | "to-sheet" | "to-proof" | "filter" | "worklog" | "maps" | "sealing" | "deliver";
+  "": "part-off" | "clear-picked" | "flatten" | "turn" | "flip" | "turn-on" | "turn-back" | "likewise" | "sign" | "sign-here" | "unsign" | "sign-all" | "run" | "clear" | "undo" | "redo" | "again" | "all" | "invert" | "grow" | "shrink" | "around" | "crease" | "facing" | "alike-material" | "alike-size" | "alike-shape" | "alike-part" | "repeats" | "mirrored" | "halves" | "unmapped" | "pick-next" | "sets" | "drop" | "alone" | "aside" | "everything" | "through" | "frame" | "go-there" | "parallel" | "clip-more" | "clip-less" | "unclip" | "follow" | "large-piece" | "large-sheet" | "swap-views" | "from-front" | "from-side" | "from-above" | "show-parts" | "show-cloth" | "show-stretch" | "show-area" | "show-density" | "show-grain" | "show-exposure" | "show-painted" | "shown-take" | "shown-stop" | "shown-swap" | "palette" | "help" | "first" | "to-parts" | "to-project" | "to-seams" | "to-flow" | "to-sheet" | "to-proof" | "filter" | "worklog" | "maps" | "sealing" | "deliver";
   "Parts": "assign" | "recognise-part" | "split" | "unite" | "merge" | "lock" | "rename" | "weigh" | "give" | "stack" | "turn-detail" | "recognise" | "follow-mirror";
   "Project": "lay" | "settings" | "lay-jig" | "keep-jig" | "clear-these";
   "Seams": "cut" | "close" | "join" | "hold" | "let-go" | "same" | "hand-over" | "join-group" | "keep-whole" | "let-cut" | "turn-dial" | "view" | "take-all" | "loop" | "carry-on" | "ring" | "chain" | "chain-short" | "borders" | "above";
@@ -338,6 +338,28 @@ export const sets: { station: string; verbs: Verb[] }[] = [
      "faces",
      "shells"
     ]
+   },
+   {
+    "name": "mirrored",
+    "says": "On the other half too",
+    "takes": "choose",
+    "what": "Picks the mirrored edges or faces as well: what is done next is done to both halves, also of a part that crosses the plane.",
+    "key": "Shift+I",
+    "needs": [
+     "picked"
+    ],
+    "of": [
+     "edges",
+     "faces"
+    ]
+   },
+   {
+    "name": "halves",
+    "says": "By halves",
+    "takes": "choose",
+    "what": "Edges and faces are picked on both mirrored halves at once, until it is left again: cuts appear on the other as they are made.",
+    "key": "Shift+H",
+    "rare": true
    },
    {
     "name": "unmapped",

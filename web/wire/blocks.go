@@ -108,6 +108,14 @@ func Exposure(v []float32) []byte {
 	return b.b
 }
 
+// Images writes which faces and edges are each other's image, -1 where there is none.
+func Images(face []mesh.FaceID, edge []mesh.EdgeID) []byte {
+	b := newBlock("MVI1", 2)
+	b.ints(len(face), func(i int) int32 { return int32(face[i]) })
+	b.ints(len(edge), func(i int) int32 { return int32(edge[i]) })
+	return b.b
+}
+
 // Changes writes what became of each face, of the mesh before and of the one after.
 func Changes[T ~uint8](before, after []T) []byte {
 	b := newBlock("MVC1", 2)

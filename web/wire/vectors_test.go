@@ -28,6 +28,7 @@ type vectors struct {
 	In       meshVector   `json:"mesh_holds"`
 	Exposure []byte       `json:"exposure"`
 	Exposed  []float32    `json:"exposure_holds"`
+	Images   []byte       `json:"images"` // of the faces -1 and 4, the edges 3
 	First    layoutVector `json:"first"`
 	Steps    []stepVector `json:"steps"`
 }
@@ -67,7 +68,7 @@ func TestBothSidesOfTheWireHaveTheSameVectors(t *testing.T) {
 	d := edittest.Attached(t, edittest.Cuboid(t, 3, 1, 2), 0.5)
 	o := workspace.Of(d)
 	m := d.Mesh
-	v := vectors{Mesh: wire.Mesh(m), Exposed: []float32{0, 0.25, 1}, Exposure: wire.Exposure([]float32{-1, 0.25, 7}), First: vectorOf(t, o)}
+	v := vectors{Mesh: wire.Mesh(m), Exposed: []float32{0, 0.25, 1}, Exposure: wire.Exposure([]float32{-1, 0.25, 7}), Images: wire.Images([]mesh.FaceID{-1, 4}, []mesh.EdgeID{3}), First: vectorOf(t, o)}
 	v.In = meshVector{FaceStart: m.FaceStart, CornerPoint: m.CornerPoint, TriFace: m.Triangles().Face, Points: m.NumPoints(), Edges: m.NumEdges()}
 	for h := range mesh.HalfedgeID(m.NumCorners()) {
 		v.In.CornerEdge = append(v.In.CornerEdge, m.Edge(h))
