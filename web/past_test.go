@@ -27,6 +27,8 @@ func TestWhatWasIsSeenNamedAndComeBackTo(t *testing.T) {
 		"/moments?seq=1":          {map[string]any{"name": " "}, 422},
 		"/edits?seq=0":            {map[string]any{"base": read.Revision, "edit": edit("recognise", map[string]any{})}, 422},
 		"/undo?seq=0":             {map[string]any{"base": read.Revision}, 422},
+		"/deliveries?seq=0":       {map[string]any{}, 422},
+		"/painted?seq=0":          {nil, 422},
 		"/run?moment=1":           {map[string]any{"base": read.Revision}, 422},
 		"/go-back":                {map[string]any{"base": read.Revision}, 404},
 		"/go-back?seq=x":          {map[string]any{"base": read.Revision}, 404},

@@ -13,10 +13,7 @@ import (
 )
 
 func (b *Bench) run(c *echo.Context) error {
-	if _, err := desk.Changing(c); err != nil {
-		return err
-	}
-	o, err := b.Open(c)
+	o, err := b.OpenNow(c)
 	if err != nil {
 		return err
 	}

@@ -48,6 +48,15 @@ func (d *Desk) Open(c *echo.Context) (*workspace.Opened, error) {
 	return d.Docs.Through(c.Request().Context(), r)
 }
 
+// OpenNow returns the document that a request is about to change or to hand over, as it is now.
+func (d *Desk) OpenNow(c *echo.Context) (*workspace.Opened, error) {
+	r, err := Changing(c)
+	if err != nil {
+		return nil, err
+	}
+	return d.Docs.Through(c.Request().Context(), r)
+}
+
 // Changing returns the document that a request is to change: what it was cannot be changed.
 func Changing(c *echo.Context) (workspace.Ref, error) {
 	if _, past, err := When(c); past || err != nil {

@@ -17,7 +17,7 @@ import (
 // TakePainted takes a picture that was painted on the map that is asked for, as the body of the request;
 // ?tile=1 for the second tile, ?name= what it is called.
 func (d *Desk) TakePainted(c *echo.Context) (kept store.Picture, err error) {
-	o, err := d.Open(c)
+	o, err := d.OpenNow(c)
 	if err != nil {
 		return kept, err
 	}

@@ -151,7 +151,7 @@ func megabytes(n int) string {
 
 // order queues a delivery.
 func (p *Pages) order(c *echo.Context) error {
-	o, err := p.Open(c)
+	o, err := p.OpenNow(c)
 	if err != nil {
 		return err
 	}
