@@ -49,6 +49,12 @@ func (s *Store) Moment(ctx context.Context, document, id int64) (m Moment, state
 	return row.Moment, state, err
 }
 
+// MomentName is what one of them is called.
+func (s *Store) MomentName(ctx context.Context, document, id int64) (name string, err error) {
+	err = s.db.GetContext(ctx, &name, `select name from moments where document_id = $1 and id = $2`, document, id)
+	return name, found(err)
+}
+
 // ForgetMoment takes a name away, and the state with it.
 func (s *Store) ForgetMoment(ctx context.Context, document, id int64) error {
 	return s.one(ctx, `delete from moments where document_id = $1 and id = $2`, document, id)

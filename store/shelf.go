@@ -111,10 +111,9 @@ func (d Shelved) Fresh() bool { return d.Cover != nil && *d.Cover == d.Revision 
 // Shelf lists the documents of a project, those put away and deleted included, in order of their making.
 func (s *Store) Shelf(ctx context.Context, project int64) ([]Shelved, error) {
 	var out []Shelved
-	err := s.db.SelectContext(ctx, &out, `select q.*, coalesce(octet_length(m.source), 0) as bytes,
-		c.revision as cover, coalesce(c.parts, 0) as parts, coalesce(c.shells, 0) as shells, coalesce(c.findings, 0) as findings, coalesce(c.open, 0) as open, coalesce(c.coverage, 0) as coverage
-		from (`+documentColumns+`, `+stand+` as stand, d.deleted_at from documents d join models m on m.hash = d.model_hash where d.project_id = $1) q
-		join models m on m.hash = q.model_hash left join covers c on c.document_id = q.id order by q.id`, project)
+	err := s.db.SelectContext(ctx, &out, `select q.*, c.revision as cover, coalesce(c.parts, 0) as parts, coalesce(c.shells, 0) as shells, coalesce(c.findings, 0) as findings, coalesce(c.open, 0) as open, coalesce(c.coverage, 0) as coverage
+		from (`+documentColumns+`, `+stand+` as stand, d.deleted_at, coalesce(octet_length(m.source), 0) as bytes from documents d join models m on m.hash = d.model_hash where d.project_id = $1) q
+		left join covers c on c.document_id = q.id order by q.id`, project)
 	return out, err
 }
 

@@ -16,37 +16,6 @@ import (
 // longestName bounds the name of a state, in letters.
 const longestName = 60
 
-// When is a state of a document that was: after so many edits of its worklog, or one that got a name.
-type When struct {
-	Seq    int
-	Moment int64 // 0: after Seq
-}
-
-// Was returns a document as it was once, seen through a map it had then, 0 for its first.
-func (d *Documents) Was(ctx context.Context, ref Ref, when When) (*Opened, error) {
-	if when.Moment == 0 {
-		return d.At(ctx, ref, when.Seq)
-	}
-	now, err := d.Get(ctx, ref.Document)
-	if err != nil {
-		return nil, err
-	}
-	if was := d.held(now.Row, when); was != nil {
-		return was.Through(ref.Map)
-	}
-	_, state, err := d.store.Moment(ctx, ref.Document, when.Moment)
-	if err != nil {
-		return nil, err
-	}
-	doc, err := document.Restore(now.Doc.Source, state)
-	if err != nil {
-		return nil, err
-	}
-	was := opened(now.Row, doc)
-	d.hold(was, when)
-	return was.Through(ref.Map)
-}
-
 // Name gives a state of a document a name, under which it is found again whatever is done.
 func (d *Documents) Name(ctx context.Context, ref Ref, when When, name, who string) error {
 	name = strings.TrimSpace(name)
@@ -126,8 +95,7 @@ func throughOne(a, b *Opened) (*Opened, *Opened, error) {
 // Says is what a state that was is called.
 func (d *Documents) Says(ctx context.Context, document int64, when When) (string, error) {
 	if when.Moment != 0 {
-		m, _, err := d.store.Moment(ctx, document, when.Moment)
-		return m.Name, err
+		return d.store.MomentName(ctx, document, when.Moment)
 	}
 	if when.Seq == 0 {
 		return "what came in", nil

@@ -3,6 +3,7 @@ package workspace
 import (
 	"context"
 
+	"morvek/core/document"
 	"morvek/store"
 )
 
@@ -16,21 +17,51 @@ type past struct {
 // mostPast is how many states of before are held in memory: those of one comparison.
 const mostPast = 2
 
+// When is a state of a document that was: after so many edits of its worklog, or one that got a name.
+type When struct {
+	Seq    int
+	Moment int64 // 0: after Seq
+}
+
 // At returns a document as it was after the first seq edits of its worklog, or store.Now, seen through
-// a map it had then. What never was is store.ErrNotFound. Its row is that of now but for the head.
+// a map it had then. What never was is store.ErrNotFound.
 func (d *Documents) At(ctx context.Context, ref Ref, seq int) (*Opened, error) {
+	return d.Was(ctx, ref, When{Seq: seq})
+}
+
+// Was returns a document as it was once, seen through a map it had then, 0 for its first. What never was
+// is store.ErrNotFound. Its row is that of now but for the head.
+func (d *Documents) Was(ctx context.Context, ref Ref, when When) (*Opened, error) {
 	now, err := d.Get(ctx, ref.Document)
 	if err != nil {
 		return nil, err
 	}
-	if seq == store.Now || seq == now.Row.Head {
+	if when.Moment == 0 && (when.Seq == store.Now || when.Seq == now.Row.Head) {
 		return now.Through(ref.Map)
 	}
-	when := When{Seq: seq}
-	if was := d.held(now.Row, when); was != nil {
-		return was.Through(ref.Map)
+	was := d.held(now.Row, when)
+	if was == nil {
+		if was, err = d.loadWas(ctx, now, when); err != nil {
+			return nil, err
+		}
+		d.hold(was, when)
 	}
-	st, err := d.store.LoadAt(ctx, ref.Document, seq)
+	return was.Through(ref.Map)
+}
+
+func (d *Documents) loadWas(ctx context.Context, now *Opened, when When) (*Opened, error) {
+	if when.Moment != 0 {
+		_, state, err := d.store.Moment(ctx, now.Row.ID, when.Moment)
+		if err != nil {
+			return nil, err
+		}
+		doc, err := document.Restore(now.Doc.Source, state)
+		if err != nil {
+			return nil, err
+		}
+		return opened(now.Row, doc), nil
+	}
+	st, err := d.store.LoadAt(ctx, now.Row.ID, when.Seq)
 	if err != nil {
 		return nil, err
 	}
@@ -38,10 +69,8 @@ func (d *Documents) At(ctx context.Context, ref Ref, seq int) (*Opened, error) {
 	if err != nil {
 		return nil, err
 	}
-	st.Document.Head = seq
-	was := opened(st.Document, doc)
-	d.hold(was, when)
-	return was.Through(ref.Map)
+	st.Document.Head = when.Seq
+	return opened(st.Document, doc), nil
 }
 
 func (d *Documents) hold(was *Opened, when When) {

@@ -207,7 +207,7 @@ func (d *Documents) append(ctx context.Context, o *Opened, edits []edit.Edit, st
 	if err != nil {
 		return nil, err
 	}
-	for _, s := range states {
+	for _, s := range states[:len(states)-1] {
 		s.Settle()
 	}
 	return now, nil

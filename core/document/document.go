@@ -3,11 +3,9 @@ package document
 import (
 	"math"
 	"reflect"
-	"slices"
 
 	"morvek/core/atlas"
 	"morvek/core/flow"
-	"morvek/core/ids"
 	"morvek/core/mesh"
 	"morvek/core/parts"
 	"morvek/core/proof"
@@ -178,43 +176,14 @@ func (d *Document) Mirror() (parts.Mirror, bool) {
 	return d.shared.mirror, d.shared.mirrored
 }
 
-// OnMirror adds to edges those that are their images in the plane of the model. The result is ascending; alone
-// counts those without one, all where there is no such plane.
-func (d *Document) OnMirror(edges []mesh.EdgeID) (out []mesh.EdgeID, alone int) {
-	return withImages(edges, d.images().Edge)
-}
-
-// FacesOnMirror is the same for faces.
-func (d *Document) FacesOnMirror(faces []mesh.FaceID) (out []mesh.FaceID, alone int) {
-	return withImages(faces, d.images().Face)
-}
-
 // Images tells which faces and edges are each other's image in the plane of the model; ok is false where
 // there is no such plane.
 func (d *Document) Images() (im parts.Images, ok bool) {
-	im = d.images()
-	return im, im.Face != nil
-}
-
-func (d *Document) images() parts.Images {
-	d.shared.imagesOnce.Do(func() {
-		if plane, ok := d.Mirror(); ok {
-			d.shared.images = plane.Images(d.Mesh)
-		}
-	})
-	return d.shared.images
-}
-
-func withImages[ID ~int32](list, image []ID) (out []ID, alone int) {
-	out = slices.Clone(list)
-	for _, x := range list {
-		if image == nil || image[x] == mesh.None {
-			alone++
-			continue
-		}
-		out = append(out, image[x])
+	plane, ok := d.Mirror()
+	if ok {
+		d.shared.imagesOnce.Do(func() { d.shared.images = plane.Images(d.Mesh) })
 	}
-	return ids.Once(out), alone
+	return d.shared.images, ok
 }
 
 // Begin begins to change the state of a document.

@@ -41,8 +41,9 @@ type shared struct {
 	health     []mesh.Ailment
 
 	mirrorOnce sync.Once
-	imagesOnce sync.Once
-	images     parts.Images // in the plane of the model; none where there is none
 	mirror     parts.Mirror
 	mirrored   bool
+
+	imagesOnce sync.Once
+	images     parts.Images // in the plane of mirror
 }

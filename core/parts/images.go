@@ -17,10 +17,10 @@ type Images struct {
 
 // Images finds them by the points they stand on: an image lies within the tolerance of FindMirror.
 func (p Mirror) Images(m *mesh.Mesh) Images {
-	at := newPlaces(m, 2e-4*m.Diagonal())
+	at := newPlaces(m, imageWithin*m.Diagonal())
 	point := make([]mesh.PointID, m.NumPoints())
 	for i, v := range m.Points {
-		point[i] = at.nearest(m, r3.Sub(v, r3.Scale(2*r3.Dot(r3.Sub(v, p.Origin), p.Normal), p.Normal)))
+		point[i] = at.nearest(m, p.Of(v))
 	}
 	out := Images{make([]mesh.FaceID, m.NumFaces()), make([]mesh.EdgeID, m.NumEdges())}
 	edges := make(map[[2]mesh.PointID]mesh.EdgeID, m.NumEdges())

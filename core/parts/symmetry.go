@@ -16,6 +16,14 @@ type Mirror struct {
 	Share          float64 // of the area whose corners have an image
 }
 
+// imageWithin is how far from the place of its image a point may lie, as a share of the diagonal.
+const imageWithin = 2e-4
+
+// Of is the image of a place.
+func (p Mirror) Of(v r3.Vec) r3.Vec {
+	return r3.Sub(v, r3.Scale(2*r3.Dot(r3.Sub(v, p.Origin), p.Normal), p.Normal))
+}
+
 // FindMirror returns the plane of mirror symmetry of a mesh: candidates across
 // the axes of inertia of its surface and the axes of the model, through its centre
 // of area, its origin and the middle of its box, confirmed point by point. ok is false if less than nine tenths of the surface have an image.
@@ -49,12 +57,12 @@ func FindMirror(m *mesh.Mesh) (best Mirror, ok bool) {
 			normals = append(normals, r3.Vec{X: v.At(0, k), Y: v.At(1, k), Z: v.At(2, k)})
 		}
 	}
-	at := newPlaces(m, 2e-4*m.Diagonal())
+	at := newPlaces(m, imageWithin*m.Diagonal())
 	lo, hi := m.Bounds()
 	// A knob on one side moves the centre of area off the plane, seldom the others.
 	for _, o := range []r3.Vec{centre, {}, r3.Scale(0.5, r3.Add(lo, hi))} {
 		for _, n := range normals {
-			if s := at.mirrored(m, n, o); s > best.Share+1e-9 {
+			if s := at.mirrored(m, Mirror{Normal: n, Origin: o}); s > best.Share+1e-9 {
 				best = Mirror{n, o, s}
 			}
 		}
@@ -101,16 +109,15 @@ func (p *places) has(m *mesh.Mesh, v r3.Vec) bool {
 }
 
 // mirrored returns the share of the area whose corners all have an image.
-func (p *places) mirrored(m *mesh.Mesh, n, o r3.Vec) float64 {
+func (p *places) mirrored(m *mesh.Mesh, plane Mirror) float64 {
 	known := make([]int8, m.NumPoints())
 	var hit, all float64
 	for f, a := range m.FaceAreas() {
 		whole := true
 		for _, q := range m.FacePoints(mesh.FaceID(f)) {
 			if known[q] == 0 {
-				v := m.Points[q]
 				known[q] = -1
-				if p.has(m, r3.Sub(v, r3.Scale(2*r3.Dot(r3.Sub(v, o), n), n))) {
+				if p.has(m, plane.Of(m.Points[q])) {
 					known[q] = 1
 				}
 			}

@@ -12,6 +12,7 @@ import (
 
 	"morvek/core/flatten"
 	"morvek/core/mesh"
+	"morvek/core/planar"
 	"morvek/core/shape"
 )
 
@@ -264,22 +265,7 @@ func (pr *Projection) OnSheet(uv []r2.Vec) {
 
 // onto turns and moves a map so that it lies on another by least squares.
 func onto(uv, to []r2.Vec) []r2.Vec {
-	n := 1 / float64(max(1, len(uv)))
-	var ca, cb r2.Vec
-	for i := range uv {
-		ca, cb = r2.Add(ca, r2.Scale(n, uv[i])), r2.Add(cb, r2.Scale(n, to[i]))
-	}
-	var cos, sin float64
-	for i := range uv {
-		a, b := r2.Sub(uv[i], ca), r2.Sub(to[i], cb)
-		cos += r2.Dot(a, b)
-		sin += r2.Cross(a, b)
-	}
-	l := math.Hypot(cos, sin)
-	if l == 0 {
-		cos, l = 1, 1
-	}
-	cos, sin = cos/l, sin/l
+	ca, cb, cos, sin := planar.Turn(uv, to)
 	out := make([]r2.Vec, len(uv))
 	for i, q := range uv {
 		q = r2.Sub(q, ca)

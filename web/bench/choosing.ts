@@ -8,7 +8,7 @@ import type { Like } from "../station/sheet/shells";
 import type { Images } from "./blocks";
 import type { Does } from "./station";
 
-type FaceVerb = "crease" | "facing" | "material" | "size" | "shape" | "part" | "repeats" | "mirrored" | "unmapped" | "grow" | "shrink";
+type FaceVerb = "crease" | "facing" | "material" | "size" | "shape" | "part" | "repeats" | "unmapped" | "grow" | "shrink";
 
 /** Picks faces by what is picked, or by what they are. */
 export async function facesBy(verb: FaceVerb, angle = 30): Promise<void> {
@@ -16,9 +16,9 @@ export async function facesBy(verb: FaceVerb, angle = 30): Promise<void> {
   picks.takeFaces(await doc.pickFaces(verb, from, angle), "instead");
 }
 
-async function edgesBy(verb: "grow" | "shrink" | "repeats" | "mirrored"): Promise<void> {
+async function edgesBy(verb: "grow" | "shrink" | "repeats"): Promise<void> {
   const { edges } = await doc.pickEdges(verb, { edges: pickedEdges() });
-  picks.take(edges, "instead", { repeats: "on all repeats", mirrored: "on both halves", grow: "", shrink: "" }[verb]);
+  picks.take(edges, "instead", verb === "repeats" ? "on all repeats" : "");
 }
 
 const shellsBy = (like: Like): void => chooseShells(shells.like(like), "instead");
@@ -103,6 +103,15 @@ export function recall(name: string): void {
   pickKind(set.edges?.length ? "edges" : "faces");
 }
 
+/** Picks the images of what is picked as well. */
+async function mirrored(): Promise<void> {
+  const { edge, face } = await doc.images(), there = (i: number): boolean => i >= 0;
+  const edges = [...picks.edges].map((e) => edge[e]!).filter(there), faces = [...picks.faces].map((f) => face[f]!).filter(there);
+  if (!edges.length && !faces.length) throw new Refused("Nothing of the pick has an image on a mirrored half of the model.", 422);
+  picks.takeFaces(faces, "besides");
+  if (edges.length) picks.take(edges, "besides", "on both halves");
+}
+
 let images: Images | null = null; // while one works by halves
 
 /** Works by halves, or no longer: what is picked is picked on both, but for what is laid by one projection. */
@@ -127,7 +136,7 @@ export const choosing = {
   "alike-shape": alike("shape"),
   "alike-part": alike("part"),
   repeats,
-  mirrored: () => (kind() === "edges" ? edgesBy("mirrored") : facesBy("mirrored")),
+  mirrored,
   unmapped: () => facesBy("unmapped"),
   "pick-next": async () => pickKind(null),
   sets: { asks: keepSet },

@@ -35,10 +35,13 @@ export const pickedEdges = (): number[] => (picks.edges.size ? [...picks.edges] 
 
 export const pickedPoints = (): number[] => (points.picked.size ? [...points.picked].sort((a, b) => a - b) : missing("Pick points first: click one on the sheet or on the model, Shift adds."));
 
+/** Picked faces where there are several: one alone is a click on its part. */
+export const severalFaces = (): number[] => (kind() === "faces" && picks.faces.size > 1 ? [...picks.faces] : []);
+
 /** The faces of what is meant where that is more than a click on one of them: picked ones, else those of the chosen parts. */
-function facesMeant(): Iterable<number> {
-  if (!at.whole && kind() === "faces" && picks.faces.size > 1) return picks.faces;
-  const { parts } = at, out: number[] = [];
+function facesMeant(): number[] {
+  const { parts } = at, out = at.whole ? [] : severalFaces();
+  if (out.length) return out;
   if (at.whole || parts.size > 1) doc.layout.facePart.forEach((p, f) => { if (parts.has(p)) out.push(f); });
   return out;
 }
@@ -53,7 +56,7 @@ export function shellsMeant(): number[] {
 
 /** A face of each piece that is meant, mapped or not. */
 function piecesMeant(): number[] {
-  const bare = new Set([...facesMeant()].filter((f) => doc.layout.faceShell[f]! < 0)), out = shellsMeant().filter((f) => doc.layout.faceShell[f]! >= 0);
+  const bare = new Set(facesMeant().filter((f) => doc.layout.faceShell[f]! < 0)), out = shellsMeant().filter((f) => doc.layout.faceShell[f]! >= 0);
   if (!bare.size) return out.length ? out : shellFaces();
   const of = new Map([...bare].map((f) => [f, f]));
   const root = (f: number): number => { while (of.get(f)! !== f) { of.set(f, of.get(of.get(f)!)!); f = of.get(f)!; } return f; };

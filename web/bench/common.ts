@@ -1,6 +1,6 @@
 // What can be done at all stations.
 import { choosing, setButtons } from "./choosing";
-import { chosenPart, done, facePick, flattening, shellFaces, someParts } from "./chosen";
+import { chosenPart, done, facePick, flattening, severalFaces, shellFaces, someParts } from "./chosen";
 import { closeForm, leaveForm, takeForm } from "./forms";
 import { line, Refused } from "./doc";
 import { kind } from "./kinds";
@@ -24,11 +24,11 @@ import { goBack } from "./worklog";
 import type { Show } from "./view/scene";
 
 /** The faces that are picked, or of the chosen shells; none where parts are meant, as by one click. */
-const facesMeant = (): number[] => (kind() === "shells" ? shells.faces() : kind() === "faces" && picks.faces.size > 1 ? [...picks.faces] : []);
+const facesSeen = (): number[] => (kind() === "shells" ? shells.faces() : severalFaces());
 
 /** Shows picked faces, chosen shells or chosen parts only. */
 async function alone(): Promise<void> {
-  const faces = new Set(facesMeant());
+  const faces = new Set(facesSeen());
   if (faces.size) { hideParts(new Set(), new Set([...doc.layout.facePart.keys()].filter((f) => !faces.has(f)))); return; }
   chosenPart();
   hideParts(new Set(doc.meta.parts.map((_, i) => i).filter((i) => !at.parts.has(i))));
@@ -36,7 +36,7 @@ async function alone(): Promise<void> {
 
 /** Takes them out of the picture. */
 async function aside(): Promise<void> {
-  const faces = facesMeant();
+  const faces = facesSeen();
   if (!faces.length) chosenPart();
   hideParts(faces.length ? at.hidden : new Set([...at.hidden, ...at.parts]), new Set([...at.aside, ...faces]));
 }

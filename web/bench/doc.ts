@@ -269,8 +269,10 @@ export class Doc {
     return ghost;
   }
 
+  private paired: Images | null = null;
+
   /** Which faces and edges are each other's image. */
-  async images(): Promise<Images> { return readImages(await ask(this.at("images.bin")).then((r) => r.arrayBuffer())); }
+  async images(): Promise<Images> { return (this.paired ??= readImages(await ask(this.at("images.bin")).then((r) => r.arrayBuffer()))); }
 
   /** Makes the exposure known, looking at the model from all sides if nobody has. */
   async look(): Promise<void> {

@@ -55,7 +55,7 @@ func (b *Bench) pickEdges(c *echo.Context) error {
 	if err := desk.KnownFaces(m, r.Faces); err != nil {
 		return err
 	}
-	need := map[string]int{"run": 1, "ring": 1, "path": 2, "repeats": 1, "mirrored": 1}[r.Verb]
+	need := map[string]int{"run": 1, "ring": 1, "path": 2, "repeats": 1}[r.Verb]
 	if len(r.Edges) < need {
 		return echo.NewHTTPError(http.StatusBadRequest, "pick an edge first")
 	}
@@ -88,12 +88,6 @@ func (b *Bench) pickEdges(c *echo.Context) error {
 		out.Edges = m.ShrinkEdges(r.Edges)
 	case "around":
 		out.Edges = m.BorderOf(r.Faces)
-	case "mirrored":
-		list, alone := o.Doc.OnMirror(r.Edges)
-		if err := withoutImage(alone, len(r.Edges)); err != nil {
-			return err
-		}
-		out.Edges = list
 	case "repeats":
 		out.Edges = o.Doc.OnRepeats(r.Edges)
 	default:

@@ -69,9 +69,6 @@ func facesBy(d *document.Document, r pickRequest) ([]mesh.FaceID, error) {
 		return d.SamePart(r.Faces), nil
 	case "repeats":
 		return d.FacesOnRepeats(r.Faces), nil
-	case "mirrored":
-		out, alone := d.FacesOnMirror(r.Faces)
-		return out, withoutImage(alone, len(r.Faces))
 	case "unmapped":
 		return facesWhere(d.State.Map.Mapped(), false), nil
 	case "invert":
@@ -82,14 +79,6 @@ func facesBy(d *document.Document, r pickRequest) ([]mesh.FaceID, error) {
 		return facesWhere(in, false), nil
 	}
 	return nil, echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("there is no pick called %q", r.Verb))
-}
-
-// withoutImage refuses a pick of which nothing has an image on the other half.
-func withoutImage(alone, all int) error {
-	if alone < all {
-		return nil
-	}
-	return echo.NewHTTPError(http.StatusUnprocessableEntity, "nothing of the pick has an image on a mirrored half of the model")
 }
 
 func facesWhere(list []bool, is bool) (out []mesh.FaceID) {

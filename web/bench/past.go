@@ -15,8 +15,7 @@ import (
 
 // pastView is which state that was a page shows.
 type pastView struct {
-	Query         string // that asks for it, a name and a value
-	Name, Value   string
+	Name, Value   string // of the query that asks for it
 	Says          string
 	Earlier, Next string // addresses, "" for none
 }
@@ -28,8 +27,8 @@ func (b *Bench) past(c *echo.Context, o *workspace.Opened) (*pastView, error) {
 		return nil, err
 	}
 	ctx := c.Request().Context()
-	v := &pastView{Query: query(when)}
-	v.Name, v.Value, _ = strings.Cut(v.Query, "=")
+	v := &pastView{}
+	v.Name, v.Value, _ = strings.Cut(query(when), "=")
 	if v.Says, err = b.Docs.Says(ctx, o.Row.ID, when); err != nil {
 		return nil, err
 	}

@@ -1,7 +1,6 @@
 package bench
 
 import (
-	"context"
 	"net/http"
 
 	"github.com/labstack/echo/v5"
@@ -40,8 +39,12 @@ func (v worklogView) Shown(seq int) bool {
 	return v.Past == query(workspace.When{Seq: seq})
 }
 
-func (b *Bench) newWorklogView(ctx context.Context, o *workspace.Opened) (v worklogView, err error) {
-	v = worklogView{ID: o.Row.ID, Map: o.Doc.State.Shown.ID, Names: map[int][]store.Moment{}}
+func (b *Bench) newWorklogView(c *echo.Context, o *workspace.Opened) (v worklogView, err error) {
+	ctx := c.Request().Context()
+	v = worklogView{ID: o.Row.ID, Map: o.Doc.State.Shown.ID, Names: map[int][]store.Moment{}, Who: desk.Who(c)}
+	if when, past, _ := desk.When(c); past {
+		v.Past = query(when)
+	}
 	now, err := b.Store.Document(ctx, o.Row.ID)
 	if err != nil {
 		return v, err
@@ -69,22 +72,17 @@ func (b *Bench) worklog(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	v, err := b.newWorklogView(c.Request().Context(), o)
+	v, err := b.newWorklogView(c, o)
 	if err != nil {
 		return err
-	}
-	v.Who = desk.Who(c)
-	if when, past, _ := desk.When(c); past {
-		v.Past = query(when)
 	}
 	return c.Render(http.StatusOK, "worklog.html", v)
 }
 
 func (b *Bench) worklogText(c *echo.Context, o *workspace.Opened) (string, error) {
-	v, err := b.newWorklogView(c.Request().Context(), o)
+	v, err := b.newWorklogView(c, o)
 	if err != nil {
 		return "", err
 	}
-	v.Who = desk.Who(c)
 	return b.Text("worklog.html", v)
 }

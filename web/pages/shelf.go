@@ -1,6 +1,7 @@
 package pages
 
 import (
+	"context"
 	"fmt"
 	"net/http"
 	"net/url"
@@ -45,7 +46,6 @@ func (p *Pages) makeProject(c *echo.Context) error {
 
 // shelveProject renames a project, puts it away, deletes it or takes it back.
 func (p *Pages) shelveProject(c *echo.Context) error {
-	ctx := c.Request().Context()
 	id, err := desk.ID(c)
 	if err != nil {
 		return err
@@ -56,18 +56,12 @@ func (p *Pages) shelveProject(c *echo.Context) error {
 		if err != nil {
 			return err
 		}
-		if err := p.Store.RenameProject(ctx, id, t); err != nil {
+		if err := p.Store.RenameProject(c.Request().Context(), id, t); err != nil {
 			return err
 		}
 		return back(c, "")
 	case "archive", "delete", "restore":
-		if err := p.Store.PlaceProject(ctx, id, stands[do]); err != nil {
-			return err
-		}
-		if do == "restore" {
-			return back(c, "")
-		}
-		return c.Redirect(http.StatusSeeOther, "/projects?"+url.Values{"undo": {fmt.Sprintf("projects/%d", id)}}.Encode())
+		return put(c, id, do, "projects", p.Store.PlaceProject)
 	}
 	return echo.NewHTTPError(http.StatusUnprocessableEntity, "nobody knows how to do this to a project")
 }
@@ -105,21 +99,27 @@ func (p *Pages) shelve(c *echo.Context) error {
 		}
 		return back(c, "")
 	case "archive", "delete", "restore":
-		if err := p.Store.PlaceDocument(ctx, id, stands[do]); err != nil {
-			return err
-		}
-		if do == "restore" {
-			return back(c, "")
-		}
-		return back(c, fmt.Sprintf("documents/%d", id))
+		return put(c, id, do, "documents", p.Store.PlaceDocument)
 	}
 	return echo.NewHTTPError(http.StatusUnprocessableEntity, "nobody knows how to do this to a model")
 }
 
-// back leads to the page that was asked from, which offers to undo something.
+// put puts a project or a document where it is asked to stand, and offers to undo that.
+func put(c *echo.Context, id int64, do, kind string, place func(context.Context, int64, store.Stand) error) error {
+	if err := place(c.Request().Context(), id, stands[do]); err != nil {
+		return err
+	}
+	if do == "restore" {
+		return back(c, "")
+	}
+	return back(c, fmt.Sprintf("%s/%d", kind, id))
+}
+
+// back leads to the page that was asked from, which offers to undo something; from a project that is gone
+// to that of all.
 func back(c *echo.Context, undo string) error {
 	to := "/projects"
-	if from, err := url.Parse(c.Request().Referer()); err == nil && strings.HasPrefix(from.Path, "/projects/") {
+	if from, err := url.Parse(c.Request().Referer()); err == nil && strings.HasPrefix(from.Path, "/projects/") && !strings.HasPrefix(undo, "projects/") {
 		to = from.Path
 	}
 	if undo != "" {

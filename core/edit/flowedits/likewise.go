@@ -19,6 +19,7 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/parallel"
 	"morvek/core/parts"
+	"morvek/core/planar"
 	"morvek/core/words"
 )
 
@@ -47,17 +48,18 @@ func (e *Likewise) Apply(ctx context.Context, d *document.Document, progress fun
 	kin, otherwise := d.Kindred(e.Part, e.To)
 	if len(kin) == 0 {
 		if otherwise > 0 {
-			return nil, document.Refuse("%s of its shape %s made of another mesh than %s", words.Count(otherwise, "part"), map[bool]string{true: "is", false: "are"}[otherwise == 1], lead)
+			return nil, document.Refuse("%s of its shape %s made of another mesh than %s", words.Count(otherwise, "part"), words.Be(otherwise), lead)
 		}
 		return nil, document.Refuse("no other part is of the kind of %s", lead)
 	}
 	s, done := d.State, 0
+	faces, held := s.PartFaces(), ids.Set(s.Map.ShellsOf(s.Wishes.Locked))
 	var locked, unlike, sized int
 	for i, q := range slices.Sorted(maps.Keys(kin)) {
 		if ctx.Err() != nil {
 			return nil, ctx.Err()
 		}
-		if lockedShell(d.State, d.State.PartFaces()[q]) {
+		if slices.ContainsFunc(faces[q], func(f mesh.FaceID) bool { return held[f] }) {
 			locked++
 			continue
 		}
@@ -107,25 +109,12 @@ func (e *Likewise) Preview(ctx context.Context, d *document.Document) (preview.P
 	return preview.Preview{State: s, Said: e.Describe()}, nil
 }
 
-func lockedShell(s *document.State, faces []mesh.FaceID) bool {
-	in := ids.Set(s.Map.ShellsOf(faces))
-	for _, f := range s.Wishes.Locked {
-		for _, of := range s.Map.ShellsOf([]mesh.FaceID{f}) {
-			if in[of] {
-				return true
-			}
-		}
-	}
-	return false
-}
-
 // likewise does to part b what was done to part a; equal tells whether it got the very same map.
 func likewise(ctx context.Context, d *document.Document, a, b document.PartID, k parts.Kinship) (next *document.State, equal bool, err error) {
 	s, m := d.Begin(), d.Mesh
 	faces := s.PartFaces()
 	s.Likewise(m, faces, a, b, k)
-	mapped := s.Map.IsMapped(faces[a][0])
-	if !mapped {
+	if !s.Map.IsMapped(faces[a][0]) {
 		return s.Done(), false, nil
 	}
 	if s.RepeatRoot(a) == s.RepeatRoot(b) {
@@ -196,20 +185,8 @@ func turnedAs(d *document.Document, faces []mesh.FaceID, k parts.Kinship) *docum
 // about their middles (Procrustes in the plane), a whole quarter where it is near one.
 func bestTurn(is, was []r2.Vec) float64 {
 	const near = 10 * math.Pi / 180
-	middle := func(of []r2.Vec) (c r2.Vec) {
-		for _, q := range of {
-			c = r2.Add(c, r2.Scale(1/float64(len(of)), q))
-		}
-		return c
-	}
-	a, b := middle(is), middle(was)
-	var dot, cross float64
-	for i := range is {
-		p, q := r2.Sub(is[i], a), r2.Sub(was[i], b)
-		dot += r2.Dot(p, q)
-		cross += r2.Cross(p, q)
-	}
-	turn := math.Atan2(cross, dot)
+	_, _, cos, sin := planar.Turn(is, was)
+	turn := math.Atan2(sin, cos)
 	if quarter := math.Round(turn/(math.Pi/2)) * math.Pi / 2; math.Abs(turn-quarter) <= near {
 		turn = quarter
 	}

@@ -117,7 +117,7 @@ func images(d *document.Document, faces [][]mesh.FaceID) (image []document.PartI
 			across++
 			continue
 		}
-		at := r3.Sub(centre[i], r3.Scale(2*off, plane.Normal))
+		at := plane.Of(centre[i])
 		best := document.NoPart
 		for k := range faces {
 			if k == i || image[k] != document.NoPart || math.Abs(area[k]-area[i]) > 0.01*area[i] || r3.Norm(r3.Sub(centre[k], at)) > reach {
