@@ -3,6 +3,8 @@ package document
 import (
 	"slices"
 
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/flow"
 	"morvek/core/ids"
 	"morvek/core/mesh"
@@ -58,7 +60,7 @@ func (s *Tx) Likewise(m *mesh.Mesh, faces [][]mesh.FaceID, a, b PartID, k parts.
 	lead, p := s.Parts[a], s.Part(b)
 	p.Weight, p.ByHand = lead.Weight, true
 	if lead.GrainOwn {
-		p.Grain, p.GrainOwn = grainLike(m, lead, p, k), true
+		p.Grain, p.GrainOwn = grainLike(lead, p, func(v r3.Vec) r3.Vec { return k.Turned(m, v) }), true
 	}
 }
 
@@ -68,8 +70,8 @@ func (s *State) within(m *mesh.Mesh, p PartID, e mesh.EdgeID) bool {
 	return f != mesh.None && g != mesh.None && s.PartOf(f) == p && s.PartOf(g) == p
 }
 
-// grainLike is the grain of a part as that of another one of its kind runs.
-func grainLike(m *mesh.Mesh, lead, p *Part, k parts.Kinship) flow.Grain {
+// grainLike is the grain of a part as that of another one of its kind runs, whose directions are turned so.
+func grainLike(lead, p *Part, turned func(r3.Vec) r3.Vec) flow.Grain {
 	g := lead.Grain
 	switch g.Mode {
 	case flow.Along, flow.Around:
@@ -80,7 +82,7 @@ func grainLike(m *mesh.Mesh, lead, p *Part, k parts.Kinship) flow.Grain {
 	case flow.None:
 		return g
 	case flow.Toward:
-		g.Axis = k.Turned(m, g.Axis)
+		g.Axis = turned(g.Axis)
 		return g
 	}
 	return p.Grain // what runs along picked edges, or wall by wall, is its own

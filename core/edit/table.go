@@ -114,6 +114,8 @@ var kinds = map[string]row{
 	"accept":        {Proof, func() Edit { return &proofedits.Accept{} }},
 	"mark-findings": {Proof, func() Edit { return &proofedits.Mark{} }},
 	"sign":          {Proof, func() Edit { return &proofedits.Sign{} }},
+
+	"by-halves": {Flow, func() Edit { return &ByHalves{} }}, // of whatever it holds
 }
 
 // StationOf is the station of an edit.

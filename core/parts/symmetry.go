@@ -24,6 +24,9 @@ func (p Mirror) Of(v r3.Vec) r3.Vec {
 	return r3.Sub(v, r3.Scale(2*r3.Dot(r3.Sub(v, p.Origin), p.Normal), p.Normal))
 }
 
+// Turned is the image of a direction.
+func (p Mirror) Turned(v r3.Vec) r3.Vec { return r3.Sub(v, r3.Scale(2*r3.Dot(v, p.Normal), p.Normal)) }
+
 // FindMirror returns the plane of mirror symmetry of a mesh: candidates across
 // the axes of inertia of its surface and the axes of the model, through its centre
 // of area, its origin and the middle of its box, confirmed point by point. ok is false if less than nine tenths of the surface have an image.

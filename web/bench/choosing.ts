@@ -112,18 +112,30 @@ async function mirrored(): Promise<void> {
   if (edges.length) picks.take(edges, "besides", "on both halves");
 }
 
-let images: Images | null = null; // while one works by halves
-
-/** Works by halves, or no longer: what is picked is picked on both, but for what is laid by one projection. */
+/** Works by halves, or no longer: what is picked is picked on both, but for what is laid by one projection, and edits are made on both. */
 async function byHalves(): Promise<void> {
-  images = images ? null : await doc.images();
+  const images: Images | null = doc.halves ? null : await doc.images();
+  doc.halves = images && { stacked: false };
   picks.halves = () => (at.station === "Project" ? null : images);
-  $("halves-note").hidden = !images;
-  document.body.dataset.halves = images ? "yes" : "";
+  showHalves();
+}
+
+/** The other half is laid beside this one, or on it. */
+async function onThisHalf(): Promise<void> {
+  if (!doc.halves) await byHalves();
+  doc.halves = { stacked: !doc.halves!.stacked };
+  showHalves();
+}
+
+function showHalves(): void {
+  $("halves-note").hidden = !doc.halves;
+  $("halves-on").setAttribute("aria-pressed", String(doc.halves?.stacked ?? false));
+  document.body.dataset.halves = doc.halves ? (doc.halves.stacked ? "stacked" : "yes") : "";
 }
 
 export const choosing = {
   halves: byHalves,
+  "halves-on": onThisHalf,
   all,
   invert,
   grow: ring(true),

@@ -174,10 +174,18 @@ export class Doc {
     });
   }
 
+  /** While one works by halves: edits are made on the other half too, which lies apart or on this one. */
+  halves: { stacked: boolean } | null = null;
+
+  private made(kind: string, params: unknown): object {
+    const edit = { kind, params };
+    return this.halves ? { kind: "by-halves", params: { edit, stacked: this.halves.stacked } } : edit;
+  }
+
   /** Applies an edit; a stale revision is answered by showing the newer one. */
   async edit(kind: string, params: unknown): Promise<void> {
     try {
-      await this.change("edits", { edit: { kind, params }, key: crypto.randomUUID() });
+      await this.change("edits", { edit: this.made(kind, params), key: crypto.randomUUID() });
     } catch (e) {
       if (e instanceof Refused && e.stale) e.again = () => this.edit(kind, params);
       throw e;
@@ -241,7 +249,7 @@ export class Doc {
   /** What an edit would do, without doing it. A refusal of an offer, which nobody asked for, is an answer. */
   async ghost(kind: string, params: unknown, signal?: AbortSignal, offer = false): Promise<Ghost> {
     try {
-      return (await ask(this.at("ghost"), { edit: { kind, params }, ...(offer ? { offer } : {}) }, signal).then((r) => r.json())) as Ghost;
+      return (await ask(this.at("ghost"), { edit: this.made(kind, params), ...(offer ? { offer } : {}) }, signal).then((r) => r.json())) as Ghost;
     } catch (e) {
       if (e instanceof Refused && e.status === 410) await this.refresh(); // somebody removed the shown map
       throw e;
@@ -260,7 +268,7 @@ export class Doc {
   /** An edit as a dry run, step by step; what it would come to at the end. */
   async live(kind: string, params: unknown, onFrame: (f: Frame) => void, signal: AbortSignal): Promise<Ghost> {
     let ghost: Ghost | null = null;
-    await lines(await ask(this.at("live"), { edit: { kind, params } }, signal), (m: { frame?: Frame; ghost?: Ghost; error?: string }) => {
+    await lines(await ask(this.at("live"), { edit: this.made(kind, params) }, signal), (m: { frame?: Frame; ghost?: Ghost; error?: string }) => {
       if (m.error) throw new Refused(m.error, 422);
       if (m.frame) onFrame(m.frame);
       ghost = m.ghost ?? ghost;

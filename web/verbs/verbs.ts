@@ -2,7 +2,7 @@
 export interface Verb { name: string; says: string; takes: string; what: string; key?: string; needs?: string[]; of?: string[]; form?: boolean; rare?: boolean }
 /** The names of the verbs of each station; those of none are known at all. */
 export interface VerbsOf {
-  "": "part-off" | "clear-picked" | "flatten" | "turn" | "flip" | "turn-on" | "turn-back" | "likewise" | "sign" | "sign-here" | "unsign" | "sign-all" | "run" | "clear" | "undo" | "redo" | "again" | "all" | "invert" | "grow" | "shrink" | "around" | "crease" | "facing" | "alike-material" | "alike-size" | "alike-shape" | "alike-part" | "repeats" | "mirrored" | "halves" | "unmapped" | "pick-next" | "sets" | "drop" | "alone" | "aside" | "everything" | "through" | "frame" | "go-there" | "parallel" | "clip-more" | "clip-less" | "unclip" | "follow" | "large-piece" | "large-sheet" | "swap-views" | "from-front" | "from-side" | "from-above" | "show-parts" | "show-cloth" | "show-stretch" | "show-area" | "show-density" | "show-grain" | "show-exposure" | "show-painted" | "shown-take" | "shown-stop" | "shown-swap" | "palette" | "help" | "first" | "to-parts" | "to-project" | "to-seams" | "to-flow" | "to-sheet" | "to-proof" | "filter" | "worklog" | "maps" | "sealing" | "deliver";
+  "": "part-off" | "clear-picked" | "flatten" | "turn" | "flip" | "turn-on" | "turn-back" | "likewise" | "sign" | "sign-here" | "unsign" | "sign-all" | "run" | "clear" | "undo" | "redo" | "again" | "all" | "invert" | "grow" | "shrink" | "around" | "crease" | "facing" | "alike-material" | "alike-size" | "alike-shape" | "alike-part" | "repeats" | "mirrored" | "halves" | "halves-on" | "unmapped" | "pick-next" | "sets" | "drop" | "alone" | "aside" | "everything" | "through" | "frame" | "go-there" | "parallel" | "clip-more" | "clip-less" | "unclip" | "follow" | "large-piece" | "large-sheet" | "swap-views" | "from-front" | "from-side" | "from-above" | "show-parts" | "show-cloth" | "show-stretch" | "show-area" | "show-density" | "show-grain" | "show-exposure" | "show-painted" | "shown-take" | "shown-stop" | "shown-swap" | "palette" | "help" | "first" | "to-parts" | "to-project" | "to-seams" | "to-flow" | "to-sheet" | "to-proof" | "filter" | "worklog" | "maps" | "sealing" | "deliver";
   "Parts": "assign" | "recognise-part" | "split" | "unite" | "merge" | "lock" | "rename" | "weigh" | "give" | "stack" | "turn-detail" | "recognise" | "follow-mirror";
   "Project": "lay" | "settings" | "lay-jig" | "keep-jig" | "clear-these";
   "Seams": "cut" | "close" | "join" | "hold" | "let-go" | "same" | "hand-over" | "join-group" | "keep-whole" | "let-cut" | "turn-dial" | "view" | "take-all" | "loop" | "carry-on" | "ring" | "chain" | "chain-short" | "borders" | "above";
@@ -357,8 +357,15 @@ export const sets: { station: string; verbs: Verb[] }[] = [
     "name": "halves",
     "says": "By halves",
     "takes": "choose",
-    "what": "Edges and faces are picked on both mirrored halves at once, until it is left again: cuts appear on the other as they are made.",
+    "what": "One mirrored half follows what is done on the other, until this is left again: picks, cuts, projections, flattening, straightening and grain appear there as they are made, mirrored on the sheet.",
     "key": "Shift+H",
+    "rare": true
+   },
+   {
+    "name": "halves-on",
+    "says": "The other half on this one",
+    "takes": "choose",
+    "what": "By halves, what follows is stacked on what it follows, turned over, so that both show the same picture; or lies apart again.",
     "rare": true
    },
    {
