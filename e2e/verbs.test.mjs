@@ -322,7 +322,29 @@ test("by halves a pick is one of both, and cuts appear on the other half", { tim
   await changed(page, () => page.keyboard.press("c"));
   assert.equal(await page.locator("#undo-name").textContent(), "cut 2 edges");
   await changed(page, () => page.keyboard.press("Control+z"));
-  await page.locator("#halves-note").click();
+
+  // What is flattened on one half is on the other, beside it or on it, and what lies across the plane is said.
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("4");
+  await station(page, "Flow");
+  await page.locator(".card .partname", { hasText: "handle bar" }).click();
+  const rack = async () => Number((await page.locator("#rack-note").textContent()).match(/\d+/)?.[0] ?? 0);
+  const flatten = () => changed(page, () => page.keyboard.press("e"));
+  const was = await rack();
+  await flatten();
+  assert.match(await page.locator("#undo-name").textContent(), /^flatten \d+ shells, on the other half too: \d+ shells; left as they are: \d+ shells across the plane$/);
+  const apart = (await rack()) - was;
+  await changed(page, () => page.keyboard.press("Control+z"));
+  await page.locator("#halves-on").click();
+  assert.equal(await page.getAttribute("#halves-on", "aria-pressed"), "true");
+  await flatten();
+  assert.ok(apart > 0 && (await rack()) - was <= apart, "stacked on it takes no more room");
+  await changed(page, () => page.keyboard.press("Control+z"));
+  await page.keyboard.press("3");
+  await station(page, "Seams");
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("Escape");
+  await page.locator("#halves-off").click();
   await page.keyboard.press("Escape");
   await page.mouse.click(spot.x, spot.y);
   await picked(1);

@@ -270,7 +270,8 @@ func (w *halving) follow(mine, theirs []mesh.FaceID) bool {
 	s.unstack(theirs)
 	w.parts(mine[0], theirs[0])
 	if w.stacked {
-		s.Map.Follow(answers(pairs), false)
+		s.Map.Follow(answers(pairs), true)
+		s.Map.Transform(theirs, func(q r2.Vec) r2.Vec { return r2.Vec{X: -q.X, Y: q.Y} })
 		w.lies = append(w.lies, Lie{On: mine[0], Shell: theirs[0]})
 		return true
 	}

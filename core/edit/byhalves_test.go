@@ -57,6 +57,17 @@ func isMirrored(t *testing.T, d *document.Document, faces []mesh.FaceID) {
 	}
 }
 
+// onOneSide are the faces of a strip well on one side of the mirror plane.
+func onOneSide(d *document.Document) (out []mesh.FaceID) {
+	plane, _ := d.Mirror()
+	for _, f := range edittest.Strip(d) {
+		if r3.Dot(r3.Sub(d.Mesh.FaceCentre(f), plane.Origin), plane.Normal) > 0.3 {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
 // A jar is worked on by its half X > 0: what is cut, projected, flattened and trued up there is so on the
 // other, mirrored; undoing takes both back.
 func TestOneHalfFollowsAsTheOtherIsMade(t *testing.T) {
@@ -65,15 +76,7 @@ func TestOneHalfFollowsAsTheOtherIsMade(t *testing.T) {
 	if !ok {
 		t.Fatal("a jar has mirrored halves")
 	}
-	side := func(f mesh.FaceID) float64 {
-		return r3.Dot(r3.Sub(d.Mesh.FaceCentre(f), plane.Origin), plane.Normal)
-	}
-	var half []mesh.FaceID // facets of the wall well on one side
-	for _, f := range edittest.Strip(d) {
-		if side(f) > 0.3 {
-			half = append(half, f)
-		}
-	}
+	half := onOneSide(d)
 	if len(half) < 4 {
 		t.Fatalf("%d facets on one side", len(half))
 	}
@@ -131,6 +134,34 @@ func TestTheOtherHalfMayLieOnThisOne(t *testing.T) {
 	}
 	if !strings.Contains(e.Describe(), "on the other half too: 1 shell") {
 		t.Errorf("it says %q", e.Describe())
+	}
+	jar := edittest.Apply(t, edittest.Jar(t, 24), &partedits.Recognise{}, &seamedits.Open{}, &flowedits.Flatten{})
+	half := onOneSide(jar)
+	inner := jar.Mesh.EdgesWithin(half)[0]
+	jar = edittest.Apply(t, jar, &seamedits.Cut{Edges: []mesh.EdgeID{inner}})
+	jar = edittest.Apply(t, jar, &edit.ByHalves{Edit: &seamedits.ShellOff{Faces: half}, Stacked: true})
+	im, _ := jar.Images()
+	places := func(f mesh.FaceID) (out []r2.Vec) {
+		lo, hi := jar.Mesh.Corners(f)
+		for h := lo; h < hi; h++ {
+			out = append(out, jar.State.Map.At(h))
+		}
+		return out
+	}
+	for _, f := range half {
+		for _, q := range places(im.Face[f]) {
+			if !slices.Contains(places(f), q) {
+				t.Fatalf("the image of face %d has a corner at %v, which the face has not", f, q)
+			}
+		}
+	}
+	if s := jar.State; s.Stacks().Len() != 1 || len(s.Stacks().Shells(0)) != 2 {
+		t.Errorf("%d stacks", s.Stacks().Len())
+	}
+	for _, e := range jar.Mesh.EdgesWithin(half) {
+		if jar.State.Map.IsCut(e) != jar.State.Map.IsCut(im.Edge[e]) {
+			t.Errorf("edge %d is cut: %v, its image is not so", e, jar.State.Map.IsCut(e))
+		}
 	}
 }
 
