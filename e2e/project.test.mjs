@@ -117,6 +117,12 @@ test("a jig gives its size and up to other faces, and is there tomorrow", { time
   await changed(page, () => page.locator("#undo").click());
   await page.waitForFunction(() => document.querySelector("#set-jig")?.value);
   await page.keyboard.press("j");
+  // It gets another name and size; a locked one keeps its sides equal.
+  await page.locator("#jig-change summary").click();
+  await page.locator("#set-jigsname").fill("courses of 60 mm");
+  await page.locator("#set-jigwidth").fill("0.06");
+  await page.locator("[data-do=change-jig]").click();
+  await page.waitForFunction(() => document.querySelector("#set-jig")?.selectedOptions[0]?.textContent === "courses of 60 mm" && /60 mm × 60 mm/.test(document.querySelector("#jig-size").textContent));
   await page.locator("#jig-drop").click();
   await page.waitForFunction(() => document.querySelector("#set-jig")?.selectedOptions[0]?.textContent === "none kept yet");
   assert.deepEqual(wrong, []);

@@ -27,6 +27,16 @@ func (s *Store) KeepJig(ctx context.Context, project int64, name string, project
 	return id, err
 }
 
+// ChangeJig gives a jig another name and projection; ErrNotFound if there is none, ErrTaken if another one
+// of the project has that name.
+func (s *Store) ChangeJig(ctx context.Context, j Jig) error {
+	err := found(s.db.GetContext(ctx, &j.ID, `update jigs set name = $3, projection = $4, changed_at = now() where project_id = $1 and id = $2 returning id`, j.ProjectID, j.ID, j.Name, string(j.Projection)))
+	if taken(err) {
+		return ErrTaken
+	}
+	return err
+}
+
 // DropJig forgets a jig of a project; ErrNotFound if there is none.
 func (s *Store) DropJig(ctx context.Context, project, id int64) error {
 	var gone int64

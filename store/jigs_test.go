@@ -32,6 +32,20 @@ func TestJigsBelongToAProject(t *testing.T) {
 	if err != nil || len(list) != 2 || list[0].Name != "Bricks" || list[1].ID != id {
 		t.Fatalf("%+v, %v", list, err)
 	}
+	renamed := store.Jig{ID: id, ProjectID: d.ProjectID, Name: "Boards", Projection: json.RawMessage(`{"kind": "extruded", "width": 3}`)}
+	if err := db.ChangeJig(ctx, renamed); err != nil {
+		t.Fatal(err)
+	}
+	if err := db.ChangeJig(ctx, store.Jig{ID: id, ProjectID: d.ProjectID, Name: "Bricks", Projection: renamed.Projection}); !errors.Is(err, store.ErrTaken) {
+		t.Errorf("a name that another jig has: %v", err)
+	}
+	if err := db.ChangeJig(ctx, store.Jig{ID: id + 100, ProjectID: d.ProjectID, Name: "None", Projection: renamed.Projection}); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("a jig that is not there: %v", err)
+	}
+	if list, err = db.Jigs(ctx, d.ProjectID); err != nil || len(list) != 2 || list[0].Name != "Boards" || list[0].ID != id {
+		t.Fatalf("renamed: %+v, %v", list, err)
+	}
+	list[0], list[1] = list[1], list[0]
 	var p struct{ Kind string }
 	if json.Unmarshal(list[1].Projection, &p) != nil || p.Kind != "extruded" {
 		t.Errorf("the second of one name should stand: %s", list[1].Projection)

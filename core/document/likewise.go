@@ -95,12 +95,13 @@ func (d *Document) Kindred(p PartID, only []PartID) (kin map[PartID]parts.Kinshi
 	s := d.State
 	faces := s.PartFaces()
 	kin = map[PartID]parts.Kinship{}
+	family := parts.NewFamily(d.Mesh, faces[p])
 	for i := range s.Parts {
 		q := PartID(i)
 		if q == p || s.Parts[q].Fit.Kind != s.Parts[p].Fit.Kind || len(only) > 0 && !slices.Contains(only, q) {
 			continue
 		}
-		if k, ok := parts.Kin(d.Mesh, faces[p], faces[q]); ok {
+		if k, ok := family.Kin(faces[q]); ok {
 			kin[q] = k
 		} else {
 			otherwise++

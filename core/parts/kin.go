@@ -69,18 +69,30 @@ func (w *walker) roles(mirrored bool) map[role][]mesh.HalfedgeID {
 	return out
 }
 
-// Kin returns the kinship of two parts: an isomorphism of their meshes as combinatorial maps (Edmonds 1960)
+// Family is a part whose kin is looked for.
+type Family struct {
+	w     *walker
+	roles map[role][]mesh.HalfedgeID
+}
+
+// NewFamily prepares a part to be compared with many.
+func NewFamily(m *mesh.Mesh, faces []mesh.FaceID) *Family {
+	w := newWalker(m, faces)
+	return &Family{w, w.roles(false)}
+}
+
+// Kin returns the kinship of the part and another one: an isomorphism of their meshes as combinatorial maps (Edmonds 1960)
 // under which edges bend alike. Of several, as of round things, it is that under which sizes differ most
 // evenly, and of equals that under which the parts stand alike. ok is false if there is none.
-func Kin(m *mesh.Mesh, a, b []mesh.FaceID) (best Kinship, ok bool) {
-	if len(a) != len(b) || len(a) == 0 {
+func (f *Family) Kin(b []mesh.FaceID) (best Kinship, ok bool) {
+	wa, mine := f.w, f.roles
+	if len(wa.faces) != len(b) || len(b) == 0 {
 		return best, false
 	}
-	wa, wb := newWalker(m, a), newWalker(m, b)
+	wb := newWalker(wa.m, b)
 	if wa.corners != wb.corners {
 		return best, false
 	}
-	mine := wa.roles(false)
 	least := kinCost{uneven: math.Inf(1)}
 	for _, mirrored := range []bool{false, true} {
 		theirs := wb.roles(mirrored)

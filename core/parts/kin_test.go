@@ -54,7 +54,7 @@ func TestKinOfOtherSizes(t *testing.T) {
 			to = func(p r3.Vec) r3.Vec { return inner(r3.Vec{X: -p.X, Y: p.Y, Z: p.Z}) }
 		}
 		m, a, b := pairOf(t, base, other)
-		k, ok := parts.Kin(m, a, b)
+		k, ok := parts.NewFamily(m, a).Kin(b)
 		if !ok {
 			t.Errorf("%s: no kin", name)
 			continue
@@ -89,7 +89,7 @@ func TestWhatIsNoKin(t *testing.T) {
 	round := meshtest.Prism(t, 1, r2.Vec{}, r2.Vec{X: 4}, r2.Vec{X: 5, Y: 2}, r2.Vec{X: 4, Y: 4}, r2.Vec{X: 1, Y: 4.5}, r2.Vec{Y: 4})
 	for name, c := range map[string][2]*mesh.Mesh{"of more faces": {can(16), far(can(18))}, "bent the other way": {hollow, far(round)}} {
 		m, a, b := pairOf(t, c[0], c[1])
-		if _, ok := parts.Kin(m, a, b); ok {
+		if _, ok := parts.NewFamily(m, a).Kin(b); ok {
 			t.Errorf("%s: it is kin", name)
 		}
 	}
@@ -98,7 +98,7 @@ func TestWhatIsNoKin(t *testing.T) {
 func TestDirectionsTurnWithKin(t *testing.T) {
 	turn := r3.NewRotation(1.2, r3.Vec{X: 1, Y: 1, Z: 2})
 	m, a, b := pairOf(t, bracket(t), meshtest.Mapped(t, bracket(t), func(p r3.Vec) r3.Vec { return r3.Add(turn.Rotate(r3.Scale(3, p)), r3.Vec{X: 40}) }))
-	k, ok := parts.Kin(m, a, b)
+	k, ok := parts.NewFamily(m, a).Kin(b)
 	if !ok {
 		t.Fatal("no kin")
 	}

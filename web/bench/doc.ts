@@ -263,6 +263,7 @@ export class Doc {
 
   async jigs(): Promise<Jig[]> { return (await ask(this.at("jigs")).then((r) => r.json())) as Jig[]; }
   async keepJig(name: string, projection: Projection): Promise<void> { await ask(this.at("jigs"), { name, projection }); }
+  async changeJig(id: number, name: string, projection: Projection): Promise<void> { await ask(this.at(`jigs/${id}`), { name, projection }); }
   async dropJig(id: number): Promise<void> { await ask(this.at(`jigs/${id}`), undefined, undefined, "DELETE"); }
 
   /** An edit as a dry run, step by step; what it would come to at the end. */

@@ -2,6 +2,7 @@ package project
 
 import (
 	"encoding/json"
+	"errors"
 	"net/http"
 	"strconv"
 	"strings"
@@ -36,36 +37,64 @@ func (r room) jigs(c *echo.Context) error {
 	return c.JSON(http.StatusOK, out)
 }
 
-// keepJig stores a projection without its place.
-func (r room) keepJig(c *echo.Context) error {
-	o, err := r.Open(c)
-	if err != nil {
-		return err
-	}
+// readJig reads a jig as it is kept: a projection without its place.
+func readJig(c *echo.Context) (j store.Jig, err error) {
 	body, err := desk.ReadBody[struct {
 		Name       string            `json:"name"`
 		Projection unroll.Projection `json:"projection"`
 	}](c)
 	if err != nil {
-		return err
+		return j, err
 	}
-	body.Name = strings.TrimSpace(body.Name)
-	if body.Name == "" || len(body.Name) > 80 {
-		return echo.NewHTTPError(http.StatusUnprocessableEntity, "a jig needs a name of 1 to 80 letters")
+	if j.Name = strings.TrimSpace(body.Name); j.Name == "" || len(j.Name) > 80 {
+		return j, echo.NewHTTPError(http.StatusUnprocessableEntity, "a jig needs a name of 1 to 80 letters")
 	}
 	body.Projection.Origin = r3.Vec{}
 	if err := body.Projection.Check(); err != nil {
-		return echo.NewHTTPError(http.StatusUnprocessableEntity, err.Error())
+		return j, echo.NewHTTPError(http.StatusUnprocessableEntity, err.Error())
 	}
-	b, err := json.Marshal(body.Projection)
+	j.Projection, err = json.Marshal(body.Projection)
+	return j, err
+}
+
+func (r room) keepJig(c *echo.Context) error {
+	o, err := r.Open(c)
 	if err != nil {
 		return err
 	}
-	id, err := r.Store.KeepJig(c.Request().Context(), o.Row.ProjectID, body.Name, b)
+	j, err := readJig(c)
+	if err != nil {
+		return err
+	}
+	id, err := r.Store.KeepJig(c.Request().Context(), o.Row.ProjectID, j.Name, j.Projection)
 	if err != nil {
 		return err
 	}
 	return c.JSON(http.StatusCreated, map[string]int64{"id": id})
+}
+
+// changeJig gives a jig another name or size.
+func (r room) changeJig(c *echo.Context) error {
+	o, err := r.Open(c)
+	if err != nil {
+		return err
+	}
+	j, err := readJig(c)
+	if err != nil {
+		return err
+	}
+	j.ProjectID = o.Row.ProjectID
+	if j.ID, err = strconv.ParseInt(c.Param("jig"), 10, 64); err != nil {
+		return store.ErrNotFound
+	}
+	err = r.Store.ChangeJig(c.Request().Context(), j)
+	if errors.Is(err, store.ErrTaken) {
+		return echo.NewHTTPError(http.StatusUnprocessableEntity, "another jig is called "+j.Name+"; forget that one first or choose another name")
+	}
+	if err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
 }
 
 func (r room) dropJig(c *echo.Context) error {

@@ -1,7 +1,7 @@
 // The tray of the Project station: kinds with their cost, fields, two small pictures.
 import { facesOf } from "../../bench/chosen";
 import { flagLines } from "../../bench/view/flag";
-import type { Option, Projection, Vec } from "../../bench/doc";
+import type { Jig, Option, Projection, Vec } from "../../bench/doc";
 import { html, nothing, show } from "../../bench/html";
 import { outlinePath } from "../../bench/outline";
 import { opens } from "./setup";
@@ -9,7 +9,7 @@ import { lengthText, times } from "../../bench/units";
 import { $, at, doc, picks, setup, trouble, views } from "../../bench/state";
 
 const field = (id: string): HTMLInputElement | null => document.getElementById(id) as HTMLInputElement | null;
-const round = (x: number): string => String(Number(x.toPrecision(4)));
+export const round = (x: number): string => String(Number(x.toPrecision(4)));
 
 /** The faces that a projection is set up for: the picked ones, else those of the part. */
 export function setupFaces(): number[] {
@@ -30,19 +30,25 @@ export async function startSetup(): Promise<void> {
   } catch (e) { trouble(e); }
 }
 
-export function showJigs(): void {
+export const jigChosen = (): Jig | undefined => setup.jigs.find((j) => String(j.id) === field("set-jig")?.value);
+
+/** Lists the jigs, one of them chosen. */
+export function showJigs(chosen = jigChosen()?.id): void {
   const sel = field("set-jig") as unknown as HTMLSelectElement | null;
   if (!sel) return;
   sel.replaceChildren();
   for (const j of setup.jigs) sel.append(new choice(j.name, String(j.id)));
   if (!setup.jigs.length) sel.append(new choice("none kept yet", ""));
+  else if (chosen !== undefined) sel.value = String(chosen);
+  $("jig-change").hidden = !setup.jigs.length;
   for (const b of document.querySelectorAll<HTMLButtonElement>("#jig-lay, #jig-drop, [data-do=jig-tiling]")) b.disabled = !setup.jigs.length;
   sayJig();
 }
 
 /** Says what the chosen jig is, at its size. */
 export function sayJig(): void {
-  const el = document.getElementById("jig-size"), p = setup.jigs.find((j) => String(j.id) === field("set-jig")?.value)?.projection;
+  const el = document.getElementById("jig-size"), jig = jigChosen(), p = jig?.projection;
+  if (jig && p) for (const [id, v] of [["set-jigsname", jig.name], ["set-jigwidth", round(p.width)], ["set-jigheight", round(p.height)]] as const) field(id)!.value = v;
   if (el) el.textContent = p ? `${p.kind}, ${lengthText(p.width, doc.meta.unit)} × ${lengthText(p.height, doc.meta.unit)} a sheet` : "";
 }
 const choice = window.Option;

@@ -31,5 +31,6 @@ func routes(g *echo.Group, d *desk.Desk) {
 	g.POST("/projections", r.projections)
 	g.GET("/jigs", r.jigs)
 	g.POST("/jigs", r.keepJig)
+	g.POST("/jigs/:jig", r.changeJig)
 	g.DELETE("/jigs/:jig", r.dropJig)
 }

@@ -6,7 +6,7 @@ import { goTiling } from "../../bench/maps";
 import { attempt, doc, picks, setup, views } from "../../bench/state";
 import type { Station } from "../../bench/station";
 import { drawSetup } from "../../bench/views";
-import { sayJig, setupFaces, showJigs, startSetup, ups } from "./setupview";
+import { jigChosen, round, sayJig, setupFaces, showJigs, startSetup, ups } from "./setupview";
 
 const eye = (): { X: number; Y: number; Z: number } => { const d = views.piece.toEye; return { X: d.x, Y: d.y, Z: d.z }; };
 
@@ -22,11 +22,22 @@ function setField(el: HTMLInputElement): void {
 }
 
 async function layByJig(): Promise<void> {
-  const jig = setup.jigs.find((j) => String(j.id) === chosenIn("set-jig")), faces = setupFaces();
+  const jig = jigChosen(), faces = setupFaces();
   if (!jig) throw new Refused("Keep a projection as a jig first.", 422);
   if (!faces.length) throw new Refused("Pick faces first, or choose a part: they get the size and the up of the jig.", 422);
   await setup.layByJig(jig, faces);
   picks.takeFaces([], "instead");
+}
+
+/** The chosen jig gets the name and the size that are written; width and height of a locked one stay one number. */
+async function changeJig(): Promise<void> {
+  const jig = jigChosen();
+  if (!jig) throw new Refused("Keep a projection as a jig first.", 422);
+  const p = jig.projection, changed = (id: string, was: number): number => (written(id) === round(was) ? was : Number(written(id)));
+  const width = changed("set-jigwidth", p.width), height = changed("set-jigheight", p.height), one = width === p.width ? height : width;
+  await doc.changeJig(jig.id, written("set-jigsname"), { ...p, ...(p.free ? { width, height } : { width: one, height: one }) });
+  await setup.loadJigs();
+  showJigs(jig.id);
 }
 
 export const project: Station<"Project"> = {
@@ -50,6 +61,7 @@ export const project: Station<"Project"> = {
     "mirror-map": async () => setup.change({ flip: !setup.current?.flip }),
     apart: async () => setup.change({ apart: !setup.current?.apart }),
     "jig-tiling": async () => { await goTiling(setupFaces()); await startSetup(); await layByJig(); closeForm(); },
+    "change-jig": changeJig,
     "drop-jig": async () => { await doc.dropJig(Number(chosenIn("set-jig"))); await setup.loadJigs(); showJigs(); },
     "more-kinds": async () => setup.offerAll(),
     "form-close": async () => closeForm(),
