@@ -289,7 +289,7 @@ test("opening takes few requests, an edit one", { timeout: 120000 }, async () =>
   client.on("Network.loadingFinished", (e) => { bytes += e.encodedDataLength; });
   await page.reload();
   await ready(page);
-  assert.ok(asked.length <= 20 && bytes < 1_200_000, `${asked.length} requests, ${bytes} bytes: ${asked}`);
+  assert.ok(asked.length <= 18 && bytes < 1_200_000, `${asked.length} requests, ${bytes} bytes: ${asked}`);
   await page.locator('[title^="glass wall,"]').first().click();
   await page.waitForFunction(() => document.querySelector("#tray .trayname span")?.textContent === "glass wall");
   await page.evaluate(() => new Promise((r) => requestAnimationFrame(() => requestAnimationFrame(r))));

@@ -120,17 +120,18 @@ function listen(): void {
   listenSeal();
   listenMaps();
   listenWorklog();
-  whenShown("card", () => { card.came(); card.mark(at.station); });
+  whenShown("card", () => { if (card.came()) reload($("card")); card.mark(at.station); });
   listenFloor();
 }
 
 /** Shows a new revision, by what was sent along with it or by asking for it. */
-function refresh(sent: Answer | null = null): void {
+function refresh(sent: Answer | null = null, first = false): void {
   takeRevision();
   showMaps();
   showSeal();
   takePainted();
-  if (sent?.card) card.take(sent.card); else reload($("card"));
+  if (first ? card.first(doc.meta.revision) : !sent?.card) reload($("card"));
+  else if (sent?.card) card.take(sent.card);
   loadTray(sent?.tray);
   if (!$("worklog").hidden) loadWorklog(sent?.worklog);
 }
@@ -194,8 +195,9 @@ async function start(): Promise<void> {
   watchShells();
   watchFitting();
   effect(showForm);
-  batch(refresh);
-  doc.onChange(refresh);
+  batch(() => refresh(null, true));
+  card.mark(at.station);
+  doc.onChange((sent) => refresh(sent));
   doc.shown = () => ({ station: at.station, part: at.part, worklog: !$("worklog").hidden });
   const overs = [
     new Hover(document.querySelector("#piece-over")!, doc, (c) => views.piece.screen(c), () => views.piece.drawn),

@@ -21,8 +21,23 @@ export class Card {
 
   private order = new Map<string, number>(); // rows as they came
 
-  /** All rows stand there anew. */
-  came(): void { this.order = new Map(rows().map((r, i) => [r.dataset.part!, i])); }
+  /**
+   * The card comes along with the page, before anything is known here: whether it has to be asked for again,
+   * since it tells of another state than this one.
+   */
+  first(revision: number): boolean {
+    this.awaited = revision;
+    return $("card").querySelector("table") !== null && this.came();
+  }
+  private awaited = 0; // the state that the first card is to tell of
+
+  /** All rows stand there anew; true if they are those of an older state than is awaited. */
+  came(): boolean {
+    const older = this.awaited > Number($("card").querySelector<HTMLElement>("table")?.dataset.revision);
+    this.awaited = 0;
+    this.order = new Map(rows().map((r, i) => [r.dataset.part!, i]));
+    return older;
+  }
 
   fold(part: string): void {
     if (!this.unfolded.delete(part)) this.unfolded.add(part);
