@@ -139,5 +139,6 @@ func (s *Store) Purge(ctx context.Context, after time.Duration) error {
 			return err
 		}
 	}
-	return nil
+	_, err := s.db.ExecContext(ctx, `delete from sessions where expiry < now()`)
+	return err
 }

@@ -34,6 +34,8 @@ var (
 	ErrStale    = errors.New("the document has changed meanwhile")
 	ErrNothing  = errors.New("nothing to undo or redo")
 	ErrBusy     = errors.New("long work on the document is under way")
+
+	ErrLastOwner = errors.New("a project has an owner at least; make somebody else one first")
 )
 
 // Store is a connection to the database.

@@ -85,6 +85,20 @@ func (s *Store) RunningWork(ctx context.Context, document int64) (Work, error) {
 	return w, found(err)
 }
 
+// CountWorks counts the works under way, by their state.
+func (s *Store) CountWorks(ctx context.Context) (map[string]int, error) {
+	var rows []struct {
+		State string `db:"state"`
+		N     int    `db:"n"`
+	}
+	err := s.db.SelectContext(ctx, &rows, `select state, count(*) as n from works where `+active+` group by state`)
+	out := map[string]int{}
+	for _, r := range rows {
+		out[r.State] = r.N
+	}
+	return out, err
+}
+
 // BeginWork claims a work for a job of the queue; ErrNotFound if it is over or belongs
 // to another job by now.
 func (s *Store) BeginWork(ctx context.Context, id, job int64) (Work, error) {

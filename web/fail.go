@@ -10,13 +10,17 @@ import (
 	"morvek/core/document"
 	"morvek/store"
 	"morvek/web/desk"
+	"morvek/web/gate"
+	"morvek/web/ops"
 	"morvek/workspace"
 )
 
 type problem struct {
 	Error    string `json:"error"`
 	Revision int64  `json:"revision,omitempty"` // the newer one, when stale
-	Stale    bool   `json:"stale,omitempty"`    // it was meant for an earlier revision
+	Request  string `json:"request,omitempty"`  // its number in the log, when it is our fault
+
+	Stale bool `json:"stale,omitempty"` // it was meant for an earlier revision
 
 	Sealed document.MapID `json:"sealed,omitempty"` // the map, when that is why
 }
@@ -33,10 +37,23 @@ func fail(d *desk.Desk) echo.HTTPErrorHandler {
 		if errors.As(err, &sealed) {
 			p.Sealed = sealed.Map.ID
 		}
+		if code >= http.StatusInternalServerError {
+			p.Request = ops.NumberOf(c)
+		}
 		if id, err := desk.ID(c); err == nil && code == http.StatusConflict {
 			if row, err := d.Store.Document(c.Request().Context(), id); err == nil {
 				p.Revision = row.Revision
 			}
+		}
+		if code == http.StatusUnauthorized {
+			if page(c) {
+				_ = c.Redirect(http.StatusSeeOther, gate.SignInPage(c.Request().URL))
+				return
+			}
+			if errors.Is(err, desk.ErrSignIn) {
+				p.Error = "you are not signed in, or not any more; sign in in another tab of this browser, then go on here"
+			}
+			c.Response().Header().Set("WWW-Authenticate", `Bearer realm="Morvek"`)
 		}
 		if strings.Contains(c.Request().Header.Get("Accept"), "text/html") && c.Request().Header.Get("HX-Request") == "" {
 			_ = c.Render(code, "error.html", text)
@@ -44,6 +61,12 @@ func fail(d *desk.Desk) echo.HTTPErrorHandler {
 		}
 		_ = c.JSON(code, p)
 	}
+}
+
+// page tells whether somebody follows a link to a page.
+func page(c *echo.Context) bool {
+	r := c.Request()
+	return r.Method == http.MethodGet && strings.Contains(r.Header.Get("Accept"), "text/html") && r.Header.Get("HX-Request") == ""
 }
 
 // said is the status and the sentence of an error; what nobody foresaw is logged.
@@ -59,7 +82,7 @@ func said(d *desk.Desk, c *echo.Context, err error) (code int, text string) {
 		code = http.StatusGone
 	case errors.Is(err, store.ErrStale), errors.Is(err, store.ErrBusy):
 		code = http.StatusConflict
-	case errors.Is(err, document.ErrRefused), errors.Is(err, store.ErrNothing):
+	case errors.Is(err, document.ErrRefused), errors.Is(err, store.ErrNothing), errors.Is(err, store.ErrLastOwner):
 		code = http.StatusUnprocessableEntity
 	case c.Request().Context().Err() != nil: // we are stopping, or the browser went away
 		return http.StatusServiceUnavailable, "this was cut off before it was done; load the page again to see what is stored"
@@ -69,7 +92,7 @@ func said(d *desk.Desk, c *echo.Context, err error) (code int, text string) {
 		code = echo.StatusCode(err)
 		text = http.StatusText(code)
 	default:
-		d.Log.Error("request failed", "path", c.Request().URL.Path, "err", err)
+		d.Log.Error("request failed", "request", ops.NumberOf(c), "path", logged(c), "err", err)
 	}
 	return code, text
 }

@@ -14,8 +14,8 @@ import (
 // floors are the rooms from the ground up: one needs those of lower floors only. Stations know
 // neither each other nor the bench they stand on.
 var floors = [][]string{
-	{"web/wire", "web/desk", "web/verbs"},
-	{"web/station", "web/help", "web/pages", "web/api", "web/paintshop", "web/compare"},
+	{"web/wire", "web/desk", "web/verbs", "web/ops"}, {"web/gate"},
+	{"web/station", "web/help", "web/pages", "web/signin", "web/api", "web/paintshop", "web/compare"},
 	{"web/station/parts", "web/station/project", "web/station/seams", "web/station/flow", "web/station/sheet", "web/station/proof", "web/bench"},
 	{"web"}, {"web/wire/gen", "web/verbs/gen"},
 }

@@ -5,7 +5,18 @@ import (
 	"time"
 
 	"github.com/labstack/echo/v5"
+
+	"morvek/web/desk"
+	"morvek/web/ops"
 )
+
+// logged is what is asked for; what lets somebody in stays a secret.
+func logged(c *echo.Context) string {
+	if c.Path() == "/invitations/:secret" {
+		return c.Path()
+	}
+	return c.Request().URL.Path
+}
 
 // requestLog writes a line for each request that was answered: at info what was asked of a
 // document or a page, at debug the files of the page too.
@@ -28,7 +39,7 @@ func requestLog(log *slog.Logger) echo.MiddlewareFunc {
 			if err != nil {
 				return err
 			}
-			log.LogAttrs(ctx, level, "request", slog.String("method", c.Request().Method), slog.String("path", c.Request().URL.Path),
+			log.LogAttrs(ctx, level, "request", slog.String("method", c.Request().Method), slog.String("path", logged(c)), slog.String("request", ops.NumberOf(c)), slog.String("who", desk.Who(c)),
 				slog.Int("status", res.Status), slog.Int64("bytes", res.Size), slog.Duration("took", time.Since(from).Round(10*time.Microsecond)))
 			return nil
 		}

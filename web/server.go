@@ -8,21 +8,24 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
-	"strings"
 
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
 	"morvek/exchange"
 	"morvek/jobs"
+	"morvek/people"
 	"morvek/store"
 	"morvek/web/api"
 	"morvek/web/bench"
 	"morvek/web/compare"
 	"morvek/web/desk"
+	"morvek/web/gate"
 	"morvek/web/help"
+	"morvek/web/ops"
 	"morvek/web/pages"
 	"morvek/web/paintshop"
+	"morvek/web/signin"
 	"morvek/web/station"
 	"morvek/web/station/flow"
 	"morvek/web/station/parts"
@@ -51,8 +54,12 @@ var Verbs = func() verbs.Sets {
 
 // Config is what the application is told besides its data.
 type Config struct {
+	People   *people.People   // who sign in; nil: there is one seat, for loopback only
+	Plain    bool             // the cookie of who is signed in goes over plain HTTP too
+	Proxied  bool             // it stands behind a proxy on this machine or net, which says where requests come from
 	Hosts    []string         // names it is served under besides addresses and localhost, in lower case
 	Stopping <-chan struct{}  // closed when it is about to stop: streams end; nil for never
+	Figures  *ops.Figures     // counted for whoever runs it; nil: not
 	Exchange *exchange.Folder // where sheets go to be painted; nil for nowhere
 }
 
@@ -62,17 +69,30 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 	if err != nil {
 		return nil, err
 	}
-	d := &desk.Desk{Store: s, Docs: docs, Queue: q, Log: log, Templates: t, Exchange: cfg.Exchange, Stopping: cfg.Stopping}
+	d := &desk.Desk{People: cfg.People, Store: s, Docs: docs, Queue: q, Log: log, Templates: t, Exchange: cfg.Exchange, Stopping: cfg.Stopping}
 	e := echo.NewWithConfig(echo.Config{Logger: log, Renderer: &echo.TemplateRenderer{Template: t}, HTTPErrorHandler: fail(d)})
-	e.Use(requestLog(log), secure, ourHosts(cfg.Hosts), sameOrigin(), whole)
-	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 1024, Skipper: func(c *echo.Context) bool {
-		return strings.HasSuffix(c.Path(), "/events") || strings.HasSuffix(c.Path(), "/live") || strings.HasSuffix(c.Path(), "/outlook")
-	}}))
+	e.IPExtractor = echo.ExtractIPDirect()
+	if cfg.Proxied {
+		e.IPExtractor = echo.ExtractIPFromXFFHeader()
+	}
+	e.Use(ops.Number(cfg.Proxied), requestLog(log))
+	if cfg.Figures != nil {
+		e.Use(cfg.Figures.Count(gate.IsStream))
+	}
+	e.Use(secure, ourHosts(cfg.Hosts), sameOrigin(), patient(bodyBegins, bodyRate), whole)
+	if cfg.People != nil {
+		g := gate.New(d, !cfg.Plain)
+		e.Use(g.Guard)
+		(&signin.Pages{Desk: d, Gate: g}).Routes(e)
+	}
+	e.Use(gate.Limit(gate.Usual))
+	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 1024, Skipper: gate.IsStream}))
 	dist, err := fs.Sub(staticFiles, "static/dist")
 	if err != nil {
 		return nil, err
 	}
 	e.GET("/static/*", echo.WrapHandler(http.StripPrefix("/static/", http.FileServerFS(dist))))
+	ops.Routes(e, s)
 	(&pages.Pages{Desk: d}).Routes(e)
 	(&compare.Compare{Desk: d}).Routes(e)
 	(&api.API{Desk: d}).Routes(e)
@@ -87,7 +107,7 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 // templates are those of all rooms.
 func templates() (*template.Template, error) {
 	t := template.New("").Funcs(bench.Words).Funcs(pages.Words).Funcs(Verbs.Words())
-	from := []fs.FS{pages.Templates, compare.Templates, help.Templates, paintshop.Templates, bench.Templates, station.Templates}
+	from := []fs.FS{pages.Templates, signin.Templates, compare.Templates, help.Templates, paintshop.Templates, bench.Templates, station.Templates}
 	for _, s := range Stations {
 		from = append(from, s.Templates)
 	}

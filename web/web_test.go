@@ -27,8 +27,10 @@ import (
 )
 
 var (
-	site *httptest.Server
-	db   *store.Store
+	site  *httptest.Server
+	db    *store.Store
+	docs  *workspace.Documents
+	queue *jobs.Queue
 )
 
 func TestMain(m *testing.M) {
@@ -38,12 +40,13 @@ func TestMain(m *testing.M) {
 		if err := jobs.Migrate(ctx, url); err != nil {
 			return 0, err
 		}
-		docs := workspace.New(db)
+		docs = workspace.New(db)
 		listening, stop := context.WithCancel(ctx)
 		defer stop()
 		go docs.Listen(listening)
 		log := slog.New(slog.NewTextHandler(io.Discard, nil))
-		queue, err := jobs.Open(ctx, url, db, docs, 1, log)
+		var err error
+		queue, err = jobs.Open(ctx, url, db, docs, 1, log)
 		if err != nil {
 			return 0, err
 		}

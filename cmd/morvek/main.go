@@ -32,6 +32,7 @@ const usage = `morvek maps textures onto hard-surface models.
   morvek proof IN [--report R.json]     measure the map a file already has
   morvek demo                           the application with demo data and its own database
   morvek serve | work | migrate         the application on a database of yours
+  morvek invite                         a link for the first who signs in there
   morvek model NAME [-o OUT.obj]        write a demo model
 
 morvek COMMAND -h lists the flags of a command.

@@ -19,6 +19,7 @@ import (
 	"morvek/exchange"
 	"morvek/jobs"
 	"morvek/localpg"
+	"morvek/people"
 	"morvek/store"
 	"morvek/web"
 	"morvek/workspace"
@@ -29,6 +30,7 @@ func init() {
 	commands["serve"] = runServe
 	commands["work"] = runWork
 	commands["migrate"] = runMigrate
+	commands["invite"] = runInvite
 }
 
 // app is everything a process of the application needs.
@@ -83,12 +85,12 @@ func (a *app) tidy(ctx context.Context) {
 // grace is how long requests under way may take to finish when the server stops.
 const grace = 5 * time.Second
 
-// serve answers requests on addr, under these names, until the context ends; sheets that are to be
+// serve answers requests on addr until the context ends; sheets that are to be
 // painted go through a shared folder, if there is one. Then
 // nothing new is taken in, streams end, and what is under way may finish; what takes
 // longer than the grace is cut off and answered so.
-func (a *app) serve(ctx context.Context, addr string, hosts []string, shared string, stdout io.Writer) error {
-	cfg := web.Config{Hosts: hosts, Stopping: ctx.Done()}
+func (a *app) serve(ctx context.Context, addr string, cfg web.Config, shared string, stdout io.Writer) error {
+	cfg.Stopping = ctx.Done()
 	var behind parallel.Group
 	listening, stop := context.WithCancel(ctx)
 	defer func() { stop(); _ = behind.Wait() }()
@@ -170,7 +172,7 @@ func runDemo(ctx context.Context, args []string, stdout, stderr io.Writer) (int,
 	if err := demo.Seed(ctx, a.store, say); err != nil {
 		return exitFailed, fmt.Errorf("seeding the demo: %w", err)
 	}
-	if err := a.serve(ctx, *addr, nil, filepath.Join(*dir, "exchange"), stdout); err != nil {
+	if err := a.serve(ctx, *addr, web.Config{}, filepath.Join(*dir, "exchange"), stdout); err != nil {
 		return exitFailed, err
 	}
 	if err := context.Cause(ctx); !errors.Is(err, context.Canceled) {
@@ -188,36 +190,26 @@ func dataFolder() string {
 	return "data"
 }
 
-// databaseFlag reads the address of the database from a flag or the environment.
-func databaseFlag(fs *flag.FlagSet) *string {
-	return fs.String("database", os.Getenv("MORVEK_DATABASE"), "`address` of the PostgreSQL database, or MORVEK_DATABASE")
-}
-
 func runServe(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
-	fs := flag.NewFlagSet("morvek serve", flag.ContinueOnError)
-	fs.SetOutput(stderr)
-	url, w := databaseFlag(fs), watchFlags(fs)
-	addr := fs.String("addr", "127.0.0.1:8731", "`address` to serve on")
-	hosts := fs.String("hosts", os.Getenv("MORVEK_HOSTS"), "`names` it is served under besides addresses and localhost, with commas between, or MORVEK_HOSTS")
-	shared := fs.String("exchange", os.Getenv("MORVEK_EXCHANGE"), "`folder` for sheets that are painted and the pictures that come back, or MORVEK_EXCHANGE; none without")
-	workers := fs.Int("workers", 1, "long works done at a time in this process")
-	if err := fs.Parse(args); err != nil {
-		return exitUsage, nil
-	}
-	return withApp(ctx, *url, *workers, w, stderr, func(a *app) error {
-		return a.serve(ctx, *addr, strings.FieldsFunc(strings.ToLower(*hosts), func(r rune) bool { return r == ',' || r == ' ' }), *shared, stdout)
+	s := newSettings("serve", stderr)
+	s.serving()
+	s.working(1)
+	return s.withApp(ctx, args, stderr, func(a *app) error {
+		cfg := web.Config{Hosts: s.names(), Plain: s.plain, Proxied: s.proxy}
+		if !s.oneSeat {
+			var err error
+			if cfg.People, err = people.New(ctx, a.store, people.Usual); err != nil {
+				return err
+			}
+		}
+		return a.serve(ctx, s.addr, cfg, s.exchange, stdout)
 	})
 }
 
 func runWork(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
-	fs := flag.NewFlagSet("morvek work", flag.ContinueOnError)
-	fs.SetOutput(stderr)
-	url, w := databaseFlag(fs), watchFlags(fs)
-	workers := fs.Int("workers", 2, "long works done at a time")
-	if err := fs.Parse(args); err != nil {
-		return exitUsage, nil
-	}
-	return withApp(ctx, *url, max(1, *workers), w, stderr, func(*app) error {
+	s := newSettings("work", stderr)
+	s.working(2)
+	return s.withApp(ctx, args, stderr, func(*app) error {
 		fmt.Fprintln(stdout, "working (Ctrl-C stops)")
 		<-ctx.Done()
 		return nil
@@ -225,23 +217,41 @@ func runWork(ctx context.Context, args []string, stdout, stderr io.Writer) (int,
 }
 
 func runMigrate(ctx context.Context, args []string, _, stderr io.Writer) (int, error) {
-	fs := flag.NewFlagSet("morvek migrate", flag.ContinueOnError)
-	fs.SetOutput(stderr)
-	url, w := databaseFlag(fs), watchFlags(fs)
-	if err := fs.Parse(args); err != nil {
-		return exitUsage, nil
-	}
-	return withApp(ctx, *url, 0, w, stderr, func(*app) error { return nil })
+	return newSettings("migrate", stderr).withApp(ctx, args, stderr, func(*app) error { return nil })
 }
 
-func withApp(ctx context.Context, url string, workers int, w *watch, stderr io.Writer, do func(*app) error) (int, error) {
-	if url == "" {
-		return exitUsage, errors.New("no database given; use --database or MORVEK_DATABASE")
-	}
-	if err := w.profile(ctx, stderr); err != nil {
+// runInvite prints a link that lets somebody in, for the first steward above all.
+func runInvite(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
+	s := newSettings("invite", stderr)
+	at := s.fs.String("at", "http://127.0.0.1:8731", "`address` at which people reach the application")
+	plain := s.fs.Bool("no-steward", false, "they are no steward: they invite nobody to the installation")
+	return s.withApp(ctx, args, stderr, func(a *app) error {
+		p, err := people.New(ctx, a.store, people.Usual)
+		if err != nil {
+			return err
+		}
+		secret, err := p.Invite(ctx, store.Invitation{Steward: !*plain, MadeBy: "the command line"})
+		if err != nil {
+			return err
+		}
+		fmt.Fprintf(stdout, "%s%s\nThe link works once, until %s.\n", strings.TrimSuffix(*at, "/"), people.Link(secret), time.Now().Add(people.InvitationHolds).Format("2 January, 15:04"))
+		return nil
+	})
+}
+
+// withApp reads the settings, opens the application and does something with it.
+func (s *settings) withApp(ctx context.Context, args []string, stderr io.Writer, do func(*app) error) (int, error) {
+	if err := s.parse(args); errors.Is(err, errUsage) {
+		return exitUsage, nil
+	} else if err != nil {
 		return exitUsage, err
 	}
-	a, err := openApp(ctx, url, workers, w.logger(stderr))
+	if err := s.profile(ctx, stderr); err != nil {
+		return exitUsage, err
+	}
+	log := s.logger(stderr)
+	s.say(ctx, log)
+	a, err := openApp(ctx, s.database, s.workers, log)
 	if err != nil {
 		return exitFailed, err
 	}

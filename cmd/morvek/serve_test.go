@@ -17,6 +17,7 @@ import (
 	"time"
 
 	"morvek/localpg/pgtest"
+	"morvek/web"
 	"morvek/workspace"
 	"morvek/workspace/workspacetest"
 )
@@ -61,7 +62,7 @@ func TestAnOrderlyStopAnswersTruly(t *testing.T) {
 		serving, stop := context.WithCancel(ctx)
 		out := &place{make(chan string, 1)}
 		ended := make(chan error, 1)
-		go func() { ended <- a.serve(serving, "127.0.0.1:0", nil, "", out) }()
+		go func() { ended <- a.serve(serving, "127.0.0.1:0", web.Config{}, "", out) }()
 		base := <-out.at
 		var g sync.WaitGroup
 		var answered, refused atomic.Int64
@@ -126,7 +127,7 @@ func TestWhatIsCutOffSaysSo(t *testing.T) {
 	serving, stop := context.WithCancel(ctx)
 	out := &place{make(chan string, 1)}
 	ended := make(chan error, 1)
-	go func() { ended <- a.serve(serving, "127.0.0.1:0", nil, "", out) }()
+	go func() { ended <- a.serve(serving, "127.0.0.1:0", web.Config{}, "", out) }()
 	base := <-out.at
 	// The row is held: the edit can only wait.
 	db, err := sql.Open("pgx", database)

@@ -19,6 +19,7 @@ import (
 	"morvek/core/meshio"
 	"morvek/core/proof"
 	"morvek/core/report"
+	"morvek/people"
 	"morvek/store"
 	"morvek/web/desk"
 	"morvek/workspace"
@@ -111,7 +112,7 @@ func (a *API) bring(c *echo.Context) error {
 	if err != nil {
 		return echo.NewHTTPError(http.StatusRequestEntityTooLarge, fmt.Sprintf("the file is larger than %d MB, or the upload broke off", desk.MaxModel>>20))
 	}
-	upload, work, err := a.TakeModel(c.Request().Context(), 0, name, data)
+	upload, work, err := a.TakeModel(c, 0, name, data)
 	if err != nil {
 		return err
 	}
@@ -175,7 +176,7 @@ func (a *API) made(c *echo.Context) error {
 
 func (a *API) documents(c *echo.Context) error {
 	ctx := c.Request().Context()
-	projects, err := a.Store.Projects(ctx)
+	projects, err := a.Projects(c, people.View)
 	if err != nil {
 		return err
 	}
@@ -315,6 +316,9 @@ func (a *API) revised(c *echo.Context) (o *workspace.Opened, from workspace.Ref,
 		return nil, from, err
 	}
 	from = workspace.Ref{Document: r.Of, Map: r.Map}
+	if err := a.AllowedOf(c, people.View, store.ADocument, from.Document); err != nil {
+		return nil, from, err
+	}
 	if _, err := a.Docs.Through(c.Request().Context(), from); err != nil {
 		return nil, from, err
 	}

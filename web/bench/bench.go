@@ -11,6 +11,7 @@ import (
 
 	"morvek/core/document"
 	"morvek/core/report"
+	"morvek/people"
 	"morvek/store"
 	"morvek/web/desk"
 	"morvek/web/station"
@@ -77,6 +78,8 @@ type pageView struct {
 	Shows    []string // what model and sheet can show
 	Counts   []report.Counted
 	Past     *pastView // a state that was; nil: how it is now
+	Seat     string    // who is signed in; "" where nobody signs in
+	Look     bool      // whoever asks may look at this project, not change it
 }
 
 // shows is what model and sheet can show, as the page and its script call it.
@@ -90,6 +93,9 @@ func (b *Bench) page(c *echo.Context) error {
 	set := o.Doc.State.Settings
 	v := pageView{Document: o.Row, Mesh: o.MeshKey(), Map: o.Doc.State.Shown.ID, Diagonal: strconv.FormatFloat(o.Doc.Mesh.Diagonal(), 'g', 3, 64),
 		Unit: set.Unit, Units: document.Units, Up: string(set.Up), Ups: document.Ups, Counts: report.Counts(o.Doc), Shows: shows}
+	if who, ok := desk.Seated(c); ok {
+		v.Seat, v.Look = who.Name, b.Allowed(c, people.Change, o.Row.ProjectID) != nil
+	}
 	if v.Past, err = b.past(c, o); err != nil {
 		return err
 	}

@@ -212,6 +212,7 @@ export class Doc {
 
   /** Changes are made one after the other, each of the revision that the one before gave; long work holds up no other. */
   private async change(path: string, body: object): Promise<void> {
+    if (document.body.dataset.look) throw new Refused("You may look at this project, not change it. An owner of it can let you.", 403);
     if (this.past) throw new Refused("This is how it was once. Go back to it, or to how it is now, to change something.", 422);
     const done = this.turn.then(() => this.changeNow(path, body));
     this.turn = done.catch(() => {});

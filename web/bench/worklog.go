@@ -26,6 +26,7 @@ type worklogView struct {
 	Map   document.MapID // that is shown
 	Past  string         // the query that asks for the state that is shown; "" for how it is now
 	Who   string
+	Seat  bool // that is who is signed in
 }
 
 // Before is how many edits were made before one of them.
@@ -42,6 +43,7 @@ func (v worklogView) Shown(seq int) bool {
 func (b *Bench) newWorklogView(c *echo.Context, o *workspace.Opened) (v worklogView, err error) {
 	ctx := c.Request().Context()
 	v = worklogView{ID: o.Row.ID, Map: o.Doc.State.Shown.ID, Names: map[int][]store.Moment{}, Who: desk.Who(c)}
+	_, v.Seat = desk.Seated(c)
 	if when, past, _ := desk.When(c); past {
 		v.Past = query(when)
 	}

@@ -16,7 +16,7 @@ function call(name: string): void {
 }
 
 /** How whoever works here calls himself. */
-export const me = (): string => decodeURIComponent(/(?:^|; )who=([^;]*)/.exec(document.cookie)?.[1] ?? "");
+export const me = (): string => document.body.dataset.seat || decodeURIComponent(/(?:^|; )who=([^;]*)/.exec(document.cookie)?.[1] ?? "");
 
 async function name(): Promise<void> {
   await ask(doc.at("moments"), { name: $<HTMLInputElement>("moment-name").value });

@@ -15,6 +15,7 @@ import (
 
 	"morvek/core/document"
 	"morvek/core/report"
+	"morvek/people"
 	"morvek/store"
 	"morvek/web/desk"
 	"morvek/web/wire"
@@ -161,6 +162,9 @@ func (p *Compare) sides(c *echo.Context) (before, after side, err error) {
 	if q := c.QueryParam("of"); q != "" {
 		if id, err = strconv.ParseInt(q, 10, 64); err != nil {
 			return before, after, store.ErrNotFound
+		}
+		if err := p.AllowedOf(c, people.View, store.ADocument, id); err != nil {
+			return before, after, err
 		}
 	}
 	before, err = p.side(c, id, "was", "wasmap")

@@ -10,6 +10,7 @@ import (
 	"morvek/core/document"
 	"morvek/core/mesh"
 	"morvek/core/revise"
+	"morvek/people"
 	"morvek/store"
 	"morvek/web/desk"
 	"morvek/workspace"
@@ -49,6 +50,9 @@ func (p *Compare) revised(c *echo.Context) (o *workspace.Opened, from workspace.
 	}
 	if from.Document, err = strconv.ParseInt(c.QueryParam("of"), 10, 64); err != nil || from.Document == id {
 		return nil, from, store.ErrNotFound
+	}
+	if err := p.AllowedOf(c, people.View, store.ADocument, from.Document); err != nil {
+		return nil, from, err
 	}
 	if n, err := strconv.ParseInt(c.QueryParam("wasmap"), 10, 32); err == nil && n > 0 {
 		from.Map = document.MapID(n)

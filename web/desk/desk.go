@@ -3,7 +3,6 @@
 package desk
 
 import (
-	"context"
 	"fmt"
 	"html/template"
 	"log/slog"
@@ -16,6 +15,7 @@ import (
 	"morvek/core/meshio"
 	"morvek/exchange"
 	"morvek/jobs"
+	"morvek/people"
 	"morvek/store"
 	"morvek/workspace"
 )
@@ -28,6 +28,7 @@ type Desk struct {
 	Log       *slog.Logger
 	Templates *template.Template
 	Exchange  *exchange.Folder // where sheets go to be painted; nil for nowhere
+	People    *people.People   // who sign in; nil: there is one seat, and whoever is there may do all
 	Stopping  <-chan struct{}  // closed when the application is about to stop: streams end
 }
 
@@ -68,39 +69,43 @@ func Changing(c *echo.Context) (workspace.Ref, error) {
 // MaxModel bounds a model file, in bytes.
 const MaxModel = 512 << 20
 
-// projectForUploads is the project that is asked for, 0 for the newest one, or a first one.
-func (d *Desk) projectForUploads(ctx context.Context, asked int64) (int64, error) {
+// projectForUploads is the project that is asked for, 0 for the newest one that may be changed, or a first one.
+func (d *Desk) projectForUploads(c *echo.Context, asked int64) (int64, error) {
+	ctx := c.Request().Context()
 	if asked != 0 {
 		p, err := d.Store.Project(ctx, asked)
 		if err == nil && p.Stand == store.Gone {
 			err = store.ErrNotFound
 		}
+		if err == nil {
+			err = d.Allowed(c, people.Change, asked)
+		}
 		return asked, err
 	}
-	list, err := d.Store.Projects(ctx)
+	list, err := d.Projects(c, people.Change)
 	if err != nil {
 		return 0, err
 	}
 	if len(list) > 0 {
 		return list[0].ID, nil
 	}
-	return d.Store.CreateProject(ctx, "My models")
+	return d.MakeProject(ctx, c, "My models")
 }
 
 // TakeModel keeps a model file for a project, 0 for the newest, and queues reading it; it returns the
 // numbers of both. What cannot be read by its name is refused at once.
-func (d *Desk) TakeModel(ctx context.Context, to int64, name string, data []byte) (upload, work int64, err error) {
+func (d *Desk) TakeModel(c *echo.Context, to int64, name string, data []byte) (upload, work int64, err error) {
 	if !utf8.ValidString(name) || strings.ContainsRune(name, 0) {
 		return 0, 0, echo.NewHTTPError(http.StatusUnprocessableEntity, "the name of this file cannot be kept; give it another one")
 	}
 	if err := meshio.Readable(name); err != nil {
 		return 0, 0, echo.NewHTTPError(http.StatusUnprocessableEntity, fmt.Sprintf("%.80s: %s", name, workspace.Words(err)))
 	}
-	project, err := d.projectForUploads(ctx, to)
+	project, err := d.projectForUploads(c, to)
 	if err != nil {
 		return 0, 0, err
 	}
-	return d.Queue.Read(ctx, store.NewUpload{Project: project, FileName: name, Source: data})
+	return d.Queue.Read(c.Request().Context(), store.NewUpload{Project: project, FileName: name, Source: data})
 }
 
 // Text renders a template.

@@ -77,8 +77,11 @@ const longestWho = 40
 // WhoCookie holds how somebody calls himself, as in an address.
 const WhoCookie = "who"
 
-// Who is whoever asks, as they call themselves; "" where they did not say.
+// Who is whoever asks: who signed in, else as they call themselves; "" where they did not say.
 func Who(c *echo.Context) string {
+	if p, ok := Seated(c); ok {
+		return p.Name
+	}
 	k, err := c.Cookie(WhoCookie)
 	if err != nil {
 		return ""

@@ -27,7 +27,7 @@ var Words = template.FuncMap{
 		}
 		return "Projects"
 	},
-	"docin": func(d store.Shelved, others []store.Project) docView { return docView{d, others} },
+	"docin": func(d store.Shelved, of projectView) docView { return docView{d, of.Others, of.Change} },
 	"jigkind": func(j store.Jig) string {
 		var p struct {
 			Kind string `json:"kind"`
@@ -41,6 +41,7 @@ var Words = template.FuncMap{
 type docView struct {
 	store.Shelved
 	Others []store.Project
+	Change bool // whoever asks may
 }
 
 // Pages answers what is asked of them.

@@ -2,7 +2,6 @@ package pages
 
 import (
 	"cmp"
-	"context"
 	"fmt"
 	"net/http"
 	"slices"
@@ -11,6 +10,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"morvek/core/meshio"
+	"morvek/people"
 	"morvek/store"
 	"morvek/web/desk"
 )
@@ -21,12 +21,12 @@ func (p *Pages) start(c *echo.Context) error {
 	ctx := c.Request().Context()
 	if k, err := c.Cookie(desk.LastOpened); err == nil {
 		if id, err := strconv.ParseInt(k.Value, 10, 64); err == nil {
-			if _, err := p.Store.Document(ctx, id); err == nil {
+			if _, err := p.Store.Document(ctx, id); err == nil && p.AllowedOf(c, people.View, store.ADocument, id) == nil {
 				return c.Redirect(http.StatusSeeOther, fmt.Sprintf("/documents/%d", id))
 			}
 		}
 	}
-	list, err := p.Store.Projects(ctx)
+	list, err := p.Projects(c, people.View)
 	if err != nil {
 		return err
 	}
@@ -48,10 +48,12 @@ type projectView struct {
 	InUse, PutAway, Gone []store.Shelved
 	Uploads              []store.Upload // that are being read or could not be
 	Others               []store.Project
+	Change, Own          bool // what whoever asks may do with it
 }
 
-func (p *Pages) view(ctx context.Context, q store.Project, all []store.Project) (v projectView, err error) {
-	v.Project = q
+func (p *Pages) view(c *echo.Context, q store.Project, all []store.Project) (v projectView, err error) {
+	ctx := c.Request().Context()
+	v.Project, v.Change, v.Own = q, p.Allowed(c, people.Change, q.ID) == nil, p.Allowed(c, people.Own, q.ID) == nil
 	for _, o := range all {
 		if o.ID != q.ID && o.Stand == store.InUse {
 			v.Others = append(v.Others, o)
@@ -74,22 +76,46 @@ type projectsView struct {
 	Projects, Away   []projectView // in use; put away or deleted
 	One              *projectView  // the page is of this one only
 	Held             *holdings     // by that
+	Members          *membersView  // of that
+	Seat             string        // who is signed in
 	Undo             *undoView     // what was deleted or put away just now
 	Formats, Endings string
+}
+
+// membersView is who belongs to a project.
+type membersView struct {
+	Project, You int64
+	Own          bool // whoever asks decides that
+	Members      []store.Member
+	Invitations  []store.Invitation
+}
+
+// seat is the name of who is signed in, "" where nobody signs in.
+func seat(c *echo.Context) string {
+	who, _ := desk.Seated(c)
+	return who.Name
 }
 
 // undoView offers to take something back.
 type undoView struct{ Says, To string }
 
+// all lists the projects in which whoever asks has a right, those put away and deleted too.
+func (p *Pages) all(c *echo.Context, right people.Right) ([]store.Project, error) {
+	list, err := p.Store.AllProjects(c.Request().Context())
+	if err != nil {
+		return nil, err
+	}
+	return desk.Mine(p.Desk, c, right, list, func(q store.Project) int64 { return q.ID })
+}
+
 func (p *Pages) projects(c *echo.Context) error {
-	ctx := c.Request().Context()
-	all, err := p.Store.AllProjects(ctx)
+	all, err := p.all(c, people.View)
 	if err != nil {
 		return err
 	}
-	out := projectsView{Formats: meshio.Names(false), Endings: meshio.Endings(false)}
+	out := projectsView{Seat: seat(c), Formats: meshio.Names(false), Endings: meshio.Endings(false)}
 	for _, q := range all {
-		v, err := p.view(ctx, q, all)
+		v, err := p.view(c, q, all)
 		if err != nil {
 			return err
 		}
@@ -129,11 +155,11 @@ func (p *Pages) project(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	all, err := p.Store.AllProjects(ctx)
+	all, err := p.all(c, people.Change)
 	if err != nil {
 		return err
 	}
-	v, err := p.view(ctx, q, all)
+	v, err := p.view(c, q, all)
 	if err != nil {
 		return err
 	}
@@ -154,7 +180,17 @@ func (p *Pages) project(c *echo.Context) error {
 		}
 	}
 	slices.SortStableFunc(h.Pictures, func(a, b paintedOn) int { return cmp.Compare(b.ID, a.ID) })
-	out := projectsView{One: &v, Projects: []projectView{v}, Held: h, Formats: meshio.Names(false), Endings: meshio.Endings(false)}
+	out := projectsView{Seat: seat(c), One: &v, Projects: []projectView{v}, Held: h, Formats: meshio.Names(false), Endings: meshio.Endings(false)}
+	if who, ok := desk.Seated(c); ok {
+		m := &membersView{Project: id, You: who.ID, Own: v.Own}
+		if m.Members, err = p.Store.Members(ctx, id); err != nil {
+			return err
+		}
+		if m.Invitations, err = p.Store.Invitations(ctx, id); err != nil {
+			return err
+		}
+		out.Members = m
+	}
 	if out.Undo, err = p.undone(c); err != nil {
 		return err
 	}

@@ -12,6 +12,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"morvek/people"
 	"morvek/store"
 	"morvek/web/desk"
 )
@@ -37,7 +38,7 @@ func (p *Pages) makeProject(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	id, err := p.Store.CreateProject(c.Request().Context(), t)
+	id, err := p.MakeProject(c.Request().Context(), c, t)
 	if err != nil {
 		return err
 	}
@@ -61,6 +62,9 @@ func (p *Pages) shelveProject(c *echo.Context) error {
 		}
 		return back(c, "")
 	case "archive", "delete", "restore":
+		if err := p.Allowed(c, people.Own, id); err != nil {
+			return err
+		}
 		return put(c, id, do, "projects", p.Store.PlaceProject)
 	}
 	return echo.NewHTTPError(http.StatusUnprocessableEntity, "nobody knows how to do this to a project")
@@ -93,6 +97,9 @@ func (p *Pages) shelve(c *echo.Context) error {
 		to, err := strconv.ParseInt(c.FormValue("to"), 10, 64)
 		if err != nil {
 			return store.ErrNotFound
+		}
+		if err := p.Allowed(c, people.Change, to); err != nil {
+			return err
 		}
 		if err := p.Store.MoveDocument(ctx, id, to); err != nil {
 			return err
@@ -132,7 +139,8 @@ func back(c *echo.Context, undo string) error {
 func (p *Pages) undone(c *echo.Context) (*undoView, error) {
 	kind, number, _ := strings.Cut(c.QueryParam("undo"), "/")
 	id, err := strconv.ParseInt(number, 10, 64)
-	if err != nil {
+	of, known := map[string]store.Thing{"projects": store.AProject, "documents": store.ADocument}[kind]
+	if err != nil || !known || p.AllowedOf(c, people.View, of, id) != nil {
 		return nil, nil
 	}
 	ctx := c.Request().Context()

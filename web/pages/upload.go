@@ -16,7 +16,6 @@ import (
 
 // upload takes a model in and queues reading it.
 func (p *Pages) upload(c *echo.Context) error {
-	ctx := c.Request().Context()
 	c.Request().Body = http.MaxBytesReader(c.Response(), c.Request().Body, desk.MaxModel)
 	tooLarge := echo.NewHTTPError(http.StatusRequestEntityTooLarge, fmt.Sprintf("the file is larger than %d MB; split the model or bring in fewer objects at a time", desk.MaxModel>>20))
 	if c.Request().ContentLength > desk.MaxModel {
@@ -58,7 +57,7 @@ func (p *Pages) upload(c *echo.Context) error {
 			return echo.NewHTTPError(http.StatusBadRequest, "a project is a number")
 		}
 	}
-	upload, work, err := p.TakeModel(ctx, into, name, data)
+	upload, work, err := p.TakeModel(c, into, name, data)
 	if err != nil {
 		return err
 	}
