@@ -59,7 +59,7 @@ func square(t *testing.T, side int) []byte {
 
 func open(t *testing.T, dir string) *exchange.Folder {
 	t.Helper()
-	f, err := exchange.Open(dir, workspace.New(db), slog.New(slog.DiscardHandler))
+	f, err := exchange.Open(dir, workspace.New(db, 0), slog.New(slog.DiscardHandler))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -16,7 +16,7 @@ import (
 // A delivery is made by any process, beside other work, and kept once; the oldest of many go.
 func TestDeliveriesAreMadeInTheQueue(t *testing.T) {
 	ctx := context.Background()
-	front, docs := open(t, 0), workspace.New(db)
+	front, docs := open(t, 0), workspace.New(db, 0)
 	id := workspacetest.NewCan(t, db, 12)
 	o, err := docs.Get(ctx, id)
 	if err != nil {

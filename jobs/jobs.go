@@ -53,6 +53,16 @@ func Migrate(ctx context.Context, url string) error {
 		return err
 	}
 	defer pool.Close()
+	alone, err := pool.Acquire(ctx) // those who migrate at once wait for each other
+	if err != nil {
+		return err
+	}
+	defer alone.Release()
+	const us = 0x6d6f727665 // any number that is nobody else's
+	if _, err := alone.Exec(ctx, `select pg_advisory_lock($1)`, us); err != nil {
+		return err
+	}
+	defer alone.Exec(context.WithoutCancel(ctx), `select pg_advisory_unlock($1)`, us) //nolint:errcheck // it ends with the connection
 	m, err := rivermigrate.New(riverpgxv5.New(pool), nil)
 	if err != nil {
 		return err

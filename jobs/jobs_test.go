@@ -13,6 +13,8 @@ import (
 	"testing"
 	"time"
 
+	"golang.org/x/sync/errgroup"
+
 	"morvek/core/document"
 	"morvek/core/edit"
 	"morvek/core/edit/partedits"
@@ -38,7 +40,11 @@ func TestMain(m *testing.M) {
 	}
 	os.Exit(storetest.Run(func(at *store.Store, to string) (int, error) {
 		db, url = at, to
-		if err := jobs.Migrate(context.Background(), url); err != nil {
+		var g errgroup.Group
+		for range 8 { // servers that start at once
+			g.Go(func() error { return jobs.Migrate(context.Background(), url) })
+		}
+		if err := g.Wait(); err != nil {
 			return 0, err
 		}
 		return m.Run(), nil
@@ -48,7 +54,7 @@ func TestMain(m *testing.M) {
 // open connects to the queue as a process of its own would.
 func open(t *testing.T, workers int) *jobs.Queue {
 	t.Helper()
-	q, err := jobs.Open(context.Background(), url, db, workspace.New(db), workers, slog.New(slog.DiscardHandler))
+	q, err := jobs.Open(context.Background(), url, db, workspace.New(db, 0), workers, slog.New(slog.DiscardHandler))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -105,7 +111,7 @@ func TestWhatOneProcessQueuesAnotherDoes(t *testing.T) {
 	if w := over(t, work); w.State != "done" || w.FinishedAt == nil {
 		t.Fatalf("the work is %q: %s", w.State, w.Message)
 	}
-	o, err := workspace.New(db).Get(context.Background(), id)
+	o, err := workspace.New(db, 0).Get(context.Background(), id)
 	if err != nil || o.Row.Head == 0 || !o.Proof().Acceptable() {
 		t.Errorf("after the work: %v, proof %+v", err, o.Proof().Totals)
 	}
@@ -137,7 +143,7 @@ func TestWorkCancelledWhileItWaitsIsNeverDone(t *testing.T) {
 // What is changed while work waits voids it only where it cannot be meant any more.
 func TestWorkGoesOnFromWhatIsThere(t *testing.T) {
 	ctx := context.Background()
-	front, docs := open(t, 0), workspace.New(db)
+	front, docs := open(t, 0), workspace.New(db, 0)
 	apply := func(id, base int64, e edit.Edit) {
 		t.Helper()
 		if _, err := docs.Apply(ctx, workspace.First(id), base, store.By{}, e); err != nil {
@@ -187,12 +193,12 @@ func TestAnEditInTheQueueIsOneEdit(t *testing.T) {
 	ctx := context.Background()
 	front := open(t, 0)
 	id := workspacetest.NewCan(t, db, 16)
-	work, err := front.Edit(ctx, opened(t, workspace.New(db), id), store.By{}, &partedits.Recognise{})
+	work, err := front.Edit(ctx, opened(t, workspace.New(db, 0), id), store.By{}, &partedits.Recognise{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	// Two changes at once would only make one of them stale; looking changes nothing.
-	if _, err := front.Edit(ctx, opened(t, workspace.New(db), id), store.By{}, &sheetedits.Pack{}); !errors.Is(err, store.ErrBusy) {
+	if _, err := front.Edit(ctx, opened(t, workspace.New(db, 0), id), store.By{}, &sheetedits.Pack{}); !errors.Is(err, store.ErrBusy) {
 		t.Errorf("a second edit: %v", err)
 	}
 	if _, err := front.Run(ctx, workspace.First(id), 1, ""); !errors.Is(err, store.ErrBusy) {
@@ -215,7 +221,7 @@ func TestAnEditInTheQueueIsOneEdit(t *testing.T) {
 	if w := over(t, look); w.State != "done" {
 		t.Fatalf("looking is %q: %s", w.State, w.Message)
 	}
-	docs := workspace.New(db)
+	docs := workspace.New(db, 0)
 	o, err := docs.Get(ctx, id)
 	if err != nil {
 		t.Fatal(err)
@@ -229,7 +235,7 @@ func TestARefusedEditInTheQueueFailsInWords(t *testing.T) {
 	ctx := context.Background()
 	q := open(t, 1)
 	id := workspacetest.NewCan(t, db, 16)
-	work, err := q.Edit(ctx, opened(t, workspace.New(db), id), store.By{}, &sheetedits.Pack{})
+	work, err := q.Edit(ctx, opened(t, workspace.New(db, 0), id), store.By{}, &sheetedits.Pack{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -245,7 +251,7 @@ func workUntilKilled(to string) int {
 	ctx := context.Background()
 	s, err := store.Open(ctx, to)
 	if err == nil {
-		_, err = jobs.Open(ctx, to, s, workspace.New(s), 1, slog.New(slog.DiscardHandler))
+		_, err = jobs.Open(ctx, to, s, workspace.New(s, 0), 1, slog.New(slog.DiscardHandler))
 	}
 	if err != nil {
 		fmt.Println(err)

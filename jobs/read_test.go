@@ -54,7 +54,7 @@ func TestFilesAreReadInTheQueue(t *testing.T) {
 	if err != nil || len(docs) != 1 || u.DocumentID == nil || *u.DocumentID != docs[0].ID || docs[0].Title != "can" || docs[0].Faces == 0 {
 		t.Errorf("it became %+v, %v; the project holds %+v", u, err, docs)
 	}
-	if o, err := workspace.New(db).Get(ctx, docs[0].ID); err != nil || o.Doc.Source.NumFaces() != docs[0].Faces {
+	if o, err := workspace.New(db, 0).Get(ctx, docs[0].ID); err != nil || o.Doc.Source.NumFaces() != docs[0].Faces {
 		t.Errorf("it does not open: %v", err)
 	}
 	if w := over(t, fails); w.State != "failed" || !strings.Contains(w.Message, "line 2") {
@@ -82,7 +82,7 @@ func TestAFileLandsOnce(t *testing.T) {
 	ctx := context.Background()
 	project, upload, _ := sent(t, open(t, 0), "can.obj", meshtest.CanFile(12))
 	for range 2 {
-		if err := workspace.New(db).BringIn(ctx, upload, func(string, float64) {}); err != nil {
+		if err := workspace.New(db, 0).BringIn(ctx, upload, func(string, float64) {}); err != nil {
 			t.Fatal(err)
 		}
 	}

@@ -31,7 +31,7 @@ func file(t *testing.T, slug string) []byte {
 // common with it is refused, and stays as it came.
 func TestTheNextRevisionComesIn(t *testing.T) {
 	ctx := context.Background()
-	q, docs := open(t, 1), workspace.New(db)
+	q, docs := open(t, 1), workspace.New(db, 0)
 	old := workspacetest.New(t, db, "winch.obj", file(t, "line-winch"))
 	if w := over(t, queue(t, q, old, 1)); w.State != "done" {
 		t.Fatalf("%s", w.Message)

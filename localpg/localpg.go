@@ -196,7 +196,7 @@ func (c *Cluster) init(ctx context.Context) error {
 		}
 	}
 	out, err := c.command(ctx, "initdb", "-D", fresh, "-U", "morvek", "-E", "UTF8", "--locale=C",
-		"-A", "scram-sha-256", "--pwfile", filepath.Join(c.dir, "password"), "--no-sync").CombinedOutput()
+		"-A", "scram-sha-256", "--pwfile", filepath.Join(c.dir, "password"), "--data-checksums", "--no-sync").CombinedOutput()
 	if ctx.Err() != nil {
 		return ctx.Err()
 	}

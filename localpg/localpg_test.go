@@ -110,6 +110,22 @@ func TestWhatAKilledProcessLeftRunningIsTakenOver(t *testing.T) {
 	run(t, c.URL, `insert into kept select n from kept where n = 7`)
 }
 
+// What was answered is on the disk, and what the disk loses is noticed.
+func TestDataIsKept(t *testing.T) {
+	c := start(t, folder(t))
+	db, err := sql.Open("pgx", c.URL)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	for _, name := range []string{"data_checksums", "fsync", "synchronous_commit", "full_page_writes"} {
+		var is string
+		if err := db.QueryRow("show " + name).Scan(&is); err != nil || is != "on" {
+			t.Errorf("%s is %q, %v", name, is, err)
+		}
+	}
+}
+
 func TestAFolderInUseIsLeftAlone(t *testing.T) {
 	defer func(p time.Duration) { patience = p }(patience)
 	patience = 300 * time.Millisecond

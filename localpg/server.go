@@ -28,7 +28,8 @@ func (c *Cluster) runAlone(ctx context.Context) error {
 func (c *Cluster) run(ctx context.Context) error {
 	// Not bound to ctx: a server is never killed where it can be shut down.
 	s := &server{exit: make(chan struct{}), cmd: c.command(context.WithoutCancel(ctx), "postgres", "-D", c.data(), "-p", strconv.Itoa(c.port),
-		"-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=", "-c", "max_connections=60")}
+		"-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=", "-c", "max_connections=60",
+		"-c", "fsync=on", "-c", "synchronous_commit=on", "-c", "full_page_writes=on")} // what was answered is kept, whatever the folder says
 	s.cmd.Dir = c.data() // where others look for it, from the start
 	s.cmd.Stdout, s.cmd.Stderr = c.log, c.log
 	c.mu.Lock()

@@ -64,8 +64,8 @@ func (s *Store) DuplicateDocument(ctx context.Context, id int64, title string) (
 		if _, err := tx.ExecContext(ctx, `set transaction isolation level repeatable read`); err != nil {
 			return err
 		}
-		if err := tx.GetContext(ctx, &copy, `insert into documents (project_id, model_hash, title, about, revision, head, snapshot, snapshot_seq)
-			select project_id, model_hash, $2, about, revision, head, snapshot, snapshot_seq from documents where id = $1 and deleted_at is null returning id`, id, title); err != nil {
+		if err := tx.GetContext(ctx, &copy, `insert into documents (project_id, model_hash, file_name, title, about, revision, head, snapshot, snapshot_seq)
+			select project_id, model_hash, file_name, $2, about, revision, head, snapshot, snapshot_seq from documents where id = $1 and deleted_at is null returning id`, id, title); err != nil {
 			return found(err)
 		}
 		for _, q := range []string{

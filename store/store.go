@@ -7,12 +7,10 @@ import (
 	"crypto/sha256"
 	"database/sql"
 	"database/sql/driver"
-	"embed"
 	"encoding/hex"
 	"errors"
 	"fmt"
 	"io"
-	"io/fs"
 	"net"
 	"path/filepath"
 	"strings"
@@ -22,11 +20,7 @@ import (
 	_ "github.com/jackc/pgx/v5/stdlib" // database driver
 	"github.com/jmoiron/sqlx"
 	"github.com/klauspost/compress/zstd"
-	"github.com/pressly/goose/v3"
 )
-
-//go:embed migrations/*.sql
-var migrations embed.FS
 
 // Errors a caller decides on.
 var (
@@ -67,22 +61,6 @@ func Open(ctx context.Context, url string) (*Store, error) {
 func (s *Store) Close() error {
 	s.dec.Close()
 	return s.db.Close()
-}
-
-// Migrate brings the tables up to date.
-func (s *Store) Migrate(ctx context.Context) error {
-	sub, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return err
-	}
-	p, err := goose.NewProvider(goose.DialectPostgres, s.db.DB, sub)
-	if err != nil {
-		return err
-	}
-	if _, err := p.Up(ctx); err != nil {
-		return fmt.Errorf("migrating the database: %w", err)
-	}
-	return nil
 }
 
 func (s *Store) pack(b []byte) []byte            { return s.enc.EncodeAll(b, nil) }
@@ -204,8 +182,8 @@ func (s *Store) insertDocument(ctx context.Context, tx *sqlx.Tx, n NewDocument) 
 		on conflict (hash) do update set hash = excluded.hash`, hash, n.FileName, n.Faces, n.Points, s.pack(n.Source)); err != nil {
 		return 0, err
 	}
-	if err := tx.GetContext(ctx, &id, `insert into documents (project_id, model_hash, title, about, snapshot, head) values ($1, $2, $3, $4, $5, $6) returning id`,
-		n.Project, hash, n.Title, n.About, s.pack(n.State), len(n.Edits)); err != nil {
+	if err := tx.GetContext(ctx, &id, `insert into documents (project_id, model_hash, file_name, title, about, snapshot, head) values ($1, $2, $3, $4, $5, $6, $7) returning id`,
+		n.Project, hash, n.FileName, n.Title, n.About, s.pack(n.State), len(n.Edits)); err != nil {
 		return 0, err
 	}
 	return id, s.insertEdits(ctx, tx, id, 0, n.Edits)
@@ -245,7 +223,7 @@ type Document struct {
 // Stem is the name of its file without the ending.
 func (d Document) Stem() string { return strings.TrimSuffix(d.FileName, filepath.Ext(d.FileName)) }
 
-const documentColumns = `select d.id, d.project_id, d.model_hash, m.file_name, d.title, d.about, m.faces, m.points, d.revision, d.head, d.changed_at, d.snapshot_seq,
+const documentColumns = `select d.id, d.project_id, d.model_hash, d.file_name, d.title, d.about, m.faces, m.points, d.revision, d.head, d.changed_at, d.snapshot_seq,
 	coalesce((select label from edits e where e.document_id = d.id and e.seq = d.head), '') as last_edit,
 	coalesce((select who from edits e where e.document_id = d.id and e.seq = d.head), '') as last_who,
 	coalesce((select label from edits e where e.document_id = d.id and e.seq = d.head + 1), '') as next_edit`
@@ -266,6 +244,12 @@ func (s *Store) Document(ctx context.Context, id int64) (Document, error) {
 	var d Document
 	err := s.db.GetContext(ctx, &d, selectDocument+`where d.id = $1`, id)
 	return d, found(err)
+}
+
+// Faces is how many faces the model of a document has.
+func (s *Store) Faces(ctx context.Context, id int64) (n int, err error) {
+	err = s.db.GetContext(ctx, &n, `select m.faces from documents d join models m on m.hash = d.model_hash where d.id = $1`, id)
+	return n, found(err)
 }
 
 // Source returns the file of a model as it came, and what was done to it on arrival, "" for nothing.

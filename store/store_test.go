@@ -15,11 +15,14 @@ import (
 	"morvek/store/storetest"
 )
 
-var db *store.Store
+var (
+	db      *store.Store
+	address string // of its database
+)
 
 func TestMain(m *testing.M) {
-	os.Exit(storetest.Run(func(at *store.Store, _ string) (int, error) {
-		db = at
+	os.Exit(storetest.Run(func(at *store.Store, url string) (int, error) {
+		db, address = at, url
 		if err := db.Migrate(context.Background()); err != nil { // a second migration finds nothing to do
 			return 0, err
 		}

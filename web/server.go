@@ -8,6 +8,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"time"
 
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
@@ -59,9 +60,13 @@ type Config struct {
 	Proxied  bool             // it stands behind a proxy on this machine or net, which says where requests come from
 	Hosts    []string         // names it is served under besides addresses and localhost, in lower case
 	Stopping <-chan struct{}  // closed when it is about to stop: streams end; nil for never
+	Memory   int64            // that requests may take at a time, in bytes; 0: a GiB
 	Figures  *ops.Figures     // counted for whoever runs it; nil: not
 	Exchange *exchange.Folder // where sheets go to be painted; nil for nowhere
 }
+
+// usualMemory is how much memory requests take at a time as a rule, in bytes.
+const usualMemory = 1 << 30
 
 // New returns the handler of the whole application.
 func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Logger, cfg Config) (http.Handler, error) {
@@ -85,7 +90,11 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 		e.Use(g.Guard)
 		(&signin.Pages{Desk: d, Gate: g}).Routes(e)
 	}
-	e.Use(gate.Limit(gate.Usual))
+	memory := cfg.Memory
+	if memory <= 0 {
+		memory = usualMemory
+	}
+	e.Use(gate.Limit(gate.Usual), gate.Spare(gate.NewRoom(memory, 256, 20*time.Second), s.Faces))
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 1024, Skipper: gate.IsStream}))
 	dist, err := fs.Sub(staticFiles, "static/dist")
 	if err != nil {

@@ -40,7 +40,7 @@ func TestMain(m *testing.M) {
 		if err := jobs.Migrate(ctx, url); err != nil {
 			return 0, err
 		}
-		docs = workspace.New(db)
+		docs = workspace.New(db, 0)
 		listening, stop := context.WithCancel(ctx)
 		defer stop()
 		go docs.Listen(listening)

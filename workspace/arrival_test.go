@@ -38,7 +38,7 @@ f 4 1 5 8
 func TestADocumentBeginsAsItWasAskedFor(t *testing.T) {
 	ctx := context.Background()
 	id := workspacetest.New(t, db, "crate.obj", []byte(broken))
-	docs := workspace.New(db)
+	docs := workspace.New(db, 0)
 	arrive := func(a workspace.Arrival, faces, odd int, mapped bool) {
 		t.Helper()
 		before, err := docs.Get(ctx, id)
@@ -49,7 +49,7 @@ func TestADocumentBeginsAsItWasAskedFor(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		again, err := workspace.New(db).Get(ctx, id)
+		again, err := workspace.New(db, 0).Get(ctx, id)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -24,7 +24,7 @@ import (
 // changes the map that its edit was made of, whichever is looked at.
 func TestEditsOfSeveralMapsAreOneWorklog(t *testing.T) {
 	ctx := context.Background()
-	docs := workspace.New(db)
+	docs := workspace.New(db, 0)
 	o := mapped(t, docs)
 	id := o.Row.ID
 	two := workspace.Ref{Document: id, Map: 2}
@@ -70,7 +70,7 @@ func TestEditsOfSeveralMapsAreOneWorklog(t *testing.T) {
 		if want := []document.MapID{1, 2, 1, 2}[at-1]; back.Doc.State.Shown.ID != want {
 			t.Errorf("undoing edit %d shows map %d", at, back.Doc.State.Shown.ID)
 		}
-		for _, d := range []*workspace.Documents{docs, workspace.New(db)} {
+		for _, d := range []*workspace.Documents{docs, workspace.New(db, 0)} {
 			if now, err := d.Get(ctx, id); !bytes.Equal(stateOf(t, now, err), states[at-1]) {
 				t.Fatalf("undone to %d edits it differs", at-1)
 			}
@@ -82,7 +82,7 @@ func TestEditsOfSeveralMapsAreOneWorklog(t *testing.T) {
 // gone.
 func TestLongWorkOnOneMapLandsAfterWorkOnAnother(t *testing.T) {
 	ctx := context.Background()
-	docs, others := workspace.New(db), workspace.New(db)
+	docs, others := workspace.New(db, 0), workspace.New(db, 0)
 	o := mapped(t, docs)
 	id := o.Row.ID
 	o, err := docs.Apply(ctx, workspace.First(id), o.Row.Revision, store.By{}, &mapedits.Make{Name: "Boards", Purpose: document.Tiling, All: true})

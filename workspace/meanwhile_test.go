@@ -36,7 +36,7 @@ func mapped(t *testing.T, docs *workspace.Documents) *workspace.Opened {
 // of something else, and undone alone.
 func TestLongWorkLandsAfterWhatWasChangedMeanwhile(t *testing.T) {
 	ctx := context.Background()
-	docs, others := workspace.New(db), workspace.New(db)
+	docs, others := workspace.New(db, 0), workspace.New(db, 0)
 	o := mapped(t, docs)
 	id := o.Row.ID
 	named, err := others.Apply(ctx, workspace.First(id), o.Row.Revision, store.By{}, &partedits.Rename{Part: 1, Name: "lid"})
@@ -54,7 +54,7 @@ func TestLongWorkLandsAfterWhatWasChangedMeanwhile(t *testing.T) {
 	if p := done.Doc.State.Parts[1]; p.Name != "lid" || !p.Locked || done.Doc.State.Map.Mapped()[0] || done.Row.Revision != named.Row.Revision+1 {
 		t.Errorf("landed it is %+v at revision %d", p, done.Row.Revision)
 	}
-	if fresh, err := workspace.New(db).Get(ctx, id); !bytes.Equal(stateOf(t, fresh, err), stateOf(t, done, nil)) {
+	if fresh, err := workspace.New(db, 0).Get(ctx, id); !bytes.Equal(stateOf(t, fresh, err), stateOf(t, done, nil)) {
 		t.Error("the database has another state")
 	}
 	again, err := docs.ApplyLong(ctx, o, store.By{Key: "pack"}, &sheetedits.Clear{}, nil)
@@ -69,7 +69,7 @@ func TestLongWorkLandsAfterWhatWasChangedMeanwhile(t *testing.T) {
 
 func TestLongWorkOnWhatWasChangedMeanwhileIsVoid(t *testing.T) {
 	ctx := context.Background()
-	docs, others := workspace.New(db), workspace.New(db)
+	docs, others := workspace.New(db, 0), workspace.New(db, 0)
 	o := mapped(t, docs)
 	move := &sheetedits.Move{Faces: []mesh.FaceID{0}, Shift: r2.Vec{X: 0.01}}
 	moved, err := others.Apply(ctx, workspace.First(o.Row.ID), o.Row.Revision, store.By{}, move)
@@ -77,7 +77,7 @@ func TestLongWorkOnWhatWasChangedMeanwhileIsVoid(t *testing.T) {
 	if _, err := docs.ApplyLong(ctx, o, store.By{}, &sheetedits.Clear{}, nil); !errors.Is(err, store.ErrStale) {
 		t.Errorf("clearing what was moved meanwhile: %v", err)
 	}
-	if now, err := workspace.New(db).Get(ctx, o.Row.ID); !bytes.Equal(stateOf(t, now, err), want) {
+	if now, err := workspace.New(db, 0).Get(ctx, o.Row.ID); !bytes.Equal(stateOf(t, now, err), want) {
 		t.Error("it left something behind")
 	}
 	// The whole job is about whatever there is, and is done again.

@@ -20,7 +20,7 @@ import (
 func TestGoingBackIsAnEditLikeOthers(t *testing.T) {
 	ctx := context.Background()
 	id := workspacetest.NewCan(t, db, 12)
-	docs := workspace.New(db)
+	docs := workspace.New(db, 0)
 	first := workspace.First(id)
 	now, err := docs.Get(ctx, id)
 	if err != nil {
@@ -57,7 +57,7 @@ func TestGoingBackIsAnEditLikeOthers(t *testing.T) {
 	}
 
 	// Another process, another way: the name leads there still.
-	docs = workspace.New(db)
+	docs = workspace.New(db, 0)
 	if now, err = docs.Step(ctx, id, now.Row.Revision, "", true); err != nil {
 		t.Fatal(err)
 	}
@@ -86,7 +86,7 @@ func TestGoingBackIsAnEditLikeOthers(t *testing.T) {
 func TestGoingBackMovesNothingThatIsSealed(t *testing.T) {
 	ctx := context.Background()
 	id := workspacetest.NewCan(t, db, 12)
-	docs := workspace.New(db)
+	docs := workspace.New(db, 0)
 	first := workspace.First(id)
 	o, err := docs.Get(ctx, id)
 	if err != nil {
@@ -106,7 +106,7 @@ func TestGoingBackMovesNothingThatIsSealed(t *testing.T) {
 func TestWhoeverWatchesHearsOfChangesElsewhere(t *testing.T) {
 	ctx, stop := context.WithCancel(context.Background())
 	id := workspacetest.NewCan(t, db, 12)
-	here, elsewhere := workspace.New(db), workspace.New(db)
+	here, elsewhere := workspace.New(db, 0), workspace.New(db, 0)
 	over := make(chan struct{})
 	go func() { here.Listen(ctx); close(over) }()
 	changes, end := here.Watch(id)

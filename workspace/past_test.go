@@ -16,7 +16,7 @@ import (
 // none of them.
 func TestADocumentAsItWas(t *testing.T) {
 	ctx := context.Background()
-	docs := workspace.New(db)
+	docs := workspace.New(db, 0)
 	o := mapped(t, docs)
 	id, begun := o.Row.ID, o.Row.Head
 	states := [][]byte{stateOf(t, o, nil)}
@@ -28,7 +28,7 @@ func TestADocumentAsItWas(t *testing.T) {
 		states = append(states, stateOf(t, o, nil))
 	}
 	docs.Close()
-	for _, d := range []*workspace.Documents{docs, workspace.New(db)} {
+	for _, d := range []*workspace.Documents{docs, workspace.New(db, 0)} {
 		for i, want := range states {
 			for range 2 { // rebuilt, and held
 				was, err := d.At(ctx, workspace.First(id), begun+i)

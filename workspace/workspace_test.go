@@ -53,7 +53,7 @@ func stateOf(t *testing.T, o *workspace.Opened, err error) []byte {
 func TestRebuiltDocumentsAreTheSame(t *testing.T) {
 	ctx := context.Background()
 	id := workspacetest.NewCan(t, db, 12)
-	docs := workspace.New(db)
+	docs := workspace.New(db, 0)
 	o, err := docs.Get(ctx, id)
 	states := [][]byte{stateOf(t, o, err)}
 	do := func(e edit.Edit) {
@@ -69,7 +69,7 @@ func TestRebuiltDocumentsAreTheSame(t *testing.T) {
 	}
 	check := func(at int) {
 		t.Helper()
-		again, err := workspace.New(db).Get(ctx, id)
+		again, err := workspace.New(db, 0).Get(ctx, id)
 		if b := stateOf(t, again, err); !bytes.Equal(b, states[at]) {
 			t.Fatalf("rebuilt after %d edits it differs", at)
 		}
@@ -100,7 +100,7 @@ func TestRebuiltDocumentsAreTheSame(t *testing.T) {
 func TestTheOlderOfTwoTabsIsTold(t *testing.T) {
 	ctx := context.Background()
 	id := workspacetest.NewCan(t, db, 12)
-	a, b := workspace.New(db), workspace.New(db) // two processes on one database
+	a, b := workspace.New(db, 0), workspace.New(db, 0) // two processes on one database
 	first, err := a.Get(ctx, id)
 	if err != nil {
 		t.Fatal(err)
@@ -124,7 +124,7 @@ func TestTheOlderOfTwoTabsIsTold(t *testing.T) {
 func TestAnEditWithAKeyIsMadeOnce(t *testing.T) {
 	ctx := context.Background()
 	id := workspacetest.NewCan(t, db, 12)
-	caches := []*workspace.Documents{workspace.New(db), workspace.New(db)}
+	caches := []*workspace.Documents{workspace.New(db, 0), workspace.New(db, 0)}
 	name := func(s string) edit.Edit { return &partedits.Rename{Part: 0, Name: s} }
 	first, err := caches[0].Apply(ctx, workspace.First(id), 1, store.By{Key: "k1"}, name("lid"))
 	want := stateOf(t, first, err)
@@ -160,7 +160,7 @@ func TestAnEditWithAKeyIsMadeOnce(t *testing.T) {
 func TestMemoryNeverDiffersFromTheDatabase(t *testing.T) {
 	ctx := context.Background()
 	id := workspacetest.NewCan(t, db, 12)
-	caches := []*workspace.Documents{workspace.New(db), workspace.New(db)}
+	caches := []*workspace.Documents{workspace.New(db, 0), workspace.New(db, 0)}
 	if _, err := caches[0].Apply(ctx, workspace.First(id), 1, store.By{}, &partedits.Recognise{}); err != nil {
 		t.Fatal(err)
 	}
@@ -192,7 +192,7 @@ func TestMemoryNeverDiffersFromTheDatabase(t *testing.T) {
 		})
 	}
 	g.Wait()
-	fresh, err := workspace.New(db).Get(ctx, id)
+	fresh, err := workspace.New(db, 0).Get(ctx, id)
 	want := stateOf(t, fresh, err)
 	for i, docs := range caches {
 		o, err := docs.Get(ctx, id)
@@ -207,7 +207,7 @@ func TestMemoryNeverDiffersFromTheDatabase(t *testing.T) {
 func TestAnUndoKnowsWhatItUndoes(t *testing.T) {
 	ctx := context.Background()
 	id := workspacetest.NewCan(t, db, 12)
-	docs := workspace.New(db)
+	docs := workspace.New(db, 0)
 	o, err := docs.Apply(ctx, workspace.First(id), 1, store.By{}, &partedits.Recognise{})
 	if err != nil {
 		t.Fatal(err)
@@ -220,7 +220,7 @@ func TestAnUndoKnowsWhatItUndoes(t *testing.T) {
 func TestStatesWithoutNumbersAreNotStored(t *testing.T) {
 	ctx := context.Background()
 	id := workspacetest.NewCan(t, db, 12)
-	docs := workspace.New(db)
+	docs := workspace.New(db, 0)
 	o, err := docs.Get(ctx, id)
 	if err != nil {
 		t.Fatal(err)
@@ -238,7 +238,7 @@ func TestStatesWithoutNumbersAreNotStored(t *testing.T) {
 func TestRefusedEditsAndUnfinishedRunsStoreNothing(t *testing.T) {
 	ctx := context.Background()
 	id := workspacetest.NewCan(t, db, 12)
-	docs := workspace.New(db)
+	docs := workspace.New(db, 0)
 	o, err := docs.Get(ctx, id)
 	before := stateOf(t, o, err)
 	if _, err := docs.Apply(ctx, workspace.First(id), o.Row.Revision, store.By{}, &sheetedits.Pack{}); !errors.Is(err, document.ErrRefused) || workspace.Words(err) != "there are no shells to pack; flatten something first" {
@@ -249,7 +249,7 @@ func TestRefusedEditsAndUnfinishedRunsStoreNothing(t *testing.T) {
 	if _, err := pipeline.Run(stopped, o.Doc, nil); !errors.Is(err, context.Canceled) {
 		t.Errorf("a cancelled run gave %v", err)
 	}
-	again, err := workspace.New(db).Get(ctx, id)
+	again, err := workspace.New(db, 0).Get(ctx, id)
 	if b := stateOf(t, again, err); !bytes.Equal(b, before) || again.Row.Revision != o.Row.Revision {
 		t.Error("something was stored")
 	}
@@ -268,7 +268,7 @@ func TestRefusedEditsAndUnfinishedRunsStoreNothing(t *testing.T) {
 	if twice, err := docs.RunLong(ctx, done, store.By{Key: "work 1"}, nil); err != nil || twice.Row.Revision != done.Row.Revision {
 		t.Errorf("taken up again after it was stored it is done again: %v", err)
 	}
-	again, err = workspace.New(db).Get(ctx, id)
+	again, err = workspace.New(db, 0).Get(ctx, id)
 	if b := stateOf(t, again, err); !bytes.Equal(b, want) {
 		t.Error("the stored run differs from the one made")
 	}

@@ -22,6 +22,7 @@ import (
 	"morvek/people"
 	"morvek/store"
 	"morvek/web"
+	"morvek/web/ops"
 	"morvek/workspace"
 )
 
@@ -41,7 +42,7 @@ type app struct {
 	log   *slog.Logger
 }
 
-func openApp(ctx context.Context, url string, workers int, log *slog.Logger) (*app, error) {
+func openApp(ctx context.Context, url string, workers int, documents int64, log *slog.Logger) (*app, error) {
 	s, err := store.Open(ctx, url)
 	if err != nil {
 		return nil, err
@@ -52,7 +53,7 @@ func openApp(ctx context.Context, url string, workers int, log *slog.Logger) (*a
 	if err := jobs.Migrate(ctx, url); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
-	docs := workspace.New(s)
+	docs := workspace.New(s, documents)
 	// The queue outlives ctx, so that stopping is orderly.
 	q, err := jobs.Open(context.WithoutCancel(ctx), url, s, docs, workers, log)
 	if err != nil {
@@ -113,7 +114,7 @@ func (a *app) serve(ctx context.Context, addr string, cfg web.Config, shared str
 	}
 	running, cutOff := context.WithCancel(context.WithoutCancel(ctx))
 	defer cutOff()
-	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return running }}
+	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, BaseContext: func(net.Listener) context.Context { return running }}
 	fmt.Fprintf(stdout, "Morvek is at http://%s/  (Ctrl-C stops it)\n", l.Addr())
 	failed := make(chan error, 1)
 	go func() { failed <- srv.Serve(l) }()
@@ -163,7 +164,7 @@ func runDemo(ctx context.Context, args []string, stdout, stderr io.Writer) (int,
 	if err := w.profile(ctx, stderr); err != nil {
 		return exitUsage, err
 	}
-	a, err := openApp(ctx, pg.URL, 2, w.logger(stderr))
+	a, err := openApp(ctx, pg.URL, 2, 0, w.logger(stderr))
 	if err != nil {
 		return exitFailed, err
 	}
@@ -194,8 +195,12 @@ func runServe(ctx context.Context, args []string, stdout, stderr io.Writer) (int
 	s := newSettings("serve", stderr)
 	s.serving()
 	s.working(1)
+	s.holding()
 	return s.withApp(ctx, args, stderr, func(a *app) error {
-		cfg := web.Config{Hosts: s.names(), Plain: s.plain, Proxied: s.proxy}
+		cfg := web.Config{Hosts: s.names(), Plain: s.plain, Proxied: s.proxy, Memory: s.requests, Figures: ops.NewFigures(a.store)}
+		if err := s.tell(ctx, a, cfg.Figures, stderr); err != nil {
+			return err
+		}
 		if !s.oneSeat {
 			var err error
 			if cfg.People, err = people.New(ctx, a.store, people.Usual); err != nil {
@@ -206,9 +211,26 @@ func runServe(ctx context.Context, args []string, stdout, stderr io.Writer) (int
 	})
 }
 
+// tell serves figures and health on a listener of their own until the context ends, if that was asked for.
+func (s *settings) tell(ctx context.Context, a *app, f *ops.Figures, stderr io.Writer) error {
+	if s.figures == "" {
+		return nil
+	}
+	l, err := net.Listen("tcp", s.figures)
+	if err != nil {
+		return fmt.Errorf("cannot serve figures on %s: %w", s.figures, err)
+	}
+	srv := &http.Server{Handler: ops.Handler(f, a.store), ReadHeaderTimeout: 10 * time.Second}
+	fmt.Fprintf(stderr, "figures are at http://%s/metrics\n", l.Addr())
+	go func() { _ = srv.Serve(l) }()
+	context.AfterFunc(ctx, func() { _ = srv.Close() })
+	return nil
+}
+
 func runWork(ctx context.Context, args []string, stdout, stderr io.Writer) (int, error) {
 	s := newSettings("work", stderr)
 	s.working(2)
+	s.holding()
 	return s.withApp(ctx, args, stderr, func(*app) error {
 		fmt.Fprintln(stdout, "working (Ctrl-C stops)")
 		<-ctx.Done()
@@ -251,7 +273,11 @@ func (s *settings) withApp(ctx context.Context, args []string, stderr io.Writer,
 	}
 	log := s.logger(stderr)
 	s.say(ctx, log)
-	a, err := openApp(ctx, s.database, s.workers, log)
+	var documents int64
+	if s.memory > 0 {
+		documents, s.requests = s.bytes()
+	}
+	a, err := openApp(ctx, s.database, s.workers, documents, log)
 	if err != nil {
 		return exitFailed, err
 	}

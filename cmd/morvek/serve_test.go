@@ -48,7 +48,7 @@ func (p *place) Write(b []byte) (int, error) {
 // else is; what was not done says so.
 func TestAnOrderlyStopAnswersTruly(t *testing.T) {
 	ctx := context.Background()
-	a, err := openApp(ctx, database, 1, slog.New(slog.DiscardHandler))
+	a, err := openApp(ctx, database, 1, 0, slog.New(slog.DiscardHandler))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -114,13 +114,13 @@ func TestAnOrderlyStopAnswersTruly(t *testing.T) {
 // A process that is stopped answers what it cannot finish with 503, never with 200.
 func TestWhatIsCutOffSaysSo(t *testing.T) {
 	ctx := context.Background()
-	a, err := openApp(ctx, database, 0, slog.New(slog.DiscardHandler))
+	a, err := openApp(ctx, database, 0, 0, slog.New(slog.DiscardHandler))
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer a.close()
 	id := workspacetest.NewCan(t, a.store, 100)
-	o, err := workspace.New(a.store).Get(ctx, id)
+	o, err := workspace.New(a.store, 0).Get(ctx, id)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -10,6 +10,7 @@ import (
 	"net"
 	"net/url"
 	"os"
+	"runtime/debug"
 	"slices"
 	"strconv"
 	"strings"
@@ -24,7 +25,10 @@ type settings struct {
 	database, databaseFile string
 
 	addr, hosts, exchange string
+	figures               string // address
 	workers               int
+	memory                int   // MiB
+	requests              int64 // bytes of it that they may take
 	oneSeat, plain, proxy bool
 }
 
@@ -47,10 +51,22 @@ func newSettings(name string, stderr io.Writer) *settings {
 func (s *settings) serving() {
 	s.fs.StringVar(&s.addr, "addr", "127.0.0.1:8731", "`address` to serve on; port 0 takes a free one")
 	s.fs.StringVar(&s.hosts, "hosts", "", "`names` it is served under besides addresses and localhost, with commas between")
+	s.fs.StringVar(&s.figures, "metrics", "", "`address` of a listener of its own for Prometheus (/metrics) and for health checks; none without")
 	s.fs.StringVar(&s.exchange, "exchange", "", "`folder` for sheets that are painted and the pictures that come back; none without")
 	s.fs.BoolVar(&s.oneSeat, "one-seat", false, "nobody signs in and whoever is there may do all; on loopback only")
 	s.fs.BoolVar(&s.plain, "plain-http", false, "who is signed in is remembered over plain HTTP too: only where nobody listens")
 	s.fs.BoolVar(&s.proxy, "behind-proxy", false, "it stands behind a proxy of yours, which says where requests come from (X-Forwarded-For)")
+}
+
+// holding adds how much memory it may take.
+func (s *settings) holding() {
+	s.fs.IntVar(&s.memory, "memory", 4096, "`MiB` of memory that this process may take: documents are held and requests answered within it")
+}
+
+// bytes are what documents and requests may take of the memory; the rest is for long work and what is collected.
+func (s *settings) bytes() (documents, requests int64) {
+	debug.SetMemoryLimit(int64(s.memory) << 20 * 9 / 10)
+	return int64(s.memory) << 20 * 3 / 10, int64(s.memory) << 20 * 3 / 10
 }
 
 // working adds how many long works are done at a time, as a rule usual.
@@ -103,6 +119,9 @@ func (s *settings) check() error {
 	}
 	if s.workers < 0 || s.workers > 64 {
 		return fmt.Errorf("%d works at a time are not possible; choose 0 to 64", s.workers)
+	}
+	if s.memory != 0 && s.memory < 256 {
+		return fmt.Errorf("%d MiB are too little to hold a document in; give -memory 256 at least", s.memory)
 	}
 	if s.addr == "" {
 		return nil

@@ -18,6 +18,7 @@ import (
 // where its profiles are.
 type watch struct {
 	level slog.Level
+	json  bool   // the log is for programs
 	pprof string // loopback address; empty: nowhere
 }
 
@@ -30,12 +31,17 @@ func watchFlags(fs *flag.FlagSet) *watch {
 		}
 	}
 	fs.TextVar(&w.level, "log", w.level, "`level` of the log: error, warn, info (each request), debug (files too), or MORVEK_LOG")
+	fs.BoolVar(&w.json, "log-json", false, "the log is written as JSON, a line each")
 	fs.StringVar(&w.pprof, "pprof", "", "loopback `address` to serve profiles on, under /debug/pprof/")
 	return w
 }
 
 func (w *watch) logger(stderr io.Writer) *slog.Logger {
-	return slog.New(slog.NewTextHandler(stderr, &slog.HandlerOptions{Level: w.level}))
+	how := &slog.HandlerOptions{Level: w.level}
+	if w.json {
+		return slog.New(slog.NewJSONHandler(stderr, how))
+	}
+	return slog.New(slog.NewTextHandler(stderr, how))
 }
 
 // profile serves the profiles until the context ends, if they were asked for. Profiles tell

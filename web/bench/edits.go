@@ -35,7 +35,14 @@ func (b *Bench) edit(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	r, e, err := readEdit(c)
+	r, err := desk.ReadBody[editRequest](c)
+	if err != nil {
+		return err
+	}
+	if err := b.Fresh(c.Request().Context(), to.Document, r.Base, r.Key); err != nil {
+		return err
+	}
+	e, err := edit.Decode(r.Edit)
 	if err != nil {
 		return err
 	}

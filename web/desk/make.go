@@ -23,6 +23,21 @@ func CheckKey(key string) error {
 	return nil
 }
 
+// Fresh refuses an edit that is meant for a revision that has passed, before it is read: ErrStale, but for one
+// that was made already.
+func (d *Desk) Fresh(ctx context.Context, document, base int64, key string) error {
+	row, err := d.Store.Document(ctx, document)
+	if err != nil || row.Revision == base {
+		return err
+	}
+	if key != "" && len(key) <= longestKey {
+		if made, err := d.Store.Made(ctx, document, key); err != nil || made {
+			return err
+		}
+	}
+	return store.ErrStale
+}
+
 // Made is what became of an edit that was asked for.
 type Made struct {
 	Work   int64             // it takes long, and was queued

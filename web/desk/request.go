@@ -94,7 +94,7 @@ func Who(c *echo.Context) string {
 }
 
 // maxRequest bounds what comes with a request other than a model file.
-const maxRequest = 64 << 20
+const maxRequest = 16 << 20
 
 // ReadBody reads what came along with a request as JSON.
 func ReadBody[T any](c *echo.Context) (v T, err error) {

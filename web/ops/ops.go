@@ -40,9 +40,12 @@ func NewFigures(s *store.Store) *Figures {
 	return f
 }
 
-// Handler answers a scraper.
-func (f *Figures) Handler() http.Handler {
-	return promhttp.HandlerFor(f.registry, promhttp.HandlerOpts{})
+// Handler answers a scraper under /metrics, and whoever asks whether a server is well.
+func Handler(f *Figures, s *store.Store) http.Handler {
+	e := echo.New()
+	e.GET("/metrics", echo.WrapHandler(promhttp.HandlerFor(f.registry, promhttp.HandlerOpts{})))
+	Routes(e, s)
+	return e
 }
 
 // Count counts what goes through; stream tells what is answered for as long as somebody listens.
