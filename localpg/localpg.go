@@ -60,6 +60,24 @@ func binaries() (string, error) {
 	return filepath.Dir(found[0]), nil
 }
 
+// Program is where a program of PostgreSQL is; ErrNoServer if it is not installed.
+func Program(name string) (string, error) {
+	if bin, err := binaries(); err == nil {
+		if p := filepath.Join(bin, name); fileThere(p) {
+			return p, nil
+		}
+	}
+	if p, err := exec.LookPath(name); err == nil {
+		return p, nil
+	}
+	return "", fmt.Errorf("no %s: %w", name, ErrNoServer)
+}
+
+func fileThere(name string) bool {
+	_, err := os.Stat(name)
+	return err == nil
+}
+
 // Start makes a cluster in dir if there is none yet and starts it. As root the
 // server runs as the user postgres, who then owns dir.
 func Start(ctx context.Context, dir string) (*Cluster, error) {

@@ -33,6 +33,7 @@ const usage = `morvek maps textures onto hard-surface models.
   morvek demo                           the application with demo data and its own database
   morvek serve | work | migrate         the application on a database of yours
   morvek invite                         a link for the first who signs in there
+  morvek backup -o FILE | restore FILE  all that is in that database, to a file and back
   morvek model NAME [-o OUT.obj]        write a demo model
 
 morvek COMMAND -h lists the flags of a command.

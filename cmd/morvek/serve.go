@@ -32,6 +32,8 @@ func init() {
 	commands["work"] = runWork
 	commands["migrate"] = runMigrate
 	commands["invite"] = runInvite
+	commands["backup"] = runBackup
+	commands["restore"] = runRestore
 }
 
 // app is everything a process of the application needs.
