@@ -28,11 +28,12 @@ type Documents struct {
 	order []int64 // least recently used first
 	past  []past  // the newest last
 
-	budget  int64         // bytes of documents held
+	budget  int64 // bytes of documents held
 	loading singleflight.Group
 	loads   chan struct{} // holds those that are read at a time
 
 	watching watchers
+	working  working
 	covering chan struct{} // holds whoever draws a cover
 
 	behind   parallel.Group

@@ -1,10 +1,10 @@
 package bench
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"net/http"
-	"time"
 
 	"github.com/labstack/echo/v5"
 
@@ -38,37 +38,37 @@ func (b *Bench) events(c *echo.Context) error {
 		return err
 	}
 	ctx := c.Request().Context()
-	if _, err := b.Store.Work(ctx, n); err != nil {
-		return err
+	ctx, end := context.WithCancel(ctx)
+	defer end()
+	if b.Stopping != nil {
+		go func() {
+			select {
+			case <-b.Stopping:
+				end()
+			case <-ctx.Done():
+			}
+		}()
 	}
 	res := c.Response()
 	flush := http.NewResponseController(res)
-	res.Header().Set("Content-Type", "text/event-stream")
-	res.Header().Set("Cache-Control", "no-store")
-	for {
-		w, err := b.Store.Work(ctx, n)
-		if err != nil {
-			return nil // the browser reconnects
+	begun := false
+	err = b.Docs.WatchWork(ctx, n, func(w store.Work) bool {
+		if !begun {
+			res.Header().Set("Content-Type", "text/event-stream")
+			res.Header().Set("Cache-Control", "no-store")
+			begun = true
 		}
 		line, err := json.Marshal(w)
 		if err != nil {
-			return err
+			return false
 		}
 		fmt.Fprintf(res, "data: %s\n\n", line)
-		if err := flush.Flush(); err != nil {
-			return nil // the browser went away
-		}
-		if w.Over() {
-			return nil
-		}
-		select {
-		case <-ctx.Done():
-			return nil
-		case <-b.Stopping:
-			return nil
-		case <-time.After(200 * time.Millisecond):
-		}
+		return flush.Flush() == nil // else the browser went away
+	})
+	if begun {
+		return nil // the browser connects again where it broke off
 	}
+	return err
 }
 
 func (b *Bench) cancel(c *echo.Context) error {
