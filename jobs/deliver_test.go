@@ -23,14 +23,14 @@ func TestDeliveriesAreMadeInTheQueue(t *testing.T) {
 		t.Fatal(err)
 	}
 	order := delivery.Order{Items: []string{"obj", "bake.exposure", "report.json"}, Size: 64}
-	if _, err := front.Deliver(ctx, o, delivery.Order{Items: []string{"a poem"}}); !errors.Is(err, document.ErrRefused) {
+	if _, err := front.Deliver(ctx, o, delivery.Order{Items: []string{"a poem"}}, ""); !errors.Is(err, document.ErrRefused) {
 		t.Errorf("what there is not: %v", err)
 	}
-	work, err := front.Deliver(ctx, o, order)
+	work, err := front.Deliver(ctx, o, order, "")
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := front.Deliver(ctx, o, order); !errors.Is(err, store.ErrBusy) {
+	if _, err := front.Deliver(ctx, o, order, ""); !errors.Is(err, store.ErrBusy) {
 		t.Errorf("a second while one is made: %v", err)
 	}
 	if _, err := front.Edit(ctx, o, store.By{}, &partedits.Recognise{}); err != nil { // it changes nothing: others go on

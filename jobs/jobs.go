@@ -9,6 +9,7 @@ import (
 	"database/sql"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"log/slog"
 	"time"
 
@@ -162,13 +163,17 @@ func (q *Queue) Edit(ctx context.Context, o *workspace.Opened, by store.By, e ed
 }
 
 // Look queues looking at every face of a document from all sides.
-func (q *Queue) Look(ctx context.Context, document int64) (int64, error) {
-	return q.queue(ctx, document, Look, Task{})
+func (q *Queue) Look(ctx context.Context, document int64, who string) (int64, error) {
+	return q.queue(ctx, document, Look, Task{Who: who})
 }
 
 // Read stores a file that somebody sent and queues reading it; it returns the numbers of both.
-func (q *Queue) Read(ctx context.Context, n store.NewUpload) (upload, work int64, err error) {
-	upload, w, err := q.store.CreateUpload(ctx, n, Read, json.RawMessage(`{}`), q.put(ctx))
+func (q *Queue) Read(ctx context.Context, n store.NewUpload, who string) (upload, work int64, err error) {
+	args, err := json.Marshal(Task{Who: who})
+	if err != nil {
+		return 0, 0, err
+	}
+	upload, w, err := q.store.CreateUpload(ctx, n, Read, args, q.put(ctx))
 	return upload, w.ID, err
 }
 
@@ -179,11 +184,11 @@ func (q *Queue) Revise(ctx context.Context, o *workspace.Opened, from workspace.
 
 // Deliver queues making a delivery of a document as it is in o. While one is made, asking for another
 // is busy.
-func (q *Queue) Deliver(ctx context.Context, o *workspace.Opened, order delivery.Order) (int64, error) {
+func (q *Queue) Deliver(ctx context.Context, o *workspace.Opened, order delivery.Order, who string) (int64, error) {
 	if err := order.Check(o.Doc); err != nil {
 		return 0, err
 	}
-	return q.queue(ctx, o.Row.ID, Deliver, Task{Base: o.Row.Revision, Map: o.Doc.State.Shown.ID, Order: &order})
+	return q.queue(ctx, o.Row.ID, Deliver, Task{Base: o.Row.Revision, Map: o.Doc.State.Shown.ID, Order: &order, Who: who})
 }
 
 func (q *Queue) queue(ctx context.Context, document int64, kind string, t Task) (int64, error) {
@@ -204,12 +209,39 @@ func (q *Queue) queue(ctx context.Context, document int64, kind string, t Task) 
 // put makes a job of a work in the transaction that notes it.
 func (q *Queue) put(ctx context.Context) store.Enqueue {
 	return func(tx *sql.Tx, w store.Work) (int64, error) {
-		res, err := q.insert.InsertTx(ctx, tx, Args{Work: w.ID}, &river.InsertOpts{MaxAttempts: 3})
+		priority, err := turn(ctx, tx, w)
+		if err != nil {
+			return 0, err
+		}
+		res, err := q.insert.InsertTx(ctx, tx, Args{Work: w.ID}, &river.InsertOpts{MaxAttempts: 3, Priority: priority})
 		if err != nil {
 			return 0, err
 		}
 		return res.Job.ID, nil
 	}
+}
+
+// mostOfOne is how many works one person may have waiting or under way.
+const mostOfOne = 12
+
+// ErrMany is returned to who has too many works under way.
+var ErrMany = fmt.Errorf("%d long works of yours wait or are under way; let some of them end first, or cancel them", mostOfOne)
+
+// turn is when a work's turn comes: the more somebody has under way the later, so that others come between. From
+// 1, the first, to 4.
+func turn(ctx context.Context, tx *sql.Tx, w store.Work) (int, error) {
+	var t Task
+	if err := json.Unmarshal(w.Args, &t); err != nil || t.Who == "" {
+		return river.PriorityDefault, err
+	}
+	n := 0
+	if err := tx.QueryRowContext(ctx, `select count(*) from works where state in ('waiting', 'running') and id <> $1 and args->>'who' = $2`, w.ID, t.Who).Scan(&n); err != nil {
+		return 0, err
+	}
+	if n >= mostOfOne && w.Attempt == 0 {
+		return 0, ErrMany
+	}
+	return min(1+n, 4), nil
 }
 
 // Cancel ends a work; what it has not stored yet is dropped.

@@ -204,11 +204,11 @@ func TestAnEditInTheQueueIsOneEdit(t *testing.T) {
 	if _, err := front.Run(ctx, workspace.First(id), 1, ""); !errors.Is(err, store.ErrBusy) {
 		t.Errorf("the whole job besides: %v", err)
 	}
-	look, err := front.Look(ctx, id)
+	look, err := front.Look(ctx, id, "")
 	if err != nil {
 		t.Fatal(err)
 	}
-	if again, err := front.Look(ctx, id); err != nil || again != look {
+	if again, err := front.Look(ctx, id, ""); err != nil || again != look {
 		t.Errorf("looking asked for twice: %d and %d, %v", look, again, err)
 	}
 	open(t, 1)

@@ -19,7 +19,7 @@ func sent(t *testing.T, q *jobs.Queue, name string, data []byte) (project, uploa
 	if err != nil {
 		t.Fatal(err)
 	}
-	if upload, work, err = q.Read(ctx, store.NewUpload{Project: project, FileName: name, Source: data}); err != nil {
+	if upload, work, err = q.Read(ctx, store.NewUpload{Project: project, FileName: name, Source: data}, ""); err != nil {
 		t.Fatal(err)
 	}
 	return project, upload, work

@@ -8,6 +8,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"morvek/core/document"
+	"morvek/jobs"
 	"morvek/store"
 	"morvek/web/desk"
 	"morvek/web/gate"
@@ -80,6 +81,8 @@ func said(d *desk.Desk, c *echo.Context, err error) (code int, text string) {
 		code = http.StatusNotFound
 	case errors.Is(err, workspace.ErrNoMap):
 		code = http.StatusGone
+	case errors.Is(err, jobs.ErrMany):
+		code = http.StatusTooManyRequests
 	case errors.Is(err, store.ErrStale), errors.Is(err, store.ErrBusy):
 		code = http.StatusConflict
 	case errors.Is(err, document.ErrRefused), errors.Is(err, store.ErrNothing), errors.Is(err, store.ErrLastOwner):

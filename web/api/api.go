@@ -403,7 +403,7 @@ func (a *API) deliver(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	w, err := a.Queue.Deliver(c.Request().Context(), o, order)
+	w, err := a.Queue.Deliver(c.Request().Context(), o, order, desk.Who(c))
 	return begun(c, w, err)
 }
 

@@ -5,6 +5,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"morvek/web/desk"
 	"morvek/web/wire"
 )
 
@@ -58,7 +59,7 @@ func (b *Bench) look(c *echo.Context) error {
 	if _, known, err := b.Docs.Exposure(ctx, o); err != nil || known {
 		return ready(c, err)
 	}
-	w, err := b.Queue.Look(ctx, o.Row.ID)
+	w, err := b.Queue.Look(ctx, o.Row.ID, desk.Who(c))
 	if err != nil {
 		return err
 	}

@@ -105,7 +105,7 @@ func (d *Desk) TakeModel(c *echo.Context, to int64, name string, data []byte) (u
 	if err != nil {
 		return 0, 0, err
 	}
-	return d.Queue.Read(c.Request().Context(), store.NewUpload{Project: project, FileName: name, Source: data})
+	return d.Queue.Read(c.Request().Context(), store.NewUpload{Project: project, FileName: name, Source: data}, Who(c))
 }
 
 // Text renders a template.

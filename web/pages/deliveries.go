@@ -159,7 +159,7 @@ func (p *Pages) order(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	w, err := p.Queue.Deliver(c.Request().Context(), o, r)
+	w, err := p.Queue.Deliver(c.Request().Context(), o, r, desk.Who(c))
 	if err != nil {
 		return err
 	}
