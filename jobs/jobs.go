@@ -72,19 +72,27 @@ func Migrate(ctx context.Context, url string) error {
 	return err
 }
 
+// Workers is how a process does the work of the queue.
+type Workers struct {
+	N     int    // works at a time; 0: it only takes work in
+	Apart *Apart // work on foreign files; nil: in this process
+}
+
 // Open connects to the queue; with workers it also does the work of the queue.
-func Open(ctx context.Context, url string, s *store.Store, docs *workspace.Documents, workers int, log *slog.Logger) (*Queue, error) {
+func Open(ctx context.Context, url string, s *store.Store, docs *workspace.Documents, workers Workers, log *slog.Logger) (*Queue, error) {
 	pool, err := pgxpool.New(ctx, url)
 	if err != nil {
 		return nil, err
 	}
-	q := &Queue{pool: pool, store: s, log: log, works: workers > 0, halt: func() {}, ended: make(chan struct{})}
+	q := &Queue{pool: pool, store: s, log: log, works: workers.N > 0, halt: func() {}, ended: make(chan struct{})}
 	cfg := &river.Config{Logger: log}
-	if workers > 0 {
+	if workers.N > 0 {
 		reg := river.NewWorkers()
-		river.AddWorker(reg, newWorker(s, docs, log))
+		w := newWorker(s, docs, log)
+		w.apart = workers.Apart
+		river.AddWorker(reg, w)
 		cfg.Workers = reg
-		cfg.Queues = map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: workers}}
+		cfg.Queues = map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: workers.N}}
 		cfg.FetchPollInterval = 300 * time.Millisecond
 	}
 	if q.insert, err = river.NewClient(riverdatabasesql.New(nil), &river.Config{Logger: log}); err != nil {
@@ -95,7 +103,7 @@ func Open(ctx context.Context, url string, s *store.Store, docs *workspace.Docum
 		pool.Close()
 		return nil, err
 	}
-	if workers == 0 {
+	if workers.N == 0 {
 		close(q.ended)
 		return q, nil
 	}

@@ -35,6 +35,9 @@ var (
 const dieFor = "MORVEK_TEST_DIE_FOR"
 
 func TestMain(m *testing.M) {
+	if os.Getenv(childOf) != "" {
+		os.Exit(child())
+	}
 	if to := os.Getenv(dieFor); to != "" {
 		os.Exit(workUntilKilled(to))
 	}
@@ -54,7 +57,7 @@ func TestMain(m *testing.M) {
 // open connects to the queue as a process of its own would.
 func open(t *testing.T, workers int) *jobs.Queue {
 	t.Helper()
-	q, err := jobs.Open(context.Background(), url, db, workspace.New(db, 0), workers, slog.New(slog.DiscardHandler))
+	q, err := jobs.Open(context.Background(), url, db, workspace.New(db, 0), jobs.Workers{N: workers}, slog.New(slog.DiscardHandler))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -251,7 +254,7 @@ func workUntilKilled(to string) int {
 	ctx := context.Background()
 	s, err := store.Open(ctx, to)
 	if err == nil {
-		_, err = jobs.Open(ctx, to, s, workspace.New(s, 0), 1, slog.New(slog.DiscardHandler))
+		_, err = jobs.Open(ctx, to, s, workspace.New(s, 0), jobs.Workers{N: 1}, slog.New(slog.DiscardHandler))
 	}
 	if err != nil {
 		fmt.Println(err)

@@ -47,11 +47,17 @@ type worker struct {
 	docs  *workspace.Documents
 	log   *slog.Logger
 	do    func(context.Context, store.Work) error
+	apart *Apart
 }
 
 func newWorker(s *store.Store, docs *workspace.Documents, log *slog.Logger) *worker {
 	w := &worker{store: s, docs: docs, log: log}
-	w.do = w.perform
+	w.do = func(ctx context.Context, work store.Work) error {
+		if w.apart.apart(work.Kind) {
+			return w.apart.perform(ctx, work)
+		}
+		return w.perform(ctx, work)
+	}
 	return w
 }
 

@@ -46,7 +46,7 @@ func TestMain(m *testing.M) {
 		go docs.Listen(listening)
 		log := slog.New(slog.NewTextHandler(io.Discard, nil))
 		var err error
-		queue, err = jobs.Open(ctx, url, db, docs, 1, log)
+		queue, err = jobs.Open(ctx, url, db, docs, jobs.Workers{N: 1}, log)
 		if err != nil {
 			return 0, err
 		}

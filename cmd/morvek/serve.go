@@ -44,7 +44,7 @@ type app struct {
 	log   *slog.Logger
 }
 
-func openApp(ctx context.Context, url string, workers int, documents int64, log *slog.Logger) (*app, error) {
+func openApp(ctx context.Context, url string, workers jobs.Workers, documents int64, log *slog.Logger) (*app, error) {
 	s, err := store.Open(ctx, url)
 	if err != nil {
 		return nil, err
@@ -166,7 +166,11 @@ func runDemo(ctx context.Context, args []string, stdout, stderr io.Writer) (int,
 	if err := w.profile(ctx, stderr); err != nil {
 		return exitUsage, err
 	}
-	a, err := openApp(ctx, pg.URL, 2, 0, w.logger(stderr))
+	children, err := apart(pg.URL, 0)
+	if err != nil {
+		return exitFailed, err
+	}
+	a, err := openApp(ctx, pg.URL, jobs.Workers{N: 2, Apart: children}, 0, w.logger(stderr))
 	if err != nil {
 		return exitFailed, err
 	}
@@ -279,7 +283,11 @@ func (s *settings) withApp(ctx context.Context, args []string, stderr io.Writer,
 	if s.memory > 0 {
 		documents, s.requests = s.bytes()
 	}
-	a, err := openApp(ctx, s.database, s.workers, documents, log)
+	children, err := apart(s.database, int64(s.memory)<<20)
+	if err != nil {
+		return exitFailed, err
+	}
+	a, err := openApp(ctx, s.database, jobs.Workers{N: s.workers, Apart: children}, documents, log)
 	if err != nil {
 		return exitFailed, err
 	}

@@ -16,6 +16,7 @@ import (
 	"testing"
 	"time"
 
+	"morvek/jobs"
 	"morvek/localpg/pgtest"
 	"morvek/web"
 	"morvek/workspace"
@@ -25,6 +26,9 @@ import (
 var database string
 
 func TestMain(m *testing.M) {
+	if os.Getenv(childWork) != "" { // a worker of the process below
+		os.Exit(dispatch(context.Background(), []string{"child"}, os.Stdout, os.Stderr))
+	}
 	if dir := os.Getenv(demoIn); dir != "" {
 		os.Exit(dispatch(context.Background(), []string{"demo", "-data", dir, "-addr", "127.0.0.1:0"}, os.Stdout, os.Stderr))
 	}
@@ -48,7 +52,7 @@ func (p *place) Write(b []byte) (int, error) {
 // else is; what was not done says so.
 func TestAnOrderlyStopAnswersTruly(t *testing.T) {
 	ctx := context.Background()
-	a, err := openApp(ctx, database, 1, 0, slog.New(slog.DiscardHandler))
+	a, err := openApp(ctx, database, jobs.Workers{N: 1}, 0, slog.New(slog.DiscardHandler))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -114,7 +118,7 @@ func TestAnOrderlyStopAnswersTruly(t *testing.T) {
 // A process that is stopped answers what it cannot finish with 503, never with 200.
 func TestWhatIsCutOffSaysSo(t *testing.T) {
 	ctx := context.Background()
-	a, err := openApp(ctx, database, 0, 0, slog.New(slog.DiscardHandler))
+	a, err := openApp(ctx, database, jobs.Workers{}, 0, slog.New(slog.DiscardHandler))
 	if err != nil {
 		t.Fatal(err)
 	}
