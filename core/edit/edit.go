@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"reflect"
 
 	"morvek/core/document"
 	"morvek/core/edit/preview"
@@ -123,6 +124,7 @@ func Decode(data []byte) (Edit, error) {
 		if err := strictJSON(env.Params, e); err != nil {
 			return nil, document.Refuse("the edit %q is not complete: %v", env.Kind, err)
 		}
+		nameOnce(reflect.ValueOf(e))
 	}
 	return e, nil
 }

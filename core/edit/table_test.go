@@ -9,6 +9,27 @@ import (
 	"morvek/core/edit"
 )
 
+// What is named twice is meant, and kept, once.
+func TestWhatIsNamedTwiceIsMeantOnce(t *testing.T) {
+	for from, want := range map[string]string{
+		`{"kind":"cut","params":{"edges":[3,1,3,2,1]}}`:                                    `"edges":[3,1,2]`,
+		`{"kind":"flatten","params":{"faces":[5,5,5]}}`:                                    `"faces":[5]`,
+		`{"kind":"pin","params":{"corners":[9,8,9]}}`:                                      `"corners":[9,8]`,
+		`{"kind":"merge","params":{"parts":[1,2,1]}}`:                                      `"parts":[1,2]`,
+		`{"kind":"grain","params":{"of":"chain","edges":[4,4],"parts":[0,0]}}`:             `"edges":[4]`,
+		`{"kind":"by-halves","params":{"edit":{"kind":"cut","params":{"edges":[7,7,6]}}}}`: `"edges":[7,6]`,
+	} {
+		e, err := edit.Decode([]byte(from))
+		if err != nil {
+			t.Errorf("%s: %v", from, err)
+			continue
+		}
+		if b, err := edit.Encode(e); err != nil || !strings.Contains(string(b), want) {
+			t.Errorf("%s is kept as %s, %v", from, b, err)
+		}
+	}
+}
+
 // Every row of the table is an edit of its name that says in words what it does and is the
 // same when it is read back.
 func TestTheTableOfEditsHasNoGaps(t *testing.T) {
