@@ -70,7 +70,7 @@ func (p Mirror) Images(m *mesh.Mesh) Images {
 
 // nearest is the point nearest to a place, None where none is within a cell.
 func (p *places) nearest(m *mesh.Mesh, v r3.Vec) mesh.PointID {
-	best, far := mesh.PointID(mesh.None), p.cell
+	best, far := mesh.PointID(mesh.None), p.within
 	p.near(v, func(q mesh.PointID) bool {
 		if d := r3.Norm(r3.Sub(m.Points[q], v)); d <= far {
 			best, far = q, d

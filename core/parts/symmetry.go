@@ -1,12 +1,14 @@
 package parts
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
 	"gonum.org/v1/gonum/mat"
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 )
 
@@ -61,11 +63,14 @@ func FindMirror(m *mesh.Mesh) (best Mirror, ok bool) {
 		}
 	}
 	at := newPlaces(m, imageWithin*m.Diagonal())
+	areas := m.FaceAreas()
+	order := ids.All[mesh.FaceID](m.NumFaces()) // large ones first: where they have no image, nothing more needs to be looked at
+	slices.SortStableFunc(order, func(a, b mesh.FaceID) int { return cmp.Compare(areas[b], areas[a]) })
 	lo, hi := m.Bounds()
 	// A knob on one side moves the centre of area off the plane, seldom the others.
 	for _, o := range []r3.Vec{centre, {}, r3.Scale(0.5, r3.Add(lo, hi))} {
 		for _, n := range normals {
-			if s := at.mirrored(m, Mirror{Normal: n, Origin: o}); s > best.Share+1e-9 {
+			if s := at.mirrored(m, order, area, Mirror{Normal: n, Origin: o}, max(best.Share+1e-9, 0.9)); s > best.Share+1e-9 {
 				best = Mirror{n, o, s}
 			}
 		}
@@ -75,31 +80,42 @@ func FindMirror(m *mesh.Mesh) (best Mirror, ok bool) {
 
 // places finds points by where they are.
 type places struct {
-	cell float64
-	at   map[[3]int32][]mesh.PointID
+	within float64
+	first  map[[3]int32]mesh.PointID // in a cell
+	next   []mesh.PointID            // in the cell of each
 }
 
-func newPlaces(m *mesh.Mesh, cell float64) *places {
-	p := &places{cell, make(map[[3]int32][]mesh.PointID, m.NumPoints())}
-	for i, v := range m.Points {
-		k := p.key(v)
-		p.at[k] = append(p.at[k], mesh.PointID(i))
+func newPlaces(m *mesh.Mesh, within float64) *places {
+	p := &places{within, make(map[[3]int32]mesh.PointID, m.NumPoints()), make([]mesh.PointID, m.NumPoints())}
+	for i := len(m.Points) - 1; i >= 0; i-- { // the lowest first
+		k := p.key(m.Points[i])
+		p.next[i] = mesh.None
+		if q, ok := p.first[k]; ok {
+			p.next[i] = q
+		}
+		p.first[k] = mesh.PointID(i)
 	}
 	return p
 }
 
+// key is the cell of a place: twice as wide as near is, so that what is near lies in two along each axis at most.
 func (p *places) key(v r3.Vec) [3]int32 {
-	return [3]int32{int32(math.Floor(v.X / p.cell)), int32(math.Floor(v.Y / p.cell)), int32(math.Floor(v.Z / p.cell))}
+	w := 2 * p.within
+	return [3]int32{int32(math.Floor(v.X / w)), int32(math.Floor(v.Y / w)), int32(math.Floor(v.Z / w))}
 }
 
 // near calls found with the points about a place until it returns true, and tells whether it did.
 func (p *places) near(v r3.Vec, found func(mesh.PointID) bool) bool {
-	k := p.key(v)
-	for dx := int32(-1); dx <= 1; dx++ {
-		for dy := int32(-1); dy <= 1; dy++ {
-			for dz := int32(-1); dz <= 1; dz++ {
-				if slices.ContainsFunc(p.at[[3]int32{k[0] + dx, k[1] + dy, k[2] + dz}], found) {
-					return true
+	by := r3.Vec{X: p.within, Y: p.within, Z: p.within}
+	lo, hi := p.key(r3.Sub(v, by)), p.key(r3.Add(v, by))
+	for x := lo[0]; x <= hi[0]; x++ {
+		for y := lo[1]; y <= hi[1]; y++ {
+			for z := lo[2]; z <= hi[2]; z++ {
+				q, ok := p.first[[3]int32{x, y, z}]
+				for ; ok && q != mesh.None; q = p.next[q] {
+					if found(q) {
+						return true
+					}
 				}
 			}
 		}
@@ -108,27 +124,33 @@ func (p *places) near(v r3.Vec, found func(mesh.PointID) bool) bool {
 }
 
 func (p *places) has(m *mesh.Mesh, v r3.Vec) bool {
-	return p.near(v, func(q mesh.PointID) bool { return r3.Norm(r3.Sub(m.Points[q], v)) <= p.cell })
+	return p.near(v, func(q mesh.PointID) bool { return r3.Norm(r3.Sub(m.Points[q], v)) <= p.within })
 }
 
-// mirrored returns the share of the area whose corners all have an image.
-func (p *places) mirrored(m *mesh.Mesh, plane Mirror) float64 {
+// mirrored returns the share of the area whose corners all have an image, looking at faces in some order; less
+// than least, it may be less than that.
+func (p *places) mirrored(m *mesh.Mesh, order []mesh.FaceID, all float64, plane Mirror, least float64) float64 {
 	known := make([]int8, m.NumPoints())
-	var hit, all float64
-	for f, a := range m.FaceAreas() {
+	areas := m.FaceAreas()
+	var hit, missed float64
+	for _, f := range order {
 		whole := true
-		for _, q := range m.FacePoints(mesh.FaceID(f)) {
+		for _, q := range m.FacePoints(f) {
 			if known[q] == 0 {
 				known[q] = -1
 				if p.has(m, plane.Of(m.Points[q])) {
 					known[q] = 1
 				}
 			}
-			whole = whole && known[q] > 0
+			if known[q] < 0 {
+				whole = false
+				break
+			}
 		}
-		all += a
 		if whole {
-			hit += a
+			hit += areas[f]
+		} else if missed += areas[f]; (all-missed)/all < least {
+			break
 		}
 	}
 	return hit / all

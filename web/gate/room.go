@@ -54,9 +54,9 @@ func (r *Room) Take(ctx context.Context, bytes int64) (release func(), err error
 // What answers take, in bytes per face of their document: blocks for the views; whatever computes on the
 // whole model; all that is opened (rest). Measured as the largest heap of each over many.
 const (
-	perFaceBlock    = 400
-	perFaceComputed = 2000
-	perFaceRest     = 150
+	perFaceBlock    = 150
+	perFaceComputed = 600
+	perFaceRest     = 60
 )
 
 // computed are the routes that compute on a whole model.
