@@ -13,7 +13,7 @@ import (
 // load has many people edit documents of their own at once, each with a pause between.
 func load(ctx context.Context, h *house, length time.Duration) ([]row, error) {
 	const people, faces, pause = 50, 20000, time.Second
-	s, err := h.start("serve", "-one-seat", "-addr", "127.0.0.1:0", "-workers", "1", "-memory", "6144")
+	s, err := h.start("serve", "-one-seat", "-addr", "127.0.0.1:0", "-workers", "1", "-memory", "6144", "-pprof", "127.0.0.1:8897")
 	if err != nil {
 		return nil, err
 	}
@@ -24,6 +24,11 @@ func load(ctx context.Context, h *house, length time.Duration) ([]row, error) {
 	documents, err := h.copies(ctx, s.address(), first, people)
 	if err != nil {
 		return nil, err
+	}
+	for _, d := range documents { // everybody has his document open, as in the middle of a day
+		if code, err := ask(ctx, "GET", fmt.Sprintf("%s/documents/%d/card", s.address(), d), nil, nil); err != nil || code != http.StatusOK {
+			return nil, fmt.Errorf("opening a document: %d, %w", code, err)
+		}
 	}
 	running, stop := context.WithTimeout(ctx, length)
 	defer stop()
