@@ -17,6 +17,12 @@ func secure(next echo.HandlerFunc) echo.HandlerFunc {
 		h := c.Response().Header()
 		h.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
 		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		h.Set("Cross-Origin-Resource-Policy", "same-origin")
+		h.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=(), payment=(), usb=()")
+		if c.Request().TLS != nil || c.Scheme() == "https" {
+			h.Set("Strict-Transport-Security", "max-age=31536000")
+		}
 		h.Set("Referrer-Policy", "same-origin")
 		return next(c)
 	}
@@ -44,12 +50,16 @@ func ourHost(host string, names []string) bool {
 	return host == "localhost" || net.ParseIP(strings.Trim(host, "[]")) != nil || slices.Contains(names, host)
 }
 
-// sameOrigin refuses changes asked for by pages of another origin.
+// sameOrigin refuses changes asked for by pages of another origin, and that those have anything computed:
+// from elsewhere a link leads to a page, and nothing else is answered.
 func sameOrigin() echo.MiddlewareFunc {
 	protection := http.NewCrossOriginProtection()
 	return func(next echo.HandlerFunc) echo.HandlerFunc {
 		return func(c *echo.Context) error {
-			if protection.Check(c.Request()) != nil {
+			h := c.Request().Header
+			from := h.Get("Sec-Fetch-Site")
+			elsewhere := (from == "cross-site" || from == "same-site") && (h.Get("Sec-Fetch-Mode") != "navigate" || h.Get("Sec-Fetch-Dest") != "document")
+			if elsewhere || protection.Check(c.Request()) != nil {
 				return echo.NewHTTPError(http.StatusForbidden, "this request comes from another site")
 			}
 			return next(c)
