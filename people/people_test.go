@@ -226,6 +226,9 @@ func TestStewardsOwnWhatNobodyDoes(t *testing.T) {
 			t.Errorf("person %d is %q, want %q, %v", id, r, want, err)
 		}
 	}
+	if err := db.SetRole(ctx, project, other, store.Viewer); err != nil {
+		t.Errorf("somebody who looks at what nobody owns: %v", err)
+	}
 	if err := db.SetRole(ctx, project, other, store.Owner); err != nil {
 		t.Fatal(err)
 	}

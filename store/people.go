@@ -100,7 +100,12 @@ func (s *Store) Roles(ctx context.Context, person int64) (map[int64]Role, error)
 // SetRole gives a person a role in a project, Nobody for none any more. ErrLastOwner if nobody would own it then.
 func (s *Store) SetRole(ctx context.Context, project, person int64, r Role) error {
 	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		const ask = `select exists (select from members where project_id = $1 and role = 'owner')`
+		var was, is bool
 		if _, err := tx.ExecContext(ctx, `select from projects where id = $1 for update`, project); err != nil {
+			return err
+		}
+		if err := tx.GetContext(ctx, &was, ask, project); err != nil {
 			return err
 		}
 		q, args := `insert into members (project_id, person_id, role) values ($1, $2, $3) on conflict (project_id, person_id) do update set role = excluded.role`, []any{project, person, r}
@@ -110,14 +115,10 @@ func (s *Store) SetRole(ctx context.Context, project, person int64, r Role) erro
 		if _, err := tx.ExecContext(ctx, q, args...); err != nil {
 			return err
 		}
-		var owned bool
-		if err := tx.GetContext(ctx, &owned, `select exists (select from members where project_id = $1 and role = 'owner')`, project); err != nil {
+		if err := tx.GetContext(ctx, &is, ask, project); err != nil || is || !was {
 			return err
 		}
-		if !owned {
-			return ErrLastOwner
-		}
-		return nil
+		return ErrLastOwner
 	})
 }
 

@@ -86,6 +86,7 @@ type projectsView struct {
 type membersView struct {
 	Project, You int64
 	Own          bool // whoever asks decides that
+	Unowned      bool // nobody else does
 	Members      []store.Member
 	Invitations  []store.Invitation
 }
@@ -186,6 +187,7 @@ func (p *Pages) project(c *echo.Context) error {
 		if m.Members, err = p.Store.Members(ctx, id); err != nil {
 			return err
 		}
+		m.Unowned = v.Own && !slices.ContainsFunc(m.Members, func(o store.Member) bool { return o.Role == store.Owner })
 		if m.Invitations, err = p.Store.Invitations(ctx, id); err != nil {
 			return err
 		}
