@@ -106,6 +106,14 @@ test("a state gets a name, is looked at, and come back to when the way to it is 
   await page.waitForURL((u) => !u.search.includes("seq"));
   await ready(page);
   assert.equal(await number(page, "shells"), start);
+
+  // What was done is forgotten for good: the model and the state that has a name stay.
+  await page.locator("#worklog-open").click();
+  await page.locator("#end-history summary").click();
+  await changed(page, () => page.locator("[data-end-history]").click());
+  await page.waitForFunction(() => !document.querySelector("#end-history") && document.querySelector("#undo-name").textContent === "nothing to undo");
+  assert.equal(await number(page, "shells"), start);
+  assert.equal(await page.locator("#worklog a", { hasText: "as delivered" }).count(), 1);
   assert.deepEqual(wrong, []);
   await context.close();
 });

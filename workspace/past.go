@@ -91,3 +91,22 @@ func (d *Documents) held(now store.Document, when When) *Opened {
 	}
 	return nil
 }
+
+// EndHistory forgets the worklog of a document at a revision for good; it stays as it is.
+func (d *Documents) EndHistory(ctx context.Context, id, base int64, who string) (*Opened, error) {
+	o, err := d.Get(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	if o.Row.Revision != base {
+		return nil, store.ErrStale
+	}
+	state, err := o.Doc.State.MarshalBinary()
+	if err != nil {
+		return nil, err
+	}
+	if _, err := d.store.EndHistory(ctx, id, base, who, state); err != nil {
+		return nil, err
+	}
+	return d.Get(ctx, id)
+}

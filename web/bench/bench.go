@@ -43,6 +43,7 @@ func (b *Bench) Routes(e *echo.Echo) {
 	d.POST("/moments", b.name)
 	d.DELETE("/moments/:moment", b.unname)
 	d.POST("/go-back", b.goBack)
+	d.POST("/end-history", b.endHistory)
 	d.GET("/exposure.bin", b.exposureBlock)
 	d.GET("/images.bin", b.imagesBlock)
 	d.GET("/field", b.field)

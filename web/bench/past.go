@@ -98,6 +98,21 @@ func (b *Bench) unname(c *echo.Context) error {
 }
 
 // goBack makes the document what it was in the state that is asked for.
+func (b *Bench) endHistory(c *echo.Context) error {
+	ref, err := desk.Changing(c)
+	if err != nil {
+		return err
+	}
+	r, err := desk.ReadBody[editRequest](c)
+	if err != nil {
+		return err
+	}
+	if _, err := b.Docs.EndHistory(c.Request().Context(), ref.Document, r.Base, desk.Who(c)); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
+
 func (b *Bench) goBack(c *echo.Context) error {
 	ref, err := desk.Ref(c)
 	if err != nil {

@@ -31,6 +31,14 @@ export async function goBack(): Promise<void> {
   location.assign(`/documents/${doc.id}?map=${doc.meta.map}`);
 }
 
+/** Forgets what was done so far, for good. */
+async function endHistory(): Promise<void> {
+  await doc.settled();
+  await ask(doc.at("end-history"), { base: doc.meta.revision });
+  await doc.refresh();
+  loadWorklog();
+}
+
 function open(shown: boolean): void {
   $("worklog").hidden = !shown;
   document.body.classList.toggle("logged", shown); // it has room of its own beside the views
@@ -48,6 +56,7 @@ export function listenWorklog(): void {
   $("worklog").addEventListener("change", (e) => { const t = e.target as HTMLInputElement; if (t.id === "who") call(t.value); });
   $("worklog").addEventListener("click", (e) => {
     const id = (e.target as HTMLElement).closest<HTMLElement>("[data-unname]")?.dataset.unname;
+    if ((e.target as HTMLElement).closest("[data-end-history]")) void attempt(endHistory);
     if (id) void attempt(async () => { await ask(`/documents/${doc.id}/moments/${id}`, undefined, undefined, "DELETE"); loadWorklog(); });
   });
 }

@@ -67,6 +67,7 @@ func init() {
 				"POST /api/v1/documents/:id/run", "POST /api/v1/documents/:id/edits", "POST /api/v1/documents/:id/undo", "POST /api/v1/documents/:id/redo",
 				"POST /api/v1/documents/:id/revisions", "POST /api/v1/documents/:id/pictures",
 			},
+			people.Own: {"POST /documents/:id/end-history"},
 		},
 	} {
 		for right, routes := range rights {
