@@ -1,8 +1,10 @@
 package document
 
 import (
+	"context"
 	"math"
 	"reflect"
+	"time"
 
 	"morvek/core/atlas"
 	"morvek/core/flow"
@@ -174,6 +176,24 @@ func (d *Document) Density() float64 {
 func (d *Document) Mirror() (parts.Mirror, bool) {
 	d.shared.mirrorOnce.Do(func() { d.shared.mirror, d.shared.mirrored = parts.FindMirror(d.Mesh) })
 	return d.shared.mirror, d.shared.mirrored
+}
+
+// MirrorWithin is Mirror for somebody who waits no longer than that: known is false where it is still being
+// looked for then, which goes on.
+func (d *Document) MirrorWithin(ctx context.Context, wait time.Duration) (m parts.Mirror, ok, known bool) {
+	found := make(chan struct{})
+	go func() {
+		defer close(found)
+		_, _ = d.Mirror()
+	}()
+	select {
+	case <-found:
+		m, ok = d.Mirror()
+		return m, ok, true
+	case <-time.After(wait):
+	case <-ctx.Done():
+	}
+	return parts.Mirror{}, false, false
 }
 
 // Images tells which faces and edges are each other's image in the plane of the model; ok is false where

@@ -4,6 +4,7 @@ import (
 	"context"
 	"math"
 	"testing"
+	"time"
 
 	"gonum.org/v1/gonum/spatial/r3"
 
@@ -75,5 +76,15 @@ func TestWhatCanFollowTheMirrorDoes(t *testing.T) {
 	}
 	if r := edittest.Measure(d.With(s)); r.Totals.Mirrored != 0 || r.Totals.Unmapped != 0 {
 		t.Errorf("mirrored %d, unmapped %d", r.Totals.Mirrored, r.Totals.Unmapped)
+	}
+}
+
+// Who does not wait is told later; looking goes on meanwhile.
+func TestTheMirrorComesWhenItIsFound(t *testing.T) {
+	d := edittest.Wings(t)
+	_, _, known := d.MirrorWithin(context.Background(), 0)
+	m, ok, later := d.MirrorWithin(context.Background(), time.Minute)
+	if !later || !ok || math.Abs(m.Normal.X) < 0.999 {
+		t.Errorf("at once known: %v; then %v, %v, %v", known, m, ok, later)
 	}
 }

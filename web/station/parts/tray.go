@@ -5,6 +5,7 @@ package parts
 import (
 	"context"
 	"embed"
+	"time"
 
 	"morvek/core/document"
 	"morvek/core/report"
@@ -26,14 +27,19 @@ type trayView struct {
 	Detail     float64
 	Crease     float64
 	Mirror     string // where the model mirrors, in words
+	Looking    bool   // that is still being looked for
 	Health     []report.HealthReport
 }
 
-func tray(_ context.Context, o *workspace.Opened, part document.PartID) (any, error) {
+// patience is how long a tray waits for what takes seconds on large models, once.
+const patience = 150 * time.Millisecond
+
+func tray(ctx context.Context, o *workspace.Opened, part document.PartID) (any, error) {
 	s := o.Doc.State
 	v := trayView{Head: station.HeadOf("Parts", o, part), Parts: len(s.Parts), Recognised: s.Recognised(), Detail: s.Settings.Detail(),
 		Crease: s.Settings.CreaseDeg, Health: report.HealthReports(o.Doc)}
-	if mirror, ok := o.Doc.Mirror(); ok { // finding it takes a while, once
+	mirror, ok, known := o.Doc.MirrorWithin(ctx, patience)
+	if v.Looking = !known; ok {
 		v.Mirror = mirrorWords(mirror)
 	}
 	if part != document.NoPart {
