@@ -9,7 +9,7 @@ import (
 )
 
 // path is a file or folder of ours in a document: a link, or a path set as code.
-var path = regexp.MustCompile("`((?:cmd|core|demo|docs|e2e|exchange|jobs|localpg|models|script|standin|store|web|workspace)/[\\w./-]+)`|\\]\\(([\\w./-]+)\\)")
+var path = regexp.MustCompile("`((?:cmd|core|demo|docs|e2e|exchange|jobs|localpg|models|script|soak|standin|store|web|workspace|backup|people|deploy)/[\\w./-]+)`|\\]\\(([\\w./-]+)\\)")
 
 func TestWhatTheDocumentsNameIsThere(t *testing.T) {
 	files, err := filepath.Glob("*.md")
