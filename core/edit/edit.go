@@ -120,6 +120,9 @@ func Decode(data []byte) (Edit, error) {
 		return nil, document.Refuse("there is no edit called %q", env.Kind)
 	}
 	e := row.make()
+	if len(env.Params) > longest(e) {
+		return nil, document.Refuse("the edit %q is never as long as %d bytes", env.Kind, len(env.Params))
+	}
 	if len(env.Params) > 0 {
 		if err := strictJSON(env.Params, e); err != nil {
 			return nil, document.Refuse("the edit %q is not complete: %v", env.Kind, err)

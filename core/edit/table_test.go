@@ -30,6 +30,17 @@ func TestWhatIsNamedTwiceIsMeantOnce(t *testing.T) {
 	}
 }
 
+// An edit is refused where it is longer than it can mean anything, before it is read.
+func TestEditsHaveALength(t *testing.T) {
+	long := strings.Repeat("x", 300<<10)
+	if _, err := edit.Decode([]byte(`{"kind":"rename","params":{"part":0,"name":"` + long + `"}}`)); err == nil || !strings.Contains(err.Error(), "never as long") {
+		t.Errorf("a name of 300 kB: %v", err)
+	}
+	if _, err := edit.Decode([]byte(`{"kind":"cut","params":{"edges":[` + strings.Repeat("1,", 150<<10) + `1]}}`)); err != nil {
+		t.Errorf("150,000 edges: %v", err)
+	}
+}
+
 // Every row of the table is an edit of its name that says in words what it does and is the
 // same when it is read back.
 func TestTheTableOfEditsHasNoGaps(t *testing.T) {

@@ -7,6 +7,7 @@ import (
 	"html/template"
 	"log/slog"
 	"net/http"
+	"path/filepath"
 	"strings"
 	"unicode/utf8"
 
@@ -100,6 +101,9 @@ func (d *Desk) TakeModel(c *echo.Context, to int64, name string, data []byte) (u
 	}
 	if err := meshio.Readable(name); err != nil {
 		return 0, 0, echo.NewHTTPError(http.StatusUnprocessableEntity, fmt.Sprintf("%.80s: %s", name, workspace.Words(err)))
+	}
+	if ext := filepath.Ext(name); strings.TrimSpace(strings.TrimSuffix(name, ext)) == "" {
+		name = "model" + ext // a file that is called by its ending alone
 	}
 	project, err := d.projectForUploads(c, to)
 	if err != nil {
