@@ -16,8 +16,9 @@ import (
 	"strings"
 	"time"
 
+	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
-	_ "github.com/jackc/pgx/v5/stdlib" // database driver
+	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/jmoiron/sqlx"
 	"github.com/klauspost/compress/zstd"
 )
@@ -39,11 +40,19 @@ type Store struct {
 	dec *zstd.Decoder
 }
 
+// lockTimeout is how long a change waits for others of the same document; what takes longer is refused calmly.
+const lockTimeout = "15s"
+
 // Open connects to a database.
 func Open(ctx context.Context, url string) (*Store, error) {
-	db, err := sqlx.ConnectContext(ctx, "pgx", url)
+	cfg, err := pgx.ParseConfig(url)
 	if err != nil {
-		return nil, fmt.Errorf("cannot reach the database: %w", err)
+		return nil, fmt.Errorf("the address of the database: %w", err)
+	}
+	cfg.RuntimeParams["lock_timeout"] = lockTimeout
+	db := sqlx.NewDb(stdlib.OpenDB(*cfg), "pgx")
+	if err := db.PingContext(ctx); err != nil {
+		return nil, errors.Join(fmt.Errorf("cannot reach the database: %w", err), db.Close())
 	}
 	db.SetMaxOpenConns(16)
 	enc, err := zstd.NewWriter(nil, zstd.WithEncoderLevel(zstd.SpeedFastest))
@@ -123,11 +132,19 @@ func Away(err error) bool {
 	}
 	var pe *pgconn.PgError
 	if errors.As(err, &pe) {
-		return strings.HasPrefix(pe.Code, "57P") // shutting down, starting up
+		// Shutting down, starting up; no connection left; somebody held what was needed for too long.
+		return strings.HasPrefix(pe.Code, "57P") || pe.Code == "53300" || pe.Code == "55P03"
 	}
 	var network *net.OpError
 	return errors.As(err, &network) || errors.Is(err, pgconn.ErrConnClosed) || pgconn.SafeToRetry(err) || errors.Is(err, driver.ErrBadConn) ||
 		errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, sql.ErrConnDone)
+}
+
+// Full tells whether an error means that the database has no room for more: it takes nothing until somebody
+// makes some.
+func Full(err error) bool {
+	var pe *pgconn.PgError
+	return errors.As(err, &pe) && (pe.Code == "53100" || pe.Code == "53200") // disk, memory
 }
 
 // one changes one row; ErrNotFound if there is none.

@@ -82,7 +82,10 @@ func said(d *desk.Desk, c *echo.Context, err error) (code int, text string) {
 	case errors.Is(err, workspace.ErrNoMap):
 		code = http.StatusGone
 	case errors.Is(err, jobs.ErrMany):
-		code = http.StatusTooManyRequests
+		code, text = http.StatusTooManyRequests, jobs.ErrMany.Error()
+	case store.Full(err):
+		code = http.StatusInsufficientStorage
+		d.Log.Error("the database is full", "request", ops.NumberOf(c), "err", err)
 	case errors.Is(err, store.ErrStale), errors.Is(err, store.ErrBusy):
 		code = http.StatusConflict
 	case errors.Is(err, document.ErrRefused), errors.Is(err, store.ErrNothing), errors.Is(err, store.ErrLastOwner):

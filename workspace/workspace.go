@@ -359,6 +359,10 @@ func Words(err error) string {
 		return document.Plainly(err)
 	case errors.As(err, &bad):
 		return bad.Error()
+	case errors.Is(err, store.ErrLastOwner):
+		return store.ErrLastOwner.Error()
+	case store.Full(err):
+		return "the database is full; nothing was changed and nothing more is kept until whoever runs it makes room"
 	case store.Away(err):
 		return "the database does not answer at the moment; nothing was changed, try again"
 	}
