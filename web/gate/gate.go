@@ -36,6 +36,9 @@ func New(d *desk.Desk, secure bool) *Gate {
 	// Those that are over are forgotten with all else that is (store.Purge).
 	m.Store, m.Lifetime, m.HashTokenInStore = postgresstore.NewWithCleanupInterval(d.Store.DB(), 0), stays, true
 	m.Cookie.Name, m.Cookie.Secure, m.Cookie.HttpOnly, m.Cookie.SameSite, m.Cookie.Persist = "session", secure, true, http.SameSiteLaxMode, true
+	if secure { // no other host of the same domain can set one of this name (RFC 6265bis)
+		m.Cookie.Name = "__Host-session"
+	}
 	return &Gate{d, m}
 }
 

@@ -260,6 +260,27 @@ func TestTheGateLetsThroughWhoMay(t *testing.T) {
 	}
 }
 
+// The cookie of who is signed in goes to us alone, and over TLS alone unless somebody said otherwise.
+func TestTheCookieOfWhoIsSignedIn(t *testing.T) {
+	id := person(t, "with a cookie", 0, store.Nobody, false)
+	p, err := db.Person(context.Background(), id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, secure := range []bool{true, false} {
+		g := gate.New(&desk.Desk{Store: db, People: who}, secure)
+		e := echo.New()
+		e.Use(g.Guard)
+		e.GET("/sign-in", func(c *echo.Context) error { return g.SignIn(c, p) })
+		w := httptest.NewRecorder()
+		e.ServeHTTP(w, httptest.NewRequest("GET", "/sign-in", nil))
+		k := w.Result().Cookies()
+		if len(k) != 1 || k[0].Secure != secure || !k[0].HttpOnly || k[0].SameSite != http.SameSiteLaxMode || k[0].Path != "/" || k[0].Domain != "" || strings.HasPrefix(k[0].Name, "__Host-") != secure {
+			t.Errorf("%v", k)
+		}
+	}
+}
+
 // What may be done by who only looks is what computes and changes nothing.
 func TestLookingChangesNothing(t *testing.T) {
 	computes := []string{"/pick", "/pick-edges", "/ghost", "/live", "/exposure", "/projections", "/flattenings", "/deliveries", "/previews", "/revisions/preview"}
