@@ -14,6 +14,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"morvek/people/password"
 	"morvek/store"
 )
 
@@ -55,19 +56,19 @@ var (
 // People lets people in.
 type People struct {
 	store  *store.Store
-	cost   Cost
+	cost   password.Cost
 	nobody string // the hash of no password: trying it takes as long as that of somebody
 
 	byName, byPlace *Throttle
 }
 
 // New returns the people of a store; cost is what a new password costs to try.
-func New(ctx context.Context, s *store.Store, cost Cost) (*People, error) {
+func New(ctx context.Context, s *store.Store, cost password.Cost) (*People, error) {
 	var no [16]byte
 	if _, err := rand.Read(no[:]); err != nil {
 		return nil, err
 	}
-	nobody, err := hashed(ctx, string(no[:]), cost)
+	nobody, err := password.Hash(ctx, string(no[:]), cost)
 	if err != nil {
 		return nil, err
 	}
@@ -76,12 +77,12 @@ func New(ctx context.Context, s *store.Store, cost Cost) (*People, error) {
 
 // SignIn returns the person of a name and a password; from is where the request comes from. ErrUnknown if
 // they do not belong together, ErrTooOften if that was tried too often.
-func (p *People) SignIn(ctx context.Context, name, password, from string) (store.Person, error) {
+func (p *People) SignIn(ctx context.Context, name, word, from string) (store.Person, error) {
 	name = strings.TrimSpace(name)
 	if !p.byPlace.Allow(from) || !p.byName.Allow(strings.ToLower(name)) {
 		return store.Person{}, ErrTooOften
 	}
-	if len(name) > 4*longestName || !utf8.ValidString(name) || len(password) > 4*LongestPassword || strings.ContainsRune(name, 0) {
+	if len(name) > 4*longestName || !utf8.ValidString(name) || len(word) > 4*password.Longest || strings.ContainsRune(name, 0) {
 		return store.Person{}, ErrUnknown
 	}
 	who, err := p.store.PersonCalled(ctx, name)
@@ -92,7 +93,7 @@ func (p *People) SignIn(ctx context.Context, name, password, from string) (store
 	case err != nil:
 		return store.Person{}, err
 	}
-	ok, err := fits(ctx, password, hash)
+	ok, err := password.Fits(ctx, word, hash)
 	switch {
 	case err != nil:
 		return store.Person{}, err
@@ -103,17 +104,17 @@ func (p *People) SignIn(ctx context.Context, name, password, from string) (store
 }
 
 // ChangePassword gives a person who knows his password another one.
-func (p *People) ChangePassword(ctx context.Context, who store.Person, old, password string) error {
-	if err := checkPassword(password); err != nil {
+func (p *People) ChangePassword(ctx context.Context, who store.Person, old, word string) error {
+	if err := password.Check(word); err != nil {
 		return err
 	}
 	if !p.byName.Allow(strings.ToLower(who.Name)) {
 		return ErrTooOften
 	}
-	if ok, err := fits(ctx, old, who.Password); err != nil || !ok {
+	if ok, err := password.Fits(ctx, old, who.Password); err != nil || !ok {
 		return errors.Join(err, ErrUnknown)
 	}
-	hash, err := hashed(ctx, password, p.cost)
+	hash, err := password.Hash(ctx, word, p.cost)
 	if err != nil {
 		return err
 	}
@@ -144,7 +145,7 @@ func (p *People) Invitation(ctx context.Context, secret string) (store.Invitatio
 
 // Accept uses an invitation up, for somebody who is signed in (his number) or who chooses a name and a
 // password (0), and returns who that is.
-func (p *People) Accept(ctx context.Context, secret string, signedIn int64, name, password string) (person int64, err error) {
+func (p *People) Accept(ctx context.Context, secret string, signedIn int64, name, word string) (person int64, err error) {
 	i, err := p.Invitation(ctx, secret)
 	if err != nil {
 		return 0, err
@@ -156,10 +157,10 @@ func (p *People) Accept(ctx context.Context, secret string, signedIn int64, name
 				return 0, err
 			}
 		}
-		if err := checkPassword(password); err != nil {
+		if err := password.Check(word); err != nil {
 			return 0, err
 		}
-		if hash, err = hashed(ctx, password, p.cost); err != nil {
+		if hash, err = password.Hash(ctx, word, p.cost); err != nil {
 			return 0, err
 		}
 	}

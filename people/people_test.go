@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"morvek/people"
+	"morvek/people/password"
 	"morvek/store"
 	"morvek/store/storetest"
 )
@@ -19,7 +20,7 @@ var (
 )
 
 // cheap passwords keep tests quick; what is stored says what it cost.
-var cheap = people.Cost{Memory: 64, Time: 1, Lanes: 1}
+var cheap = password.Cost{Memory: 64, Time: 1, Lanes: 1}
 
 func TestMain(m *testing.M) {
 	os.Exit(storetest.Run(func(s *store.Store, _ string) (int, error) {
@@ -167,7 +168,7 @@ func TestAnInvitationOutlivesMistakes(t *testing.T) {
 	for _, c := range []struct {
 		name, password string
 		want           error
-	}{{"", "rope and tar and rope", people.ErrName}, {"a\nb", "rope and tar and rope", people.ErrName}, {"Wren", "short", people.ErrPassword}, {"ROWAN", "rope and tar and rope", people.ErrTaken}} {
+	}{{"", "rope and tar and rope", people.ErrName}, {"a\nb", "rope and tar and rope", people.ErrName}, {"Wren", "short", password.ErrLength}, {"ROWAN", "rope and tar and rope", people.ErrTaken}} {
 		if _, err := who.Accept(ctx, secret, 0, c.name, c.password); !errors.Is(err, c.want) {
 			t.Errorf("%q, %q: %v", c.name, c.password, err)
 		}
@@ -257,7 +258,7 @@ func TestTokensAndPasswords(t *testing.T) {
 	if err := who.ChangePassword(ctx, p, "not the old password", "a new password of Ines"); !errors.Is(err, people.ErrUnknown) {
 		t.Errorf("without the old one: %v", err)
 	}
-	if err := who.ChangePassword(ctx, p, "the old password of Ines", "new"); !errors.Is(err, people.ErrPassword) {
+	if err := who.ChangePassword(ctx, p, "the old password of Ines", "new"); !errors.Is(err, password.ErrLength) {
 		t.Errorf("too short: %v", err)
 	}
 	if err := who.ChangePassword(ctx, p, "the old password of Ines", "a new password of Ines"); err != nil {

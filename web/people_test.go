@@ -17,6 +17,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"morvek/people"
+	"morvek/people/password"
 	"morvek/store"
 	"morvek/web"
 	"morvek/web/gate"
@@ -47,7 +48,7 @@ func TestEveryRouteHasARight(t *testing.T) {
 	}
 }
 
-var cheap = people.Cost{Memory: 64, Time: 1, Lanes: 1}
+var cheap = password.Cost{Memory: 64, Time: 1, Lanes: 1}
 
 // guest is somebody with a browser.
 type guest struct {

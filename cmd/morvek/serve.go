@@ -20,6 +20,7 @@ import (
 	"morvek/jobs"
 	"morvek/localpg"
 	"morvek/people"
+	"morvek/people/password"
 	"morvek/store"
 	"morvek/web"
 	"morvek/web/ops"
@@ -209,7 +210,7 @@ func runServe(ctx context.Context, args []string, stdout, stderr io.Writer) (int
 		}
 		if !s.oneSeat {
 			var err error
-			if cfg.People, err = people.New(ctx, a.store, people.Usual); err != nil {
+			if cfg.People, err = people.New(ctx, a.store, password.Usual); err != nil {
 				return err
 			}
 		}
@@ -254,7 +255,7 @@ func runInvite(ctx context.Context, args []string, stdout, stderr io.Writer) (in
 	at := s.fs.String("at", "http://127.0.0.1:8731", "`address` at which people reach the application")
 	plain := s.fs.Bool("no-steward", false, "they are no steward: they invite nobody to the installation")
 	return s.withApp(ctx, args, stderr, func(a *app) error {
-		p, err := people.New(ctx, a.store, people.Usual)
+		p, err := people.New(ctx, a.store, password.Usual)
 		if err != nil {
 			return err
 		}

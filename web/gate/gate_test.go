@@ -14,6 +14,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"morvek/people"
+	"morvek/people/password"
 	"morvek/store"
 	"morvek/store/storetest"
 	"morvek/web/desk"
@@ -29,7 +30,7 @@ func TestMain(m *testing.M) {
 	os.Exit(storetest.Run(func(s *store.Store, _ string) (int, error) {
 		var err error
 		db = s
-		if who, err = people.New(context.Background(), s, people.Cost{Memory: 64, Time: 1, Lanes: 1}); err != nil {
+		if who, err = people.New(context.Background(), s, password.Cost{Memory: 64, Time: 1, Lanes: 1}); err != nil {
 			return 0, err
 		}
 		return m.Run(), nil

@@ -14,6 +14,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"morvek/people"
+	"morvek/people/password"
 	"morvek/store"
 	"morvek/web/desk"
 	"morvek/web/gate"
@@ -70,7 +71,7 @@ func wrong(err error) int {
 		return http.StatusUnauthorized
 	case errors.Is(err, people.ErrOver):
 		return http.StatusGone
-	case errors.Is(err, people.ErrPassword), errors.Is(err, people.ErrName), errors.Is(err, people.ErrTaken), errors.Is(err, store.ErrLastOwner):
+	case errors.Is(err, password.ErrLength), errors.Is(err, people.ErrName), errors.Is(err, people.ErrTaken), errors.Is(err, store.ErrLastOwner):
 		return http.StatusUnprocessableEntity
 	}
 	return 0
@@ -193,7 +194,7 @@ func (p *Pages) you(c *echo.Context) error { return p.renderYou(c, http.StatusOK
 
 func (p *Pages) renderYou(c *echo.Context, code int, v youView) (err error) {
 	v.Person, _ = desk.Seated(c)
-	v.Short, v.Max = people.ShortestPassword, people.LongestPassword
+	v.Short, v.Max = password.Shortest, password.Longest
 	if v.Tokens, err = p.Store.Tokens(c.Request().Context(), v.Person.ID); err != nil {
 		return err
 	}

@@ -1,4 +1,5 @@
-package people
+// Package password keeps passwords so that trying one is dear (Argon2id, RFC 9106).
+package password
 
 import (
 	"context"
@@ -23,18 +24,19 @@ type Cost struct {
 // Usual is the second choice that RFC 9106 recommends, for where memory is short.
 var Usual = Cost{Memory: 64 << 10, Time: 3, Lanes: 4}
 
-// ShortestPassword and LongestPassword bound passwords, in letters (NIST SP 800-63B).
+// Shortest and Longest bound passwords, in letters (NIST SP 800-63B).
 const (
-	ShortestPassword = 10
-	LongestPassword  = 200
+	Shortest = 10
+	Longest  = 200
 )
 
-// ErrPassword is returned for a password that nobody may have.
-var ErrPassword = fmt.Errorf("a password has %d to %d letters; a sentence is easier to remember than signs", ShortestPassword, LongestPassword)
+// ErrLength is returned for a password that nobody may have.
+var ErrLength = fmt.Errorf("a password has %d to %d letters; a sentence is easier to remember than signs", Shortest, Longest)
 
-func checkPassword(p string) error {
-	if n := utf8.RuneCountInString(p); n < ShortestPassword || n > LongestPassword || !utf8.ValidString(p) {
-		return ErrPassword
+// Check refuses a password that nobody may have: ErrLength.
+func Check(p string) error {
+	if n := utf8.RuneCountInString(p); n < Shortest || n > Longest || !utf8.ValidString(p) {
+		return ErrLength
 	}
 	return nil
 }
@@ -54,8 +56,8 @@ func key(ctx context.Context, password string, salt []byte, c Cost, length int) 
 
 var encoding = base64.RawStdEncoding
 
-// hashed is the hash of a password as a PHC string.
-func hashed(ctx context.Context, password string, c Cost) (string, error) {
+// Hash is the hash of a password as a PHC string; trying it against that costs as much again.
+func Hash(ctx context.Context, password string, c Cost) (string, error) {
 	salt := make([]byte, 16)
 	if _, err := rand.Read(salt); err != nil {
 		return "", err
@@ -69,8 +71,8 @@ func hashed(ctx context.Context, password string, c Cost) (string, error) {
 
 var errHash = errors.New("this is no hash of a password")
 
-// decodeHash reads what hashed wrote.
-func decodeHash(phc string) (c Cost, salt, k []byte, err error) {
+// decode reads what Hash wrote.
+func decode(phc string) (c Cost, salt, k []byte, err error) {
 	f := strings.Split(phc, "$")
 	var version int
 	if len(f) != 6 || f[0] != "" || f[1] != "argon2id" {
@@ -91,9 +93,9 @@ func decodeHash(phc string) (c Cost, salt, k []byte, err error) {
 	return c, salt, k, nil
 }
 
-// fits tells whether a password is that of a hash.
-func fits(ctx context.Context, password, phc string) (bool, error) {
-	c, salt, want, err := decodeHash(phc)
+// Fits tells whether a password is that of a hash.
+func Fits(ctx context.Context, password, phc string) (bool, error) {
+	c, salt, want, err := decode(phc)
 	if err != nil {
 		return false, err
 	}
