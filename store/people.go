@@ -38,7 +38,9 @@ type Member struct {
 // DB is the connection, for libraries that keep tables of their own in it.
 func (s *Store) DB() *sql.DB { return s.db.DB }
 
-const selectPerson = `select id, name, password, steward, created_at, left_at from people `
+const personColumns = `p.id, p.name, p.password, p.steward, p.created_at, p.left_at`
+
+const selectPerson = `select ` + personColumns + ` from people p `
 
 // People lists all who ever signed in, by name.
 func (s *Store) People(ctx context.Context) (out []Person, err error) {
@@ -58,9 +60,11 @@ func (s *Store) PersonCalled(ctx context.Context, name string) (p Person, err er
 	return p, found(err)
 }
 
+const setPassword = `update people set password = $2, left_at = null where id = $1`
+
 // SetPassword gives a person another password, ends what he is signed in with, and lets him in again.
 func (s *Store) SetPassword(ctx context.Context, id int64, hash string) error {
-	return s.one(ctx, `update people set password = $2, left_at = null where id = $1`, id, hash)
+	return s.one(ctx, setPassword, id, hash)
 }
 
 // Leave ends that a person may sign in, or takes that back.
@@ -70,7 +74,7 @@ func (s *Store) Leave(ctx context.Context, id int64, left bool) error {
 
 // Members lists who has a role in a project, by name.
 func (s *Store) Members(ctx context.Context, project int64) (out []Member, err error) {
-	err = s.db.SelectContext(ctx, &out, `select p.id, p.name, p.password, p.steward, p.created_at, p.left_at, m.role from members m join people p on p.id = m.person_id where m.project_id = $1 order by lower(p.name)`, project)
+	err = s.db.SelectContext(ctx, &out, `select `+personColumns+`, m.role from members m join people p on p.id = m.person_id where m.project_id = $1 order by lower(p.name)`, project)
 	return out, err
 }
 
@@ -144,7 +148,9 @@ func (s *Store) Invite(ctx context.Context, i Invitation) error {
 	return err
 }
 
-const selectInvitation = `select id, hash, project_id, role, steward, person_id, made_by, expires_at from invitations where `
+const invitationColumns = `id, hash, project_id, role, steward, person_id, made_by, expires_at`
+
+const selectInvitation = `select ` + invitationColumns + ` from invitations where `
 
 // Invitation returns an invitation that still holds; ErrNotFound if there is none.
 func (s *Store) Invitation(ctx context.Context, hash []byte) (i Invitation, err error) {
@@ -169,14 +175,14 @@ func (s *Store) Uninvite(ctx context.Context, project, id int64) error {
 func (s *Store) Accept(ctx context.Context, invitation []byte, signedIn int64, name, password string) (person int64, err error) {
 	err = s.inTx(ctx, func(tx *sqlx.Tx) error {
 		var i Invitation
-		if err := tx.GetContext(ctx, &i, `delete from invitations where hash = $1 and expires_at > now() returning id, hash, project_id, role, steward, person_id, made_by, expires_at`, invitation); err != nil {
+		if err := tx.GetContext(ctx, &i, `delete from invitations where hash = $1 and expires_at > now() returning `+invitationColumns, invitation); err != nil {
 			return found(err)
 		}
 		var err error
 		switch person = signedIn; {
 		case i.Person != nil:
 			person = *i.Person
-			_, err = tx.ExecContext(ctx, `update people set password = $2, left_at = null where id = $1`, person, password)
+			_, err = tx.ExecContext(ctx, setPassword, person, password)
 		case signedIn == 0:
 			err = tx.GetContext(ctx, &person, `insert into people (name, password, steward) values ($1, $2, $3) returning id`, name, password, i.Steward)
 		case i.Steward:

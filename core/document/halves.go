@@ -1,7 +1,6 @@
 package document
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -13,6 +12,7 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/parts"
 	"morvek/core/planar"
+	"morvek/core/words"
 )
 
 // ByHalves is a state in which one mirrored half has what was changed on the other, and what stays as it is.
@@ -29,19 +29,17 @@ type ByHalves struct {
 // Said is what happened on the other half, and what stays as it is there, in words.
 func (b ByHalves) Said() string {
 	var did, left []string
-	add := func(list *[]string, n int, one, many string) {
-		if n == 1 {
-			*list = append(*list, "1 "+one)
-		} else if n > 1 {
-			*list = append(*list, fmt.Sprintf("%d %s", n, many))
+	add := func(list *[]string, n int, of, why string) {
+		if n > 0 {
+			*list = append(*list, words.Count(n, of)+why)
 		}
 	}
-	add(&did, b.Shells, "shell", "shells")
-	add(&did, b.Seams, "edge", "edges")
-	add(&left, b.Alone, "shell without an image", "shells without an image")
-	add(&left, b.Across, "shell across the plane", "shells across the plane")
-	add(&left, b.Locked, "locked shell", "locked shells")
-	add(&left, b.Over, "shell that would turn over", "shells that would turn over")
+	add(&did, b.Shells, "shell", "")
+	add(&did, b.Seams, "edge", "")
+	add(&left, b.Alone, "shell", " without an image")
+	add(&left, b.Across, "shell", " across the plane")
+	add(&left, b.Locked, "locked shell", "")
+	add(&left, b.Over, "shell", " that would turn over")
 	out := ""
 	if len(did) > 0 {
 		out = ", on the other half too: " + strings.Join(did, ", ")
@@ -64,7 +62,8 @@ type halving struct {
 	stacked bool
 	shells  []atlas.Shell // after the change on one half
 	of      []int32
-	moved   map[mesh.FaceID]bool // by whoever leads, and what followed
+	moved   map[mesh.FaceID]bool // by whoever leads
+	held    map[mesh.FaceID]bool // locked
 	lies    []Lie
 
 	trial *atlas.Map // of what would turn over
@@ -81,7 +80,7 @@ func (d *Document) OnOtherHalf(after *State, stacked bool) (ByHalves, error) {
 		return ByHalves{}, Refuse("this model has no mirrored halves: less than nine tenths of it have an image in any plane")
 	}
 	plane, _ := d.Mirror()
-	w := halving{d: d, after: after, im: im, plane: plane, s: after.Begin(), stacked: stacked}
+	w := halving{d: d, after: after, im: im, plane: plane, s: after.Begin(), stacked: stacked, held: ids.Set(after.Map.ShellsOf(after.Wishes.Locked))}
 	change := atlas.Diff(d.State.Map, after.Map)
 	w.seams(change.Cut)
 	w.wishes()
@@ -143,10 +142,9 @@ func mirroredWish[T mesh.FaceID | mesh.EdgeID](was, is, image []T) []T {
 
 // take unmaps the images of faces that came off the map.
 func (w *halving) take(moved []mesh.FaceID) {
-	held := ids.Set(w.after.Map.ShellsOf(w.after.Wishes.Locked))
 	for _, f := range moved {
 		g := w.im.Face[f]
-		if g != mesh.None && !w.after.Map.IsMapped(f) && !w.moved[g] && !held[g] && w.after.Map.IsMapped(g) {
+		if g != mesh.None && !w.after.Map.IsMapped(f) && !w.moved[g] && !w.held[g] && w.after.Map.IsMapped(g) {
 			w.s.Map.Unmap(g)
 		}
 	}
@@ -154,7 +152,7 @@ func (w *halving) take(moved []mesh.FaceID) {
 
 // lay lays the images of the shells that moved.
 func (w *halving) lay(moved []mesh.FaceID) {
-	held, done := ids.Set(w.after.Map.ShellsOf(w.after.Wishes.Locked)), map[int32]bool{}
+	done := map[int32]bool{}
 	var racked [][]mesh.FaceID
 	for _, f := range moved {
 		k := w.of[f]
@@ -173,16 +171,17 @@ func (w *halving) lay(moved []mesh.FaceID) {
 				across++
 			}
 		}
+		pairs := w.images(mine)
 		switch {
 		case alone > 0:
 			w.out.Alone++
 		case across > 0:
-			if across < len(mine) || !w.even(mine) {
+			if across < len(mine) || !w.even(mine, pairs) {
 				w.out.Across++
 			}
-		case slices.ContainsFunc(theirs, func(g mesh.FaceID) bool { return held[g] }):
+		case slices.ContainsFunc(theirs, func(g mesh.FaceID) bool { return w.held[g] }):
 			w.out.Locked++
-		case w.turnsOver(mine, theirs):
+		case w.turnsOver(pairs, theirs):
 			w.out.Over++
 		default:
 			for _, g := range theirs {
@@ -190,7 +189,7 @@ func (w *halving) lay(moved []mesh.FaceID) {
 					done[k] = true // both were changed: this one leads
 				}
 			}
-			if !w.follow(mine, theirs) {
+			if !w.follow(mine, theirs, pairs) {
 				racked = append(racked, theirs)
 			}
 			w.out.Shells++
@@ -233,11 +232,11 @@ func (w *halving) image(h mesh.HalfedgeID) mesh.HalfedgeID {
 }
 
 // turnsOver tells whether the mirror image of a shell has faces turned over.
-func (w *halving) turnsOver(mine, theirs []mesh.FaceID) bool {
+func (w *halving) turnsOver(pairs [][2]mesh.HalfedgeID, theirs []mesh.FaceID) bool {
 	if w.trial == nil {
 		w.trial = w.after.Map.Draft()
 	}
-	w.trial.Follow(answers(w.images(mine)), true)
+	w.trial.Follow(answers(pairs), true)
 	return over(w.trial, theirs)
 }
 
@@ -254,8 +253,8 @@ func over(c *atlas.Map, faces []mesh.FaceID) bool {
 }
 
 // follow lays faces as the mirror image of a shell; false if they have to wait on the rack.
-func (w *halving) follow(mine, theirs []mesh.FaceID) bool {
-	m, s, pairs := w.d.Mesh, w.s, w.images(mine)
+func (w *halving) follow(mine, theirs []mesh.FaceID, pairs [][2]mesh.HalfedgeID) bool {
+	m, s := w.d.Mesh, w.s
 	inPlace, box := w.laid(theirs), w.after.Map.Box(theirs)
 	within := ids.Set(theirs)
 	for _, f := range theirs {
@@ -309,8 +308,7 @@ func (w *halving) parts(lead, follow mesh.FaceID) {
 
 // even moves on one side of a shell that is its own image what moved on the other; false where it did not
 // lie symmetric before, was laid anew as a whole, or would not lie flat.
-func (w *halving) even(mine []mesh.FaceID) bool {
-	pairs := w.images(mine)
+func (w *halving) even(mine []mesh.FaceID, pairs [][2]mesh.HalfedgeID) bool {
 	image, ok := w.reflection(pairs)
 	if !ok {
 		return false

@@ -90,7 +90,7 @@ func (d *Desk) projectForUploads(c *echo.Context, asked int64) (int64, error) {
 	if len(list) > 0 {
 		return list[0].ID, nil
 	}
-	return d.MakeProject(ctx, c, "My models")
+	return d.MakeProject(c, "My models")
 }
 
 // TakeModel keeps a model file for a project, 0 for the newest, and queues reading it; it returns the

@@ -1,7 +1,6 @@
 package desk
 
 import (
-	"context"
 	"net/http"
 
 	"github.com/labstack/echo/v5"
@@ -94,7 +93,8 @@ func (d *Desk) Projects(c *echo.Context, right people.Right) ([]store.Project, e
 }
 
 // MakeProject makes a project that whoever asks owns.
-func (d *Desk) MakeProject(ctx context.Context, c *echo.Context, title string) (int64, error) {
+func (d *Desk) MakeProject(c *echo.Context, title string) (int64, error) {
+	ctx := c.Request().Context()
 	id, err := d.Store.CreateProject(ctx, title)
 	if err != nil {
 		return 0, err

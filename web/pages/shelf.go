@@ -38,7 +38,7 @@ func (p *Pages) makeProject(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	id, err := p.MakeProject(c.Request().Context(), c, t)
+	id, err := p.MakeProject(c, t)
 	if err != nil {
 		return err
 	}

@@ -73,9 +73,21 @@ func (r room) keepJig(c *echo.Context) error {
 	return c.JSON(http.StatusCreated, map[string]int64{"id": id})
 }
 
+// named is the jig that is asked for, by its number, and the project it is to be of.
+func (r room) named(c *echo.Context) (project, id int64, err error) {
+	o, err := r.Open(c)
+	if err != nil {
+		return 0, 0, err
+	}
+	if id, err = strconv.ParseInt(c.Param("jig"), 10, 64); err != nil {
+		return 0, 0, store.ErrNotFound
+	}
+	return o.Row.ProjectID, id, nil
+}
+
 // changeJig gives a jig another name or size.
 func (r room) changeJig(c *echo.Context) error {
-	o, err := r.Open(c)
+	project, id, err := r.named(c)
 	if err != nil {
 		return err
 	}
@@ -83,10 +95,7 @@ func (r room) changeJig(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	j.ProjectID = o.Row.ProjectID
-	if j.ID, err = strconv.ParseInt(c.Param("jig"), 10, 64); err != nil {
-		return store.ErrNotFound
-	}
+	j.ProjectID, j.ID = project, id
 	err = r.Store.ChangeJig(c.Request().Context(), j)
 	if errors.Is(err, store.ErrTaken) {
 		return echo.NewHTTPError(http.StatusUnprocessableEntity, "another jig is called "+j.Name+"; forget that one first or choose another name")
@@ -98,15 +107,11 @@ func (r room) changeJig(c *echo.Context) error {
 }
 
 func (r room) dropJig(c *echo.Context) error {
-	o, err := r.Open(c)
+	project, id, err := r.named(c)
 	if err != nil {
 		return err
 	}
-	n, err := strconv.ParseInt(c.Param("jig"), 10, 64)
-	if err != nil {
-		return store.ErrNotFound
-	}
-	if err := r.Store.DropJig(c.Request().Context(), o.Row.ProjectID, n); err != nil {
+	if err := r.Store.DropJig(c.Request().Context(), project, id); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
