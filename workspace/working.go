@@ -13,8 +13,9 @@ const pollWork = 200 * time.Millisecond
 
 // working are those who watch long work: each work is looked at once for all of them.
 type working struct {
-	mu sync.Mutex
-	of map[int64]*watched
+	ask func(context.Context, int64) (store.Work, error) // of the store
+	mu  sync.Mutex
+	of  map[int64]*watched
 }
 
 // watched is a work that somebody watches.
@@ -29,10 +30,7 @@ type watched struct {
 // WatchWork calls see with how far a work is, at first and whenever it is further, until it is over, see
 // returns false or ctx ends. It returns an error where the work cannot be looked at.
 func (d *Documents) WatchWork(ctx context.Context, id int64, see func(store.Work) bool) error {
-	if _, err := d.store.Work(ctx, id); err != nil {
-		return err
-	}
-	w := d.working.join(d.store, id)
+	w := d.working.join(id)
 	defer d.working.leave(id)
 	for {
 		d.working.mu.Lock()
@@ -54,7 +52,7 @@ func (d *Documents) WatchWork(ctx context.Context, id int64, see func(store.Work
 	}
 }
 
-func (k *working) join(s *store.Store, id int64) *watched {
+func (k *working) join(id int64) *watched {
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	w := k.of[id]
@@ -65,7 +63,7 @@ func (k *working) join(s *store.Store, id int64) *watched {
 			k.of = map[int64]*watched{}
 		}
 		k.of[id] = w
-		go k.look(ctx, s, id, w)
+		go k.look(ctx, id, w)
 	}
 	w.n++
 	return w
@@ -87,9 +85,9 @@ func further(was, now store.Work) bool {
 }
 
 // look looks at a work until nobody watches it any more.
-func (k *working) look(ctx context.Context, s *store.Store, id int64, w *watched) {
+func (k *working) look(ctx context.Context, id int64, w *watched) {
 	for ctx.Err() == nil {
-		now, err := s.Work(ctx, id)
+		now, err := k.ask(ctx, id)
 		if ctx.Err() != nil {
 			return
 		}

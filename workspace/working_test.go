@@ -21,36 +21,35 @@ func TestManyWatchOneWork(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	asked := func() (n int64) { // transactions of this database; statistics come a little late
-		time.Sleep(1500 * time.Millisecond)
-		if _, err := db.DB().Exec(`select pg_stat_clear_snapshot()`); err != nil {
-			t.Fatal(err)
-		}
-		if err := db.DB().QueryRow(`select xact_commit + xact_rollback from pg_stat_database where datname = current_database()`).Scan(&n); err != nil {
-			t.Fatal(err)
-		}
-		return n
-	}
+	looks := workspace.CountLooks(docs)
 	const watchers = 300
-	before, from := asked(), time.Now()
-	var g sync.WaitGroup
+	from := time.Now()
+	var g, joined sync.WaitGroup
+	joined.Add(watchers)
 	saw := make([][]string, watchers)
 	for i := range watchers {
 		g.Go(func() {
-			if err := docs.WatchWork(ctx, w.ID, func(w store.Work) bool { saw[i] = append(saw[i], w.State); return true }); err != nil {
+			err := docs.WatchWork(ctx, w.ID, func(w store.Work) bool {
+				if saw[i] = append(saw[i], w.State); len(saw[i]) == 1 {
+					joined.Done()
+				}
+				return true
+			})
+			if err != nil {
 				t.Error(err)
 			}
 		})
 	}
-	time.Sleep(2 * time.Second)
+	joined.Wait()
+	time.Sleep(time.Second)
 	if err := db.Finish(ctx, w.ID, "done", ""); err != nil {
 		t.Fatal(err)
 	}
 	g.Wait()
-	took, polls := asked()-before, int64(time.Since(from)/(200*time.Millisecond))
-	t.Logf("%d transactions for %d watchers", took, watchers)
-	if took > watchers+2*polls+100 { // one each to know that it is there, then those of one who looks; each by himself would look as often
-		t.Errorf("%d transactions for %d watchers", took, watchers)
+	took, most := looks.Load(), int64(time.Since(from)/workspace.PollWork)+1
+	t.Logf("%d looks for %d watchers", took, watchers)
+	if took < 2 || took > most {
+		t.Errorf("%d looks for %d watchers, of one who looks %d at most", took, watchers, most)
 	}
 	for i, s := range saw {
 		if len(s) < 2 || s[0] != "waiting" || s[len(s)-1] != "done" {

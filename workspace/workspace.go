@@ -48,7 +48,8 @@ func New(s *store.Store, budget int64) *Documents {
 	if budget <= 0 {
 		budget = Usual
 	}
-	return &Documents{store: s, budget: budget, open: map[int64]*Opened{}, covering: make(chan struct{}, 1), loads: make(chan struct{}, 2)}
+	return &Documents{store: s, budget: budget, open: map[int64]*Opened{}, covering: make(chan struct{}, 1), loads: make(chan struct{}, 2),
+		working: working{ask: s.Work}}
 }
 
 // Ref is a document and the map it is seen through, 0 for its first.
