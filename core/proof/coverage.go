@@ -13,7 +13,7 @@ const leastCoverage = 0.1
 
 // coverage sets how much of the sheet is covered: the area of the shells, unless some lie
 // on others or leave the sheet; then what they cover together is counted in pixels.
-func (r *Report) coverage(in Input, c *change, was []int) (found findings) {
+func (r *Report) coverage(in Input) (found findings) {
 	var sum float64
 	for _, s := range r.Shells {
 		if s.StackedOn == nil {
@@ -21,7 +21,7 @@ func (r *Report) coverage(in Input, c *change, was []int) (found findings) {
 		}
 	}
 	if r.Totals.Outside > 0 || r.Totals.OverlapShare > 0 {
-		sum = r.union(in, c, was)
+		sum = r.union(in)
 	}
 	r.Totals.Coverage = sum / float64(in.Sheet.Across())
 	if r.Totals.Unmapped > 0 || r.Totals.Coverage >= leastCoverage || len(r.Shells) == 0 {
@@ -50,16 +50,13 @@ type mask struct {
 
 // union is the area of all tiles that some shell covers. Masks of shells that are the same as
 // before are those of before.
-func (r *Report) union(in Input, c *change, was []int) float64 {
-	masks := make([]*mask, len(r.Shells))
+func (r *Report) union(in Input) float64 {
+	masks := r.known.masks
 	for i, s := range r.Shells {
-		if was[i] >= 0 && c.before.known.masks != nil {
-			masks[i] = c.before.known.masks[was[i]]
-		} else {
+		if masks[i] == nil {
 			masks[i] = in.mask(s)
 		}
 	}
-	r.known.masks = masks
 	n := in.Sheet.Across() * raster / 64
 	tiles := make([]uint64, n*raster)
 	for _, m := range masks {

@@ -18,7 +18,7 @@ type known struct {
 	overlaps []overlap
 	gaps     gaps
 	seams    []mesh.EdgeID // ascending
-	masks    []*mask       // per shell, nil where coverage was not counted in pixels
+	masks    []*mask       // per shell, nil where none was needed so far
 }
 
 // change is what is different from a map that was measured before.
@@ -80,7 +80,7 @@ func measure(in Input, c *change) Report {
 	k := &known{}
 	k.shells, r.ShellOf = in.Map.Shells()
 	r.known = k
-	r.Shells, k.sums = make([]Shell, len(k.shells)), make([]*sums, len(k.shells))
+	r.Shells, k.sums, k.masks = make([]Shell, len(k.shells)), make([]*sums, len(k.shells)), make([]*mask, len(k.shells))
 	was := make([]int, len(k.shells))
 	in.Mesh.FaceNormals() // so that they are there before all ask
 	var g parallel.Group
@@ -125,7 +125,7 @@ func measure(in Input, c *change) Report {
 		h.Do(do)
 	}
 	_ = h.Wait()
-	covered = r.coverage(in, c, was)
+	covered = r.coverage(in)
 	if in.Tiling { // measured all the same, but nothing to send back
 		outside, overlaps, covered, close = nil, nil, nil, nil
 	}
@@ -153,7 +153,7 @@ func measure(in Input, c *change) Report {
 
 // keepShell takes the measure of a shell over from the one before.
 func (r *Report) keepShell(before *Report, i, was int, faces []mesh.FaceID) {
-	r.Shells[i], r.known.sums[i] = before.Shells[was], before.known.sums[was]
+	r.Shells[i], r.known.sums[i], r.known.masks[i] = before.Shells[was], before.known.sums[was], before.known.masks[was]
 	r.Shells[i].Faces, r.Shells[i].StackedOn, r.Shells[i].InStack = faces, nil, 0
 	for _, f := range faces {
 		r.Stretch[f], r.Angular[f], r.GrainErr[f] = before.Stretch[f], before.Angular[f], before.GrainErr[f]
