@@ -36,7 +36,7 @@ type Stored struct {
 // snapshotEvery is after how many edits the state is stored whole, snapshotMost how many
 // deltas opening a document may have to apply.
 const (
-	snapshotEvery = 24
+	snapshotEvery = 48
 	snapshotMost  = 96
 )
 
@@ -109,6 +109,7 @@ type position struct {
 	Revision int64 `db:"revision"`
 	Head     int   `db:"head"`
 	Snap     int   `db:"snapshot_seq"`
+	Undone   bool  `db:"undone"` // there is something to redo
 }
 
 // change is what became of a document: the head of its worklog, and what is told of it.
@@ -123,7 +124,8 @@ type change struct {
 func (s *Store) changing(ctx context.Context, id, base int64, do func(tx *sqlx.Tx, at position) (change, error)) (d Document, err error) {
 	err = s.inTx(ctx, func(tx *sqlx.Tx) error {
 		var at position
-		if err := tx.GetContext(ctx, &at, `select revision, head, snapshot_seq from documents where id = $1 for update`, id); err != nil {
+		if err := tx.GetContext(ctx, &at, `select revision, head, snapshot_seq, exists (select from edits e where e.document_id = d.id and e.seq > d.head) as undone
+			from documents d where id = $1 for update`, id); err != nil {
 			return found(err)
 		}
 		if at.Revision != base {
@@ -151,11 +153,13 @@ func (s *Store) changing(ctx context.Context, id, base int64, do func(tx *sqlx.T
 // It returns the document as that transaction left it.
 func (s *Store) Append(ctx context.Context, id, base int64, edits []Edit, snapshot func() ([]byte, error)) (Document, error) {
 	return s.changing(ctx, id, base, func(tx *sqlx.Tx, at position) (now change, err error) {
-		if _, err := tx.ExecContext(ctx, `delete from edits where document_id = $1 and seq > $2`, id, at.Head); err != nil {
-			return now, err
-		}
-		if _, err := tx.ExecContext(ctx, `update moments set seq = null where document_id = $1 and seq > $2`, id, at.Head); err != nil {
-			return now, err
+		if at.Undone {
+			if _, err := tx.ExecContext(ctx, `delete from edits where document_id = $1 and seq > $2`, id, at.Head); err != nil {
+				return now, err
+			}
+			if _, err := tx.ExecContext(ctx, `update moments set seq = null where document_id = $1 and seq > $2`, id, at.Head); err != nil {
+				return now, err
+			}
 		}
 		if err := s.insertEdits(ctx, tx, id, at.Head, edits); err != nil {
 			return now, err

@@ -113,14 +113,14 @@ func TestSnapshotsShortenLoading(t *testing.T) {
 	id := newDocument(t)
 	at := store.Document{Revision: 1}
 	var err error
-	for range 30 {
+	for range 50 {
 		if at, err = db.Append(ctx, id, at.Revision, edit("x"), snapshot("later")); err != nil {
 			t.Fatal(err)
 		}
 	}
 	st, err := db.Load(ctx, id)
-	if err != nil || len(st.Deltas) != 30 || !at.WantsSnapshot() {
-		t.Fatalf("%d deltas after 30 edits, %v", len(st.Deltas), err)
+	if err != nil || len(st.Deltas) != 50 || !at.WantsSnapshot() {
+		t.Fatalf("%d deltas after 50 edits, %v", len(st.Deltas), err)
 	}
 	if err := db.KeepSnapshot(ctx, store.Document{ID: id, Revision: at.Revision - 1}, []byte("too old")); err != nil {
 		t.Fatal(err)

@@ -20,7 +20,7 @@ import (
 // here may take its time.
 func TestBodiesThatDoNotCome(t *testing.T) {
 	e := echo.New()
-	e.Use(web.Patient(200*time.Millisecond, 1000))
+	e.Use(web.Patient(time.Second, 1000))
 	took := 500 * time.Millisecond
 	e.POST("/", func(c *echo.Context) error {
 		b, err := io.ReadAll(c.Request().Body)
@@ -48,19 +48,19 @@ func TestBodiesThatDoNotCome(t *testing.T) {
 	for range 50 {
 		half = append(half, begin(1000, "half"))
 	}
-	slow := begin(1500, "")
+	slow := begin(4000, "")
 	defer slow.Close()
-	for range 15 { // a thousand bytes a second: never the whole rest at once
-		if _, err := slow.Write([]byte(strings.Repeat("x", 100))); err != nil {
+	for range 20 { // twice as fast as it must, and for longer than it may take to begin
+		if _, err := slow.Write([]byte(strings.Repeat("x", 200))); err != nil {
 			t.Fatal(err)
 		}
-		time.Sleep(5 * time.Millisecond)
+		time.Sleep(100 * time.Millisecond)
 	}
 	res, err := http.ReadResponse(bufio.NewReader(slow), nil)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if b, _ := io.ReadAll(res.Body); res.StatusCode != http.StatusOK || string(b) != "1500" {
+	if b, _ := io.ReadAll(res.Body); res.StatusCode != http.StatusOK || string(b) != "4000" {
 		t.Errorf("a body that came slowly: %d %s", res.StatusCode, b)
 	}
 	for _, c := range half {

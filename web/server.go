@@ -94,7 +94,7 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 	if memory <= 0 {
 		memory = usualMemory
 	}
-	e.Use(gate.Limit(gate.Usual), gate.Spare(gate.NewRoom(memory, 256, 20*time.Second), s.Faces))
+	e.Use(gate.Limit(gate.Usual), gate.Spare(gate.NewRoom(memory, 256, 20*time.Second), d.Docs.Faces))
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 1024, Skipper: gate.IsStream}))
 	dist, err := fs.Sub(staticFiles, "static/dist")
 	if err != nil {

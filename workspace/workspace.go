@@ -73,15 +73,43 @@ func (d *Documents) Through(ctx context.Context, ref Ref) (*Opened, error) {
 	return o.Through(ref.Map)
 }
 
+// last is a document as it was seen last, nil if it is not held: it may have changed meanwhile.
+func (d *Documents) last(id int64) *Opened {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	return d.open[id]
+}
+
+// Faces is how many faces the model of a document has, or had when it was seen last.
+func (d *Documents) Faces(ctx context.Context, id int64) (int, error) {
+	if o := d.last(id); o != nil {
+		return o.Row.Faces, nil
+	}
+	return d.store.Faces(ctx, id)
+}
+
+// Held tells whether a document is held at a revision, which may have passed.
+func (d *Documents) Held(id, revision int64) bool {
+	o := d.last(id)
+	return o != nil && o.Row.Revision == revision
+}
+
+// at returns a document at a revision, seen through a map, or at the one the database has now: that a
+// revision has passed is found out by who stores what comes after it.
+func (d *Documents) at(ctx context.Context, ref Ref, revision int64) (*Opened, error) {
+	if o := d.last(ref.Document); o != nil && o.Row.Revision == revision {
+		return o.Through(ref.Map)
+	}
+	return d.Through(ctx, ref)
+}
+
 // Get returns a document at the revision the database has now, seen through its first map.
 func (d *Documents) Get(ctx context.Context, id int64) (*Opened, error) {
 	row, err := d.store.Document(ctx, id)
 	if err != nil {
 		return nil, err
 	}
-	d.mu.Lock()
-	o := d.open[id]
-	d.mu.Unlock()
+	o := d.last(id)
 	if o != nil && o.Row.Revision == row.Revision {
 		return o.Through(0)
 	}
@@ -217,7 +245,7 @@ func (d *Documents) Apply(ctx context.Context, to Ref, base int64, by store.By, 
 }
 
 func (d *Documents) apply(ctx context.Context, to Ref, base int64, by store.By, e edit.Edit) (*Opened, error) {
-	o, err := d.Through(ctx, to)
+	o, err := d.at(ctx, to, base)
 	if err != nil {
 		return nil, err
 	}
@@ -315,7 +343,7 @@ func changes(before *document.State, edits []edit.Edit, states []*document.State
 
 // Step undoes (back) or redoes one edit, as somebody does. The document is seen through the map of the edit then.
 func (d *Documents) Step(ctx context.Context, id, base int64, who string, back bool) (*Opened, error) {
-	o, err := d.Get(ctx, id)
+	o, err := d.at(ctx, First(id), base)
 	if err != nil {
 		return nil, err
 	}

@@ -6,17 +6,40 @@ import "slices"
 
 // Once sorts a list and leaves each number in it once.
 func Once[T ~int32](list []T) []T {
-	out := slices.Sorted(slices.Values(list))
+	out := append([]T(nil), list...)
+	if !slices.IsSorted(out) {
+		slices.Sort(out)
+	}
 	return slices.Compact(out)
 }
 
 // With adds numbers to a set.
-func With[T ~int32](set, add []T) []T { return Once(slices.Concat(set, add)) }
+func With[T ~int32](set, add []T) []T {
+	set, add = Once(set), Once(add)
+	if len(add) == 0 {
+		return set
+	}
+	out := make([]T, 0, len(set)+len(add))
+	for len(set) > 0 && len(add) > 0 {
+		switch {
+		case set[0] < add[0]:
+			out, set = append(out, set[0]), set[1:]
+		case add[0] < set[0]:
+			out, add = append(out, add[0]), add[1:]
+		default:
+			out, set, add = append(out, set[0]), set[1:], add[1:]
+		}
+	}
+	return append(append(out, set...), add...)
+}
 
 // Without takes numbers from a set.
 func Without[T ~int32](set, gone []T) []T {
-	drop := Set(gone)
-	return slices.DeleteFunc(slices.Clone(set), func(x T) bool { return drop[x] })
+	gone = Once(gone)
+	return slices.DeleteFunc(slices.Clone(set), func(x T) bool {
+		_, is := slices.BinarySearch(gone, x)
+		return is
+	})
 }
 
 // Either is what is in one of two sets only. Done twice it leads back.

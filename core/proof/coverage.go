@@ -27,15 +27,22 @@ func (r *Report) coverage(in Input) (found findings) {
 	if r.Totals.Unmapped > 0 || r.Totals.Coverage >= leastCoverage || len(r.Shells) == 0 {
 		return found
 	}
-	longest, most := 0, -1.0 // the shell that rules the scale
-	for i, s := range r.Shells {
-		size := s.Box.Size()
-		if d := max(size.X, size.Y); d > most {
-			longest, most = i, d
-		}
-	}
+	longest, _ := r.Ruling(1, 1)
 	found.find(Wasted, "must", r.Totals.Coverage, r.Shells[longest].Faces)
 	return found
+}
+
+// Ruling is the shell that rules the scale: the longest on the sheet as a share of the room across or up,
+// and that share; none, −1, where nothing is laid.
+func (r Report) Ruling(across, up float64) (shell int, share float64) {
+	shell = -1
+	for i, s := range r.Shells {
+		size := s.Box.Size()
+		if long := max(size.X/across, size.Y/up); shell < 0 || long > share*(1+1e-9) {
+			shell, share = i, long
+		}
+	}
+	return shell, share
 }
 
 // raster is how many pixels a side of a tile has where coverage is counted.
@@ -60,8 +67,11 @@ func (r *Report) union(in Input) float64 {
 	n := in.Sheet.Across() * raster / 64
 	tiles := make([]uint64, n*raster)
 	for _, m := range masks {
-		for k, w := range m.bits {
-			tiles[(m.row+k/m.words)*n+m.word+k%m.words] |= w
+		for k := 0; k < len(m.bits); k += m.words {
+			row := tiles[(m.row+k/m.words)*n+m.word:][:m.words]
+			for x, w := range m.bits[k : k+m.words] {
+				row[x] |= w
+			}
 		}
 	}
 	count := 0

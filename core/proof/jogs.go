@@ -114,12 +114,18 @@ func eachJog(in Input, seams []mesh.EdgeID, visit func(a, b mesh.EdgeID)) {
 }
 
 // jogs counts the jogs of a map and finds the shells that have more than a few.
-func (r *Report) jogs(in Input, seams []mesh.EdgeID) (found findings) {
+func (r *Report) jogs(in Input, c *change, seams []mesh.EdgeID) (found findings) {
 	shells := map[int32]crooked{}
-	eachJog(in, seams, func(a, b mesh.EdgeID) {
+	k := r.known
+	if c != nil && slices.Equal(seams, c.before.known.seams) {
+		k.jogs = c.before.known.jogs
+	} else {
+		eachJog(in, seams, func(a, b mesh.EdgeID) { k.jogs = append(k.jogs, [2]mesh.EdgeID{a, b}) })
+	}
+	for _, jog := range k.jogs {
 		r.Totals.Jogs++
 		seen := map[int32]bool{}
-		for _, e := range []mesh.EdgeID{a, b} {
+		for _, e := range jog {
 			f, g := in.Mesh.EdgeFaces(e)
 			for _, f := range []mesh.FaceID{f, g} {
 				k := r.ShellOf[f]
@@ -132,7 +138,7 @@ func (r *Report) jogs(in Input, seams []mesh.EdgeID) (found findings) {
 				shells[k] = c
 			}
 		}
-	})
+	}
 	for k := range r.Shells {
 		if c := shells[int32(k)]; c.jogs > mostJogs {
 			slices.Sort(c.faces)

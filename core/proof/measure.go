@@ -17,8 +17,9 @@ type known struct {
 	sums     []*sums // per shell
 	overlaps []overlap
 	gaps     gaps
-	seams    []mesh.EdgeID // ascending
-	masks    []*mask       // per shell, nil where none was needed so far
+	seams    []mesh.EdgeID    // ascending
+	jogs     [][2]mesh.EdgeID // where they turn back, between which edges
+	masks    []*mask          // per shell, nil where none was needed so far
 }
 
 // change is what is different from a map that was measured before.
@@ -117,7 +118,7 @@ func measure(in Input, c *change) Report {
 			overlaps = r.overlaps(in, c)
 		},
 		func() { close = r.gaps(in, c, was) },
-		func() { seams, jogs = r.seams(in, k.seams), r.jogs(in, k.seams) },
+		func() { seams, jogs = r.seams(in, k.seams), r.jogs(in, c, k.seams) },
 	}
 	var h parallel.Group
 	h.SetLimit(runtime.GOMAXPROCS(0))

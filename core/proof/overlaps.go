@@ -2,7 +2,6 @@ package proof
 
 import (
 	"cmp"
-	"math"
 	"slices"
 
 	"morvek/core/mesh"
@@ -19,10 +18,8 @@ type overlap struct {
 func (r *Report) overlaps(in Input, c *change) (found findings) {
 	t := in.Mesh.Triangles()
 	var total float64
-	for i, q := range t.Corner {
-		if in.Map.IsMapped(t.Face[i]) {
-			total += math.Abs(planar.Triangle{in.Map.At(q[0]), in.Map.At(q[1]), in.Map.At(q[2])}.Area())
-		}
+	for _, s := range r.Shells {
+		total += s.SheetArea
 	}
 	r.known.overlaps = r.pairs(in, c)
 	hit := map[mesh.FaceID]bool{}
@@ -101,13 +98,12 @@ func (c *change) near(in Input, r *Report) (out []mesh.FaceID) {
 		return nil
 	}
 	box := in.Map.Box(touched)
-	one := make([]mesh.FaceID, 1)
 	for _, s := range r.Shells {
 		if !s.Box.Within(box, 0) {
 			continue
 		}
-		for _, f := range s.Faces {
-			if one[0] = f; c.touched[f] || in.Map.Box(one).Within(box, 0) {
+		for i, f := range s.Faces {
+			if c.touched[f] || in.Map.Box(s.Faces[i:i+1]).Within(box, 0) {
 				out = append(out, f)
 			}
 		}

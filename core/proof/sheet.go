@@ -7,6 +7,7 @@ import (
 	"gonum.org/v1/gonum/stat"
 
 	"morvek/core/mesh"
+	"morvek/core/planar"
 )
 
 // stacks notes for each shell that lies on another on purpose which one that is, and how many
@@ -94,20 +95,20 @@ func (r *Report) usualDensity() float64 {
 func (r *Report) outside(in Input) (found findings) {
 	const slack = 1e-9
 	var out []mesh.FaceID
-	for i := range in.Mesh.NumFaces() {
-		f := mesh.FaceID(i)
-		if !in.Map.IsMapped(f) || r.Shells[r.ShellOf[f]].StackedOn != nil { // whole tiles away it still has a place
+	within := func(b planar.Box) bool {
+		return b.Min.X >= -slack && b.Max.X <= float64(in.Sheet.Across())+slack && b.Min.Y >= -slack && b.Max.Y <= 1+slack
+	}
+	for _, s := range r.Shells {
+		if s.StackedOn != nil || within(s.Box) { // on another, whole tiles away it still has a place
 			continue
 		}
-		lo, hi := in.Mesh.Corners(f)
-		for h := lo; h < hi; h++ {
-			q := in.Map.At(h)
-			if !(q.X >= -slack && q.X <= float64(in.Sheet.Across())+slack && q.Y >= -slack && q.Y <= 1+slack) {
+		for i, f := range s.Faces {
+			if !within(in.Map.Box(s.Faces[i : i+1])) {
 				out = append(out, f)
-				break
 			}
 		}
 	}
+	slices.Sort(out)
 	if r.Totals.Outside = len(out); len(out) > 0 {
 		found.find(Outside, "must", float64(len(out)), out)
 	}

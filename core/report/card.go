@@ -66,11 +66,12 @@ func CardOf(d *document.Document, r proof.Report) Card {
 	for _, f := range s.Wishes.Placed {
 		placed[int(r.ShellOf[f])] = true
 	}
-	for i, sh := range r.Shells {
+	for i := range r.Shells {
+		sh := &r.Shells[i]
 		b := sh.Box
 		for _, p := range s.PartsOf(sh.Faces) { // attached parts share a shell
 			t := &tallies[p]
-			t.shells = append(t.shells, sh)
+			t.shells = append(t.shells, &r.Shells[i])
 			t.placed = t.placed || placed[i]
 			switch {
 			case s.Shown.Purpose == document.Tiling || sh.StackedOn != nil: // anywhere is in place
@@ -125,7 +126,7 @@ func CardOf(d *document.Document, r proof.Report) Card {
 
 // tally is what the measure says of a part.
 type tally struct {
-	shells                     []proof.Shell
+	shells                     []*proof.Shell
 	waiting, outside, findings int  // shells on the rack, shells outside the sheet, findings
 	placed                     bool // somebody put a shell where it lies
 }

@@ -12,7 +12,6 @@ import (
 
 	"morvek/core/document"
 	"morvek/core/proof"
-	"morvek/core/segment"
 	"morvek/core/sheet"
 	"morvek/core/words"
 	"morvek/web/station"
@@ -66,8 +65,11 @@ func tray(_ context.Context, o *workspace.Opened, part document.PartID) (any, er
 	lo, hi := o.Doc.Mesh.Bounds()
 	v.Near = fmt.Sprintf("%.2g", 2*r3.Norm(r3.Sub(hi, lo)))
 	v.PerCm = words.Convert(1, o.Doc.State.Settings.Unit, "cm")
-	if p, share := segment.Rules(o.Doc); p >= 0 && share > rulesFrom {
-		v.Rules = fmt.Sprintf("%s spans %.0f %% of the sheet", o.Doc.State.Parts[p].Name, 100*share)
+	margins := 2 * set.Sheet.Margin / float64(set.Sheet.Size)
+	if k, share := o.Proof().Ruling(set.Sheet.TileWidth()-margins, 1-margins); share > rulesFrom {
+		if p := o.Proof().Shells[k].Part; p >= 0 {
+			v.Rules = fmt.Sprintf("%s spans %.0f %% of the sheet", o.Doc.State.Parts[p].Name, 100*share)
+		}
 	}
 	return v, nil
 }
