@@ -165,6 +165,18 @@ func (p *process) peak() int64 {
 	return kb << 10
 }
 
+// computed is how long a process kept a core busy so far (proc(5), stat: utime and stime, in hundredths).
+func (p *process) computed() time.Duration {
+	b, _ := os.ReadFile(fmt.Sprintf("/proc/%d/stat", p.cmd.Process.Pid))
+	fields := strings.Fields(string(b[bytes.LastIndexByte(b, ')')+1:]))
+	if len(fields) < 13 {
+		return 0
+	}
+	var user, system int64
+	_, _ = fmt.Sscan(fields[11]+" "+fields[12], &user, &system)
+	return time.Duration(user+system) * 10 * time.Millisecond
+}
+
 // client waits for answers as a browser does, and holds its connections.
 var client = &http.Client{Timeout: 60 * time.Second, Transport: &http.Transport{MaxIdleConnsPerHost: 256}}
 

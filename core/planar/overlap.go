@@ -18,7 +18,10 @@ type Overlap struct {
 
 // Overlaps returns the pairs of triangles whose common area exceeds share of
 // the smaller one, in order of (A, B) cells. Degenerate triangles never count.
-func Overlaps(tris []Triangle, share float64) []Overlap {
+func Overlaps(tris []Triangle, share float64) []Overlap { return OverlapsOf(tris, share, nil) }
+
+// OverlapsOf returns those of Overlaps in which one of the triangles is fresh; nil: all.
+func OverlapsOf(tris []Triangle, share float64, fresh []bool) []Overlap {
 	boxes := make([]Box, len(tris))
 	area := make([]float64, len(tris))
 	var span float64
@@ -37,7 +40,7 @@ func Overlaps(tris []Triangle, share float64) []Overlap {
 					continue
 				}
 				for _, j := range items[k+1:] {
-					if area[j] == 0 || !boxes[i].meets(boxes[j]) || !g.firstShared(c, boxes[i], boxes[j]) || separated(tris[i], tris[j]) {
+					if area[j] == 0 || fresh != nil && !fresh[i] && !fresh[j] || !boxes[i].meets(boxes[j]) || !g.firstShared(c, boxes[i], boxes[j]) || separated(tris[i], tris[j]) {
 						continue
 					}
 					if a := commonArea(tris[i], tris[j]); a > share*min(area[i], area[j]) {

@@ -58,7 +58,7 @@ func (r *Report) pairs(in Input, c *change) (out []overlap) {
 			tris, number = append(tris, planar.Triangle{in.Map.At(q[0]), in.Map.At(q[1]), in.Map.At(q[2])}), append(number, k)
 		}
 	}
-	fresh := func(int32) bool { return true }
+	var fresh []bool // per triangle of tris
 	if c == nil {
 		for f := range mesh.FaceID(in.Mesh.NumFaces()) {
 			if in.Map.IsMapped(f) {
@@ -66,20 +66,21 @@ func (r *Report) pairs(in Input, c *change) (out []overlap) {
 			}
 		}
 	} else {
-		fresh = func(k int32) bool { return c.touched[t.Face[k]] }
 		for _, o := range c.before.known.overlaps {
-			if !fresh(o.a) && !fresh(o.b) {
+			if !c.touched[t.Face[o.a]] && !c.touched[t.Face[o.b]] {
 				out = append(out, o)
 			}
 		}
 		for _, f := range c.near(in, r) {
 			add(f)
 		}
-	}
-	for _, o := range planar.Overlaps(tris, overlapShare) {
-		if a, b := number[o.A], number[o.B]; fresh(a) || fresh(b) {
-			out = append(out, overlap{a, b, o.Area})
+		fresh = make([]bool, len(tris))
+		for i, k := range number {
+			fresh[i] = c.touched[t.Face[k]]
 		}
+	}
+	for _, o := range planar.OverlapsOf(tris, overlapShare, fresh) {
+		out = append(out, overlap{number[o.A], number[o.B], o.Area})
 	}
 	slices.SortFunc(out, func(p, q overlap) int { return cmp.Or(cmp.Compare(p.a, q.a), cmp.Compare(p.b, q.b)) })
 	return out
