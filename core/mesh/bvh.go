@@ -188,14 +188,37 @@ func (b *BVH) Hit(o, d r3.Vec, tmin float64) (face FaceID, t float64, ok bool) {
 }
 
 // Blocked tells whether a ray from o along d meets anything further than tmin.
-func (b *BVH) Blocked(o, d r3.Vec, tmin float64) bool {
-	far, hit := math.Inf(1), false
-	b.walk(o, d, &far, func(i int32) bool {
-		s, h := b.meet(i, o, d)
-		hit = h && s > tmin
-		return !hit
-	})
-	return hit
+func (b *BVH) Blocked(o, d r3.Vec, tmin float64) bool { return b.Blocker(o, d, tmin, None) != None }
+
+// Blocker returns a triangle, by its place in the tree, that a ray from o along d meets further than tmin, or
+// None. One that is likely, such as what blocked a ray beside it, is tried first.
+func (b *BVH) Blocker(o, d r3.Vec, tmin float64, likely int32) int32 {
+	if likely != None {
+		if s, hit := b.meet(likely, o, d); hit && s > tmin {
+			return likely
+		}
+	}
+	inv := r3.Vec{X: 1 / d.X, Y: 1 / d.Y, Z: 1 / d.Z}
+	var stack [64]int32
+	for top := 1; top > 0; {
+		top--
+		at := stack[top]
+		n := &b.nodes[at]
+		if !n.entered(o, inv, math.Inf(1)) {
+			continue
+		}
+		if n.count == 0 {
+			stack[top], stack[top+1] = n.first, at+1
+			top += 2
+			continue
+		}
+		for i := n.first; i < n.first+n.count; i++ {
+			if s, hit := b.meet(i, o, d); hit && s > tmin {
+				return i
+			}
+		}
+	}
+	return None
 }
 
 // walk visits the triangles in boxes the ray enters before *far until visit returns false.
@@ -226,8 +249,12 @@ func (b *BVH) walk(o, d r3.Vec, far *float64, visit func(int32) bool) {
 
 func (n *bvhNode) entered(o, inv r3.Vec, far float64) bool {
 	t0, t1 := 0.0, far
-	t0, t1 = slab(n.lo.X, n.hi.X, o.X, inv.X, t0, t1)
-	t0, t1 = slab(n.lo.Y, n.hi.Y, o.Y, inv.Y, t0, t1)
+	if t0, t1 = slab(n.lo.X, n.hi.X, o.X, inv.X, t0, t1); t0 > t1 {
+		return false
+	}
+	if t0, t1 = slab(n.lo.Y, n.hi.Y, o.Y, inv.Y, t0, t1); t0 > t1 {
+		return false
+	}
 	t0, t1 = slab(n.lo.Z, n.hi.Z, o.Z, inv.Z, t0, t1)
 	return t0 <= t1
 }

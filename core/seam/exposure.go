@@ -88,8 +88,9 @@ func (e *Exposure) Prepare(ctx context.Context, faces []mesh.FaceID, progress fu
 	for lo := 0; lo < len(ask); lo += block {
 		part := ask[lo:min(lo+block, len(ask))]
 		g.Go(func() error {
+			var blocks blockers
 			for _, f := range part {
-				e.set(f, e.look(f))
+				e.set(f, e.look(f, &blocks))
 			}
 			if progress != nil {
 				progress(float64(done.Add(int64(len(part)))) / float64(len(ask)))
@@ -179,7 +180,7 @@ func (e *Exposure) Face(f mesh.FaceID) float64 {
 	f = e.stand(f)
 	v := e.known(f)
 	if math.IsNaN(v) {
-		v = e.look(f)
+		v = e.look(f, &blockers{})
 		e.set(f, v)
 	}
 	return v
@@ -197,13 +198,20 @@ func (e *Exposure) Edge(id mesh.EdgeID) float64 {
 	return (e.Face(a) + e.Face(b)) / 2
 }
 
-func (e *Exposure) look(f mesh.FaceID) float64 {
+// blockers is what blocked each direction last, plus one, 0 for nothing: it often does so beside as well.
+type blockers [viewDirections]int32
+
+func (e *Exposure) look(f mesh.FaceID, last *blockers) float64 {
 	n := e.mesh.FaceNormals()[f]
 	o := r3.Add(e.mesh.FaceCentre(f), r3.Scale(1e-5*e.mesh.Diagonal(), n))
 	bvh := e.mesh.BVH()
 	var sum float64
 	for i, d := range e.dirs {
-		if r3.Dot(d, n) > 0 && !bvh.Blocked(o, d, 0) {
+		if r3.Dot(d, n) <= 0 {
+			continue
+		}
+		by := bvh.Blocker(o, d, 0, last[i]-1)
+		if last[i] = by + 1; by == mesh.None {
 			sum += e.weight[i]
 		}
 	}
