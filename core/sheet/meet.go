@@ -43,9 +43,9 @@ func (m *mask) blocksFrom() *mask {
 }
 
 // meet counts the cells that are set in another mask too, where cell (x, y) is (x+dx, y+dy)
-// of that one, and tells about how many words it looked at. near are the blocks of the one,
-// far the blocksFrom of the other.
-func (m *mask) meet(o, near, far *mask, dx, dy int) (cells, looked int) {
+// of that one, until there are enough, and tells about how many words it looked at. near are the
+// blocks of the one, far the blocksFrom of the other.
+func (m *mask) meet(o, near, far *mask, dx, dy, enough int) (cells, looked int) {
 	bx, by := floorDiv(dx, block8)+1, floorDiv(dy, block8)+1 // the first block in far
 	x0, x1 := max(0, -bx), min(near.w, far.w-bx)
 	y0, y1 := max(0, -by), min(near.h, far.h-by)
@@ -63,8 +63,10 @@ func (m *mask) meet(o, near, far *mask, dx, dy int) (cells, looked int) {
 				hit &^= 0xff << (k * block8)
 				at := w*block8 + k
 				n, rows := m.meetWord(o, at, y*block8, at*64+dx, dy)
-				cells += n
 				looked += rows
+				if cells += n; cells >= enough {
+					return cells, looked
+				}
 			}
 		}
 	}

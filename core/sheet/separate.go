@@ -158,7 +158,7 @@ func (s *separator) conflicts() (cells int, in []int) {
 		for j := range s.zones[:i] {
 			c := 0
 			if z := &s.zones[j]; !z.clear(f.mask, s.at[i]) {
-				c = s.overlap(f, s.at[i], z)
+				c = s.overlap(f, s.at[i], z, math.MaxInt)
 			}
 			if c > 0 {
 				pairs = append(pairs, pair{i, j, c})
@@ -182,17 +182,17 @@ func (z *zone) clear(m *mask, at spot) bool {
 	return at.x >= z.x1 || at.y >= z.y1 || at.x+m.w <= z.x0 || at.y+m.h <= z.y0 || z.tile != at.tile
 }
 
-// overlap counts the cells of a form at a spot that are in a zone.
-func (s *separator) overlap(f *form, at spot, z *zone) int {
+// overlap counts the cells of a form at a spot that are in a zone, until there are enough.
+func (s *separator) overlap(f *form, at spot, z *zone, enough int) int {
 	if f.near == nil {
 		f.near = f.mask.blocks()
 	}
-	n, looked := f.mask.meet(z.mask, f.near, z.from, at.x-z.x0, at.y-z.y0)
+	n, looked := f.mask.meet(z.mask, f.near, z.from, at.x-z.x0, at.y-z.y0, enough)
 	s.work += looked
 	return n
 }
 
-// cost weighs the overlaps of a shell at a spot, up to a bound.
+// cost weighs the overlaps of a shell at a spot; from a bound on it is not exact.
 func (s *separator) cost(i int, at spot, bound float64) (sum float64) {
 	n := len(s.at)
 	s.work += n / 8
@@ -203,7 +203,11 @@ func (s *separator) cost(i int, at spot, bound float64) (sum float64) {
 		if z.clear(f.mask, at) || j == i {
 			continue
 		}
-		if c := s.overlap(f, at, z); c > 0 {
+		enough := math.MaxInt
+		if most := (bound - sum) / float64(weight[j]); most < 1<<40 {
+			enough = int(most) + 1
+		}
+		if c := s.overlap(f, at, z, enough); c > 0 {
 			if sum += float64(c) * float64(weight[j]); sum >= bound {
 				break
 			}

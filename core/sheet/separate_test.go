@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"context"
+	"math"
 	"math/rand/v2"
 	"testing"
 
@@ -35,7 +36,7 @@ func TestMeetCountsCommonCells(t *testing.T) {
 				}
 			}
 		}
-		if got, _ := a.meet(b, a.blocks(), b.blocksFrom(), dx, dy); got != want {
+		if got, _ := a.meet(b, a.blocks(), b.blocksFrom(), dx, dy, math.MaxInt); got != want {
 			t.Fatalf("%d × %d on %d × %d at (%d, %d): %d cells, want %d", a.w, a.h, b.w, b.h, dx, dy, got, want)
 		}
 	}
