@@ -45,8 +45,9 @@ type jobFlags struct {
 	repair                    []string
 	practice                  practice.Practice
 	weld, line                float64
-	raw                       []byte   // the file as it came, nil where it was repaired
-	repaired                  []string // what was done to the model
+	raw                       []byte          // the file as it came, nil where it was repaired
+	repaired                  []string        // what was done to the model
+	given                     map[string]bool // flags that were said
 	seed                      int
 	quiet                     bool
 }
@@ -72,8 +73,8 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	fs.IntVar(&s.Sheet.Tiles, "tiles", s.Sheet.Tiles, "`number` of tiles side by side")
 	fs.BoolVar(&s.Sheet.Wide, "wide", s.Sheet.Wide, "the sheet is twice as wide as high")
 	fs.StringVar(&j.grain, "grain", j.grain, "the grain runs along `u|v`")
-	fs.StringVar(&up, "up", up, "the model's up is `y|z`")
-	fs.StringVar(&s.Unit, "unit", s.Unit, "the model's unit: `m|cm|mm|in`")
+	fs.StringVar(&up, "up", up, "the model's up is `y|z`; else the side it can stand on tells")
+	fs.StringVar(&s.Unit, "unit", s.Unit, "the model's unit: `m|cm|mm|in`; else its size tells")
 	fs.Float64Var(&s.CreaseDeg, "crease", s.CreaseDeg, "bends above this many `degrees` are creases")
 	fs.StringVar(&repair, "repair", "", "repairs of the model before anything else, with commas: `weld,folded,doubled,slivers,winding,holes,flat,unused` or all, which closes no holes")
 	fs.BoolVar(&s.Merged, "merge-triangles", false, "work on triangles as the quads and polygons they were once; what is written has the triangles")
@@ -103,6 +104,8 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 			args = args[1:]
 		}
 	}
+	j.given = map[string]bool{}
+	fs.Visit(func(f *flag.Flag) { j.given[f.Name] = true })
 	if len(files) != 1 {
 		return nil, fmt.Errorf("morvek %s needs one input file, found %d", name, len(files))
 	}
@@ -206,6 +209,13 @@ func begin(ctx context.Context, name string, args []string, stderr io.Writer) (*
 			break
 		}
 		fmt.Fprintf(stderr, "morvek: %s: %s\n", filepath.Base(j.in), words)
+	}
+	guess := document.Guess(m, j.settings)
+	if !j.given["unit"] {
+		j.settings.Unit = guess.Unit
+	}
+	if !j.given["up"] && j.practice.Up == nil {
+		j.settings.Up = guess.Up
 	}
 	d := document.New(m, j.settings)
 	return j, d.With(j.practice.Grained(d)), exitDone, nil // the settings are those of the flags

@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -222,6 +223,27 @@ func TestASheetWithoutRoomIsWrittenWithFindings(t *testing.T) {
 }
 
 // Repairs and merged triangles are asked for by flags; what is written has the faces that came.
+// What nobody says is told by the model, as where it is brought in; what somebody says holds.
+func TestUnitAndUpAreGuessed(t *testing.T) {
+	in := write(t, "hood.obj", "v 0 0 0\nv 30 0 0\nv 30 30 0\nv 0 30 0\nv 12 12 20\nv 18 12 20\nv 18 18 20\nv 12 18 20\n"+
+		"f 4 3 2 1\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n")
+	ours := write(t, "ours.json", `{"practice": "1", "up": "y"}`)
+	for _, c := range []struct {
+		args     []string
+		unit, up string
+	}{
+		{[]string{in}, "mm", "z"}, {[]string{in, "-unit", "cm"}, "cm", "z"}, {[]string{in, "-up", "y", "-unit", "m"}, "m", "y"}, {[]string{in, "-practice", ours}, "mm", "y"},
+	} {
+		_, d, _, err := begin(context.Background(), "run", c.args, io.Discard)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if s := d.State.Settings; s.Unit != c.unit || string(s.Up) != c.up {
+			t.Errorf("%v: %s, %s up", c.args[1:], s.Unit, s.Up)
+		}
+	}
+}
+
 func TestRepairsAndTriangles(t *testing.T) {
 	in := write(t, "crate.obj", "v 0 0 0\nv 2 0 0\nv 2 1 0\nv 0 1 0\nv 0 0 1\nv 2 0 1\nv 2 1 1\nv 0 1 1\n"+
 		"f 4 3 2\nf 4 2 1\nf 8 7 6 5\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\nf 4 1 5 8\n")
