@@ -95,6 +95,17 @@ func (p *Part) runsAlong(axis r3.Vec) float64 {
 	return 0
 }
 
+// PieceOf tells for faces which of some pieces they are of, from 1; 0 for others.
+func PieceOf(list []Piece) map[mesh.FaceID]int {
+	of := map[mesh.FaceID]int{}
+	for k, q := range list {
+		for _, f := range q.Faces {
+			of[f] = k + 1
+		}
+	}
+	return of
+}
+
 // PiecesOf is what was read within a part, as it is kept with it; AsParts the other way round.
 func PiecesOf(list []parts.Part) (out []Piece) {
 	for _, p := range list {

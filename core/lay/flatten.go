@@ -132,5 +132,9 @@ func (l *layer) piece(ctx context.Context, r Piece) error {
 	if pins := PinsOf(l.state, p, l.density); len(pins) > 0 {
 		return l.pinned(ctx, p, pins, r)
 	}
-	return l.lay(ctx, r.Faces, l.state.Fit(r.Part), r.Part, 0)
+	var pieces []document.Piece
+	if r.Part >= 0 {
+		pieces = l.state.Parts[r.Part].Pieces
+	}
+	return l.lay(ctx, bit{r.Faces, l.state.Fit(r.Part), pieces}, r.Part, 0)
 }

@@ -87,13 +87,21 @@ var errSqueezed = errors.New("squeezed to nothing")
 
 const squeezed = 100
 
+// bit is what is laid flat as one if that goes, with what was read within it.
+type bit struct {
+	faces  []mesh.FaceID
+	fit    shape.Fit
+	pieces []document.Piece
+}
+
 // lay lays faces flat as one shell, or divided where that stretches too much.
-func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, part document.PartID, depth int) error {
+func (l *layer) lay(ctx context.Context, b bit, part document.PartID, depth int) error {
+	faces := b.faces
 	extra := ids.Set(l.cuts)
 	isCut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Map.IsCut(e) }
 	m := l.doc.Mesh
 	p := mesh.NewPatch(m, faces, isCut)
-	r, err := l.solve(ctx, p, fit, flatten.Constraints{})
+	r, err := l.solve(ctx, p, b.fit, flatten.Constraints{})
 	if ctx.Err() != nil {
 		return ctx.Err()
 	}
@@ -110,9 +118,17 @@ func (l *layer) lay(ctx context.Context, faces []mesh.FaceID, fit shape.Fit, par
 		good = unroll.Loosen(p, r.UV) && !Loses(p, r.UV)
 	}
 	if len(faces) > 1 && depth < maxDivisions && (!good || stretch > l.limit && l.how.Method == "") {
-		if pieces, ok := l.divide(ctx, p, isCut); ok {
-			for _, f := range pieces {
-				if err := l.lay(ctx, f, shape.Fit{Kind: shape.Free}, part, depth+1); err != nil {
+		var bits []bit
+		var ok bool
+		if !good { // it lands on itself: what was read within it lies flat by itself
+			bits, ok = l.apart(ctx, p, b.pieces, isCut)
+		}
+		if !ok {
+			bits, ok = l.divide(ctx, p, isCut)
+		}
+		if ok {
+			for _, b := range bits {
+				if err := l.lay(ctx, b, part, depth+1); err != nil {
 					return err
 				}
 			}
@@ -150,26 +166,56 @@ func (l *layer) faceByFace(ctx context.Context, r Piece) error {
 	return nil
 }
 
-// divide halves a patch and opens the halves; it adds to l.cuts.
-func (l *layer) divide(ctx context.Context, p *mesh.Patch, isCut func(mesh.EdgeID) bool) ([][]mesh.FaceID, bool) {
-	chain := seam.Divide(p)
+// apart takes a patch apart along the borders of what was read within it.
+func (l *layer) apart(ctx context.Context, p *mesh.Patch, pieces []document.Piece, isCut func(mesh.EdgeID) bool) ([]bit, bool) {
+	of := document.PieceOf(pieces)
+	var chain []mesh.EdgeID
+	for _, e := range p.Mesh.EdgesWithin(p.Faces) {
+		if f, g := p.Mesh.EdgeFaces(e); of[f] != of[g] && !isCut(e) {
+			chain = append(chain, e)
+		}
+	}
+	if len(chain) == 0 {
+		if k := of[p.Faces[0]]; k > 0 && len(pieces[k-1].Pieces) > 1 {
+			return l.apart(ctx, p, pieces[k-1].Pieces, isCut)
+		}
+		return nil, false
+	}
+	return l.open(ctx, p, chain, isCut, func(group []mesh.FaceID) bit {
+		if k := of[group[0]]; k > 0 {
+			return bit{group, pieces[k-1].Fit, pieces[k-1].Pieces}
+		}
+		return bit{faces: group, fit: shape.Fit{Kind: shape.Free}}
+	})
+}
+
+// divide halves a patch.
+func (l *layer) divide(ctx context.Context, p *mesh.Patch, isCut func(mesh.EdgeID) bool) ([]bit, bool) {
+	return l.open(ctx, p, seam.Divide(p), isCut, func(group []mesh.FaceID) bit {
+		return bit{faces: group, fit: shape.Fit{Kind: shape.Free}}
+	})
+}
+
+// open cuts a patch along a chain and opens what comes of it; it adds to l.cuts. as tells what a group of
+// faces is.
+func (l *layer) open(ctx context.Context, p *mesh.Patch, chain []mesh.EdgeID, isCut func(mesh.EdgeID) bool, as func([]mesh.FaceID) bit) (out []bit, ok bool) {
 	if len(chain) == 0 || slices.ContainsFunc(chain, l.spared) {
 		return nil, false
 	}
-	l.cuts = append(l.cuts, chain...)
+	cuts := slices.Clone(chain)
 	apart := ids.Set(chain)
 	m := p.Mesh
 	cut := func(e mesh.EdgeID) bool { return apart[e] || isCut(e) }
-	out := m.Connected(p.Faces, cut)
-	free := shape.Fit{Kind: shape.Free}
 	cost := seam.Sparing(func(mesh.EdgeID) float64 { return 1 }, l.spared)
-	for _, group := range out {
-		more, err := seam.Openings(ctx, m, group, cut, free, cost, func(q *mesh.Patch) bool { return unroll.LiesFlat(q, free) })
+	for _, group := range m.Connected(p.Faces, cut) {
+		b := as(group)
+		more, err := seam.Openings(ctx, m, group, cut, b.fit, cost, func(q *mesh.Patch) bool { return unroll.LiesFlat(q, b.fit) })
 		if err != nil {
 			return nil, false
 		}
-		l.cuts = append(l.cuts, more...)
+		cuts, out = append(cuts, more...), append(out, b)
 	}
+	l.cuts = append(l.cuts, cuts...)
 	return out, true
 }
 

@@ -107,26 +107,58 @@ func closed(s *document.State, ctx context.Context, m *mesh.Mesh, parts []docume
 		list = slices.DeleteFunc(list, func(r lay.Piece) bool { return !slices.Contains(parts, r.Part) })
 	}
 	spared := s.Spared(m)
-	needs, cuts := make([]bool, len(list)), make([][]mesh.EdgeID, len(list))
+	needs, cuts := make([][]lay.Piece, len(list)), make([][]mesh.EdgeID, len(list))
 	g, ctx := parallel.WithContext(ctx)
 	g.SetLimit(runtime.GOMAXPROCS(0))
 	for i, r := range list {
 		g.Go(func() error {
-			needs[i], cuts[i] = isClosed(s, m, r, spared)
+			if cuts[i] = detached(s, m, r, spared); cuts[i] == nil {
+				var is bool
+				if is, cuts[i] = isClosed(s, m, r, spared); is {
+					needs[i] = []lay.Piece{r}
+				}
+				return ctx.Err()
+			}
+			apart := ids.Set(cuts[i])
+			for _, faces := range m.Connected(r.Faces, func(e mesh.EdgeID) bool { return apart[e] || s.Map.IsCut(e) }) {
+				needs[i] = append(needs[i], lay.Piece{Faces: faces, Part: r.Part})
+			}
 			return ctx.Err()
 		})
 	}
 	if err := g.Wait(); err != nil {
 		return nil, nil, err
 	}
-	for i, r := range list {
-		corners = append(corners, cuts[i]...)
-		if needs[i] {
-			todo = append(todo, r)
-		}
+	for i := range list {
+		corners, todo = append(corners, cuts[i]...), append(todo, needs[i]...)
 	}
 	return todo, corners, nil
 }
+
+// detached is the border between what was read within a part, where parting there takes far less cutting
+// than the corners along it would: a bevel round a wall with flutes would come to hang on its fingers.
+func detached(s *document.State, m *mesh.Mesh, r lay.Piece, spared func(mesh.EdgeID) bool) []mesh.EdgeID {
+	if r.Part < 0 || len(s.Parts[r.Part].Pieces) < 2 || !lay.IsSheet(s.Fit(r.Part).Kind) {
+		return nil
+	}
+	of := document.PieceOf(s.Parts[r.Part].Pieces)
+	var chain []mesh.EdgeID
+	for _, e := range m.EdgesWithin(r.Faces) {
+		if f, g := m.EdgeFaces(e); of[f] != of[g] && !s.Map.IsCut(e) {
+			chain = append(chain, e)
+		}
+	}
+	if len(chain) == 0 || slices.ContainsFunc(chain, spared) {
+		return nil
+	}
+	if corners := seam.Corners(s.Map.Patch(r.Faces), spared); m.Length(corners) < partFrom*m.Length(chain) {
+		return nil
+	}
+	return chain
+}
+
+// partFrom is how many times as long as the border corner cuts must be for that: in one piece fewer seams show.
+const partFrom = 2
 
 // isClosed tells whether a piece needs an opening or darts once its corners are cut.
 func isClosed(s *document.State, m *mesh.Mesh, r lay.Piece, spared func(mesh.EdgeID) bool) (needs bool, corners []mesh.EdgeID) {
