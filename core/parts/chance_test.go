@@ -195,3 +195,28 @@ func areaOf(t *testing.T, q, p parts.Part) float64 {
 	t.Helper()
 	return float64(len(q.Faces)) / float64(len(p.Faces))
 }
+
+// Through any three rings there is a torus: a cone and the pipe that it ends in are none, two rows that are
+// alike may be.
+func TestAConeAndItsPipeAreNoRing(t *testing.T) {
+	kinds := func(profile ...r2.Vec) map[shape.Kind]bool {
+		out := map[shape.Kind]bool{}
+		for _, p := range recognise(t, meshtest.Lathe(t, 60, profile...)) {
+			for _, q := range leaves(p) {
+				out[q.Fit.Kind] = true
+			}
+		}
+		return out
+	}
+	if k := kinds(r2.Vec{X: 20}, r2.Vec{X: 6, Y: 30}, r2.Vec{X: 6, Y: 45}); k[shape.Torus] || !k[shape.Cone] || !k[shape.Cylinder] {
+		t.Errorf("a nozzle is %v", k)
+	}
+	var arc []r2.Vec
+	for i := range 3 {
+		s, c := math.Sincos(float64(i-1) * 20 * math.Pi / 180)
+		arc = append(arc, r2.Vec{X: 10 + 5*c, Y: 5 * s})
+	}
+	if k := kinds(arc...); !k[shape.Torus] {
+		t.Errorf("two rows of an arc are %v", k)
+	}
+}

@@ -217,7 +217,7 @@ func (g *model) holds(f shape.Fit, set []int) bool {
 			return false
 		}
 	}
-	if f.Kind == shape.Torus && (f.Major < 0.3*f.Radius || f.Major > 2*g.diag) {
+	if f.Kind == shape.Torus && (f.Major < 0.3*f.Radius || f.Major > 2*g.diag || g.unlike(f, set)) {
 		return false
 	}
 	if f.Kind == shape.Plane && f.Error > g.tol.least+2*g.tol.noise {
@@ -252,6 +252,41 @@ func (g *model) holds(f shape.Fit, set []int) bool {
 		return far <= 5*g.tol.near(f)
 	}
 	return true
+}
+
+// unevenRows is how much longer one of two rows may be than the other for them to be an arc.
+const unevenRows = 1.3
+
+// unlike tells whether a ring is two rows of facets that have little in common: there is a circle through
+// any three points, such as those of a cone and the pipe that it ends in.
+func (g *model) unlike(f shape.Fit, set []int) bool {
+	angle := func(q r3.Vec) float64 { // round the tube
+		d := r3.Sub(q, f.Origin)
+		h := r3.Dot(d, f.Axis)
+		return math.Atan2(h, r3.Norm(r3.Sub(d, r3.Scale(h, f.Axis)))-f.Major)
+	}
+	type row struct{ at, span float64 }
+	rows := make([]row, len(set))
+	for k, i := range set {
+		at, lo, hi := angle(g.list[i].centre), 0.0, 0.0
+		for _, p := range g.list[i].knots {
+			off := math.Remainder(angle(g.mesh.Points[p])-at, 2*math.Pi)
+			lo, hi = min(lo, off), max(hi, off)
+		}
+		rows[k] = row{at, hi - lo}
+	}
+	slices.SortFunc(rows, func(a, b row) int { return cmp.Compare(a.at, b.at) })
+	var longest []float64 // of each row
+	last := math.Inf(-1)
+	for _, r := range rows {
+		if r.at-last > r.span/3 {
+			if longest = append(longest, 0); len(longest) > 2 {
+				return false
+			}
+		}
+		longest[len(longest)-1], last = max(longest[len(longest)-1], r.span), r.at
+	}
+	return len(longest) == 2 && max(longest[0], longest[1]) > unevenRows*min(longest[0], longest[1])
 }
 
 // extrudedSpread is the lean up to which a profile counts as straight: a rod
