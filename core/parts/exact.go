@@ -19,7 +19,7 @@ const (
 
 // isExact tells whether the fit of a region is as near as the mesh itself is true.
 func (g *model) isExact(r region) bool {
-	return r.fit.Kind != shape.Turned && r.fit.Error <= max(exactNoise*g.tol.noise, exactShare*min(r.fit.Radius, math.Sqrt(r.area)), exactFile*g.diag)
+	return r.fit.Kind != shape.Turned && r.fit.Error <= max(exactNoise*g.tol.noise, exactShare*min(r.fit.Radius, math.Sqrt(r.area)), exactFile*g.diag, g.tol.digit)
 }
 
 // certain tells whether a region is no chance, whatever lies beside it: many facets that are

@@ -14,13 +14,14 @@ import (
 type tolerance struct {
 	noise float64 // spread of the points about the true surface, model units
 	least float64 // distance below which two places are one, model units
+	digit float64 // what the last digit of the file rounds away at the most, model units; 0 for nothing
 }
 
 // newTolerance measures the noise of a mesh, or takes what was asked for:
 // relative is a share of the diagonal, 0 to measure.
 func newTolerance(m *mesh.Mesh, relative float64) tolerance {
 	d := m.Diagonal()
-	t := tolerance{noise: relative * d, least: 2e-6 * d}
+	t := tolerance{noise: relative * d, least: 2e-6 * d, digit: lastDigit(m.Points)}
 	if relative <= 0 {
 		t.noise = min(measureNoise(m), 5e-4*d)
 	}
