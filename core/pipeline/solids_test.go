@@ -52,3 +52,11 @@ func TestBoresThatCrossAreWalls(t *testing.T) {
 		t.Errorf("angular p95 %.3f, %d findings", r.Totals.AngularP95, len(r.Findings))
 	}
 }
+
+// Two walls that meet in a ledge which fits neither are not cut into fingers for it.
+func TestWallsThatMeetInALedgeStayWhole(t *testing.T) {
+	_, r := jobOn(t, "ledge.obj")
+	if r.Totals.Shells > 12 || !r.Acceptable() || r.Totals.AngularP95 > 1.05 {
+		t.Errorf("%d shells, angular p95 %.3f, %d findings", r.Totals.Shells, r.Totals.AngularP95, len(r.Findings))
+	}
+}

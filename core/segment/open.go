@@ -112,17 +112,7 @@ func closed(s *document.State, ctx context.Context, m *mesh.Mesh, parts []docume
 	g.SetLimit(runtime.GOMAXPROCS(0))
 	for i, r := range list {
 		g.Go(func() error {
-			if cuts[i] = detached(s, m, r, spared); cuts[i] == nil {
-				var is bool
-				if is, cuts[i] = isClosed(s, m, r, spared); is {
-					needs[i] = []lay.Piece{r}
-				}
-				return ctx.Err()
-			}
-			apart := ids.Set(cuts[i])
-			for _, faces := range m.Connected(r.Faces, func(e mesh.EdgeID) bool { return apart[e] || s.Map.IsCut(e) }) {
-				needs[i] = append(needs[i], lay.Piece{Faces: faces, Part: r.Part})
-			}
+			needs[i], cuts[i] = look(s, m, r, s.Map.IsCut, spared)
 			return ctx.Err()
 		})
 	}
@@ -135,54 +125,96 @@ func closed(s *document.State, ctx context.Context, m *mesh.Mesh, parts []docume
 	return todo, corners, nil
 }
 
-// detached is the border between what was read within a part, where parting there takes far less cutting
-// than the corners along it would: a bevel round a wall with flutes would come to hang on its fingers.
-func detached(s *document.State, m *mesh.Mesh, r lay.Piece, spared func(mesh.EdgeID) bool) []mesh.EdgeID {
-	if r.Part < 0 || len(s.Parts[r.Part].Pieces) < 2 || !lay.IsSheet(s.Fit(r.Part).Kind) {
+// look finds what of a piece needs an opening or darts, and what is cut before: its corners, or a line along which
+// it is parted instead.
+func look(s *document.State, m *mesh.Mesh, r lay.Piece, isCut, spared func(mesh.EdgeID) bool) (needs []lay.Piece, cuts []mesh.EdgeID) {
+	chain := detached(s, m, r, isCut, spared)
+	if len(chain) == 0 {
+		is, corners := isClosed(s, m, r, isCut, spared)
+		if is {
+			needs = []lay.Piece{r}
+		}
+		return needs, corners
+	}
+	own := ids.Set(chain)
+	cut := func(e mesh.EdgeID) bool { return own[e] || isCut(e) }
+	for _, faces := range m.Connected(r.Faces, cut) {
+		n, c := look(s, m, lay.Piece{Faces: faces, Part: r.Part}, cut, spared)
+		needs, chain = append(needs, n...), append(chain, c...)
+	}
+	return needs, chain
+}
+
+// detached is where a piece is parted rather than cut at its corners, where that takes far less cutting: along the
+// border between what was read within its part, since a bevel round a wall with flutes would come to hang on its
+// fingers, or across, where two walls meet in a ledge that fits neither.
+func detached(s *document.State, m *mesh.Mesh, r lay.Piece, isCut, spared func(mesh.EdgeID) bool) (best []mesh.EdgeID) {
+	if r.Part < 0 || !lay.IsSheet(s.Fit(r.Part).Kind) {
+		return nil
+	}
+	p := mesh.NewPatch(m, r.Faces, isCut)
+	corners := seam.Corners(p, spared)
+	if len(corners) < fewCorners {
 		return nil
 	}
 	of := document.PieceOf(s.Parts[r.Part].Pieces)
-	var chain []mesh.EdgeID
+	var border []mesh.EdgeID
 	for _, e := range m.EdgesWithin(r.Faces) {
-		if f, g := m.EdgeFaces(e); of[f] != of[g] && !s.Map.IsCut(e) {
-			chain = append(chain, e)
+		if f, g := m.EdgeFaces(e); of[f] != of[g] && !isCut(e) {
+			border = append(border, e)
 		}
 	}
-	if len(chain) == 0 || slices.ContainsFunc(chain, spared) {
-		return nil
+	most := m.Length(corners) / partFrom
+	for _, chain := range [][]mesh.EdgeID{border, seam.Divide(p)} {
+		l := m.Length(chain)
+		if len(chain) == 0 || l >= most || slices.ContainsFunc(chain, spared) {
+			continue
+		}
+		own := ids.Set(chain)
+		cut := func(e mesh.EdgeID) bool { return own[e] || isCut(e) }
+		for _, f := range m.Connected(r.Faces, cut) {
+			l += m.Length(seam.Corners(mesh.NewPatch(m, f, cut), spared))
+		}
+		if l < most {
+			best, most = chain, l
+		}
 	}
-	if corners := seam.Corners(s.Map.Patch(r.Faces), spared); m.Length(corners) < partFrom*m.Length(chain) {
-		return nil
-	}
-	return chain
+	return best
 }
 
-// partFrom is how many times as long as the border corner cuts must be for that: in one piece fewer seams show.
-const partFrom = 2
+// A piece is parted only for so many edges of corner cuts, and where these are so many times as long as what is
+// cut then: in one piece fewer seams show.
+const (
+	fewCorners = 8
+	partFrom   = 2
+)
+
+// vainFrom is the length of corner cuts, in sides of a square as large as the piece, from which they must let it
+// lie flat to be worth it.
+const vainFrom = 4
 
 // isClosed tells whether a piece needs an opening or darts once its corners are cut.
-func isClosed(s *document.State, m *mesh.Mesh, r lay.Piece, spared func(mesh.EdgeID) bool) (needs bool, corners []mesh.EdgeID) {
+func isClosed(s *document.State, m *mesh.Mesh, r lay.Piece, isCut, spared func(mesh.EdgeID) bool) (needs bool, corners []mesh.EdgeID) {
 	fit := s.Fit(r.Part)
-	p := s.Map.Patch(r.Faces)
+	p := mesh.NewPatch(m, r.Faces, isCut)
 	if lay.IsSheet(fit.Kind) {
 		if corners = seam.Corners(p, spared); len(corners) > 0 {
 			own := ids.Set(corners)
-			open := mesh.NewPatch(m, r.Faces, func(e mesh.EdgeID) bool { return own[e] || s.Map.IsCut(e) })
+			open := mesh.NewPatch(m, r.Faces, func(e mesh.EdgeID) bool { return own[e] || isCut(e) })
 			if !unroll.LiesRigid(open) && unroll.LiesRigid(p) {
 				return false, nil // as round the inner corners of a frame, whose bevels would come apart
 			}
-			p = open
+			if m.Length(corners) > vainFrom*math.Sqrt(p.Area()) && !unroll.LiesRigid(open) {
+				corners = nil // cut to fingers it would not lie flat either
+			} else {
+				p = open
+			}
 		}
 	}
 	if p.IsDisk() {
-		return !cutInside(s, m, r) && bulges(p, fit), corners // else flat enough, or opened before
+		return !slices.ContainsFunc(m.EdgesWithin(r.Faces), isCut) && bulges(p, fit), corners // else flat enough, or opened before
 	}
 	return len(p.Borders()) == 0 || !unroll.LiesFlat(p, fit), corners
-}
-
-// cutInside tells whether a piece is cut somewhere between two of its own faces.
-func cutInside(s *document.State, m *mesh.Mesh, r lay.Piece) bool {
-	return slices.ContainsFunc(m.EdgesWithin(r.Faces), s.Map.IsCut)
 }
 
 // lines sorts pieces by axis: leaders are the largest of each axis and all that
