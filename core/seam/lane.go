@@ -182,13 +182,39 @@ func (l *Lane) near(at, piece float64, cost Cost) []mesh.EdgeID {
 		turns = append(turns, crookedTurn)
 	}
 	for _, turn := range turns {
+		var best []mesh.EdgeID
 		for _, share := range []float64{0.12, 0.35, 0.55} { // of the length of a piece
-			if cut := l.across(at, share*piece, turn, cost); cut != nil && l.patch.Mesh.Length(cut) < slantest*l.Width {
-				return cut
+			if best != nil && (share > farthest || l.bend(best) > flatCut) {
+				break
 			}
+			cut := l.across(at, share*piece, turn, cost)
+			if cut != nil && l.patch.Mesh.Length(cut) < slantest*l.Width && (best == nil || l.bend(cut) > creaseCut) {
+				best = cut
+			}
+		}
+		if best != nil {
+			return best
 		}
 	}
 	return nil
+}
+
+// Rather than through a flat, a cut goes along a crease that is so much farther away, as a share of the length of
+// a piece.
+const (
+	farthest  = 0.35
+	flatCut   = 5 * math.Pi / 180
+	creaseCut = 20 * math.Pi / 180
+)
+
+// bend is how far faces bend along a cut in the mean.
+func (l *Lane) bend(cut []mesh.EdgeID) float64 {
+	var sum, all float64
+	for _, e := range cut {
+		length := l.patch.Mesh.EdgeLength(e)
+		sum, all = sum+length*math.Abs(l.patch.Mesh.Dihedral(e)), all+length
+	}
+	return sum / math.Max(all, 1e-300)
 }
 
 // slantest is how long a cut across may be, in widths of the lane: on long triangles there are

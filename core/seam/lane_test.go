@@ -194,6 +194,31 @@ func TestFansComeApartWhereTheGrainTurns(t *testing.T) {
 	}
 }
 
+// A cut goes along a crease that is near rather than through the flat beside it.
+func TestLanesComeApartAtCreasesNearby(t *testing.T) {
+	for fold, want := range map[float64]float64{14: 14, 9: 9, 20: 12} {
+		m := meshtest.Grid(t, 24, 2, func(u, v float64) r3.Vec {
+			x := 24 * u
+			past := max(0, x-fold)
+			s, c := math.Sincos(40 * math.Pi / 180)
+			return r3.Vec{X: min(x, fold) + past*c, Y: 2 * v, Z: past * s}
+		})
+		p := meshtest.Whole(m)
+		uv := make([]r2.Vec, len(p.Pos))
+		for i, q := range p.Pos {
+			uv[i] = r2.Vec{X: min(q.X, fold) + math.Hypot(max(0, q.X-fold), q.Z), Y: q.Y}
+		}
+		cuts := seam.NewLane(p, uv, nil).Divide(2, func(e mesh.EdgeID) float64 { return 0.6 - 0.3*math.Abs(m.Dihedral(e)) })
+		if len(cuts) != 1 || len(cuts[0]) != 2 {
+			t.Fatalf("a fold at %g: cuts %v", fold, cuts)
+		}
+		a, _ := p.VertsOf(cuts[0][0])
+		if math.Abs(uv[a].X-want) > 1.01 || want == fold && uv[a].X != fold {
+			t.Errorf("a fold at %g: a cut at %g, want %g", fold, uv[a].X, want)
+		}
+	}
+}
+
 // Forbidden edges are left alone, and where no way leads straight across there is no cut.
 func TestLanesHeedCost(t *testing.T) {
 	m := meshtest.Grid(t, 12, 2, func(u, v float64) r3.Vec { return r3.Vec{X: 12 * u, Y: 2 * v} })
