@@ -215,7 +215,7 @@ test("a grain is chosen and drawn, and shells turn with it", { timeout: 240000 }
 });
 
 test("a pattern is carried over a seam, borders come on pixels, grain errors are shown", { timeout: 240000 }, async () => {
-  const { page, wrong, context } = await flow("body wall");
+  const { page, wrong, context } = await flow("body wall 1");
   await page.getByRole("button", { name: "edges", exact: true }).click();
   const seam = await findOn(page, "#piece-canvas", /part \S+ wall.* edge \d+ bend [1-9]\d*° seam/);
   await page.mouse.click(seam.x, seam.y);

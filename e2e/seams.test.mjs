@@ -145,8 +145,8 @@ test("a join shows its ghost and cost, swaps what stays, and is one edit", { tim
   await given(page, /shells/);
   await changed(page, () => page.keyboard.press("Enter"));
   const apart = await number(page, "shells");
-  await page.locator('[title^="body ring"]').first().click();
-  const corner = await findOn(page, "#piece-canvas", /part body ring .*edge \d+ bend 5° seam/);
+  await page.locator('[title^="body wall 2,"]').first().click();
+  const corner = await findOn(page, "#piece-canvas", /part body wall 2 .*edge \d+ bend 5° seam/);
   await page.mouse.click(corner.x, corner.y);
   await picked(page, 1);
   await page.keyboard.press("j");

@@ -122,7 +122,7 @@ test("picked faces and chosen shells are shown alone and set aside, and come bac
   await page.locator("#aside-note").click();
   await hidden(0);
   assert.equal(await page.locator("#aside-note").isVisible(), false);
-  await page.locator('[title^="body wall,"]').first().click();
+  await page.locator('[title^="body wall 1,"]').first().click();
   await page.keyboard.press("5");
   await station(page, "Sheet");
   await page.waitForFunction(() => document.body.dataset.chosen === "1");
@@ -150,7 +150,7 @@ test("the last verb is done again; a number is typed as a sum and shown before i
   await form(page, "relax");
   await given(page);
   await page.keyboard.press("Escape");
-  await page.locator('[title^="body ring,"]').first().click();
+  await page.locator('[title^="body wall 2,"]').first().click();
   await verb(page, "Turn by");
   await page.locator("#set-degrees").fill("3 * (10 + 5)");
   await changed(page, () => page.keyboard.press("Enter"));

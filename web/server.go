@@ -8,7 +8,6 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
-	"net/netip"
 	"time"
 
 	"github.com/labstack/echo/v5"
@@ -96,9 +95,7 @@ func New(s *store.Store, docs *workspace.Documents, q *jobs.Queue, log *slog.Log
 		memory = usualMemory
 	}
 	e.Use(gate.Limit(gate.Usual), gate.Spare(gate.NewRoom(memory, 256, 20*time.Second), d.Docs.Faces))
-	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 1024, Skipper: func(c *echo.Context) bool {
-		return gate.IsStream(c) || !cfg.Proxied && onThisMachine(c.Request()) // there it takes longer than it saves
-	}}))
+	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 1024, Skipper: gate.IsStream}))
 	dist, err := fs.Sub(staticFiles, "static/dist")
 	if err != nil {
 		return nil, err
@@ -129,10 +126,4 @@ func templates() (*template.Template, error) {
 		}
 	}
 	return t, nil
-}
-
-// onThisMachine tells whether a request comes from the machine that answers it.
-func onThisMachine(r *http.Request) bool {
-	at, err := netip.ParseAddrPort(r.RemoteAddr)
-	return err == nil && at.Addr().Unmap().IsLoopback()
 }
