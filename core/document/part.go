@@ -95,15 +95,21 @@ func (p *Part) runsAlong(axis r3.Vec) float64 {
 	return 0
 }
 
-// PieceOf tells for faces which of some pieces they are of, from 1; 0 for others.
-func PieceOf(list []Piece) map[mesh.FaceID]int {
-	of := map[mesh.FaceID]int{}
+// PieceBorder is where some faces of different pieces meet uncut, and which piece each is of, from 1; 0 for
+// those of none.
+func PieceBorder(m *mesh.Mesh, faces []mesh.FaceID, list []Piece, isCut func(mesh.EdgeID) bool) (border []mesh.EdgeID, of map[mesh.FaceID]int) {
+	of = map[mesh.FaceID]int{}
 	for k, q := range list {
 		for _, f := range q.Faces {
 			of[f] = k + 1
 		}
 	}
-	return of
+	for _, e := range m.EdgesWithin(faces) {
+		if f, g := m.EdgeFaces(e); of[f] != of[g] && !isCut(e) {
+			border = append(border, e)
+		}
+	}
+	return border, of
 }
 
 // PiecesOf is what was read within a part, as it is kept with it; AsParts the other way round.

@@ -14,24 +14,7 @@ func Once[T ~int32](list []T) []T {
 }
 
 // With adds numbers to a set.
-func With[T ~int32](set, add []T) []T {
-	set, add = Once(set), Once(add)
-	if len(add) == 0 {
-		return set
-	}
-	out := make([]T, 0, len(set)+len(add))
-	for len(set) > 0 && len(add) > 0 {
-		switch {
-		case set[0] < add[0]:
-			out, set = append(out, set[0]), set[1:]
-		case add[0] < set[0]:
-			out, add = append(out, add[0]), add[1:]
-		default:
-			out, set, add = append(out, set[0]), set[1:], add[1:]
-		}
-	}
-	return append(append(out, set...), add...)
-}
+func With[T ~int32](set, add []T) []T { return Either(Once(set), Without(Once(add), set)) }
 
 // Without takes numbers from a set.
 func Without[T ~int32](set, gone []T) []T {

@@ -11,7 +11,6 @@ import (
 	"morvek/core/atlas"
 	"morvek/core/document"
 	"morvek/core/flatten"
-	"morvek/core/ids"
 	"morvek/core/mesh"
 	"morvek/core/seam"
 	"morvek/core/shape"
@@ -97,8 +96,7 @@ type bit struct {
 // lay lays faces flat as one shell, or divided where that stretches too much.
 func (l *layer) lay(ctx context.Context, b bit, part document.PartID, depth int) error {
 	faces := b.faces
-	extra := ids.Set(l.cuts)
-	isCut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Map.IsCut(e) }
+	isCut := mesh.AlsoCut(l.state.Map.IsCut, l.cuts)
 	m := l.doc.Mesh
 	p := mesh.NewPatch(m, faces, isCut)
 	r, err := l.solve(ctx, p, b.fit, flatten.Constraints{})
@@ -168,13 +166,7 @@ func (l *layer) faceByFace(ctx context.Context, r Piece) error {
 
 // apart takes a patch apart along the borders of what was read within it.
 func (l *layer) apart(ctx context.Context, p *mesh.Patch, pieces []document.Piece, isCut func(mesh.EdgeID) bool) ([]bit, bool) {
-	of := document.PieceOf(pieces)
-	var chain []mesh.EdgeID
-	for _, e := range p.Mesh.EdgesWithin(p.Faces) {
-		if f, g := p.Mesh.EdgeFaces(e); of[f] != of[g] && !isCut(e) {
-			chain = append(chain, e)
-		}
-	}
+	chain, of := document.PieceBorder(p.Mesh, p.Faces, pieces, isCut)
 	if len(chain) == 0 {
 		if k := of[p.Faces[0]]; k > 0 && len(pieces[k-1].Pieces) > 1 {
 			return l.apart(ctx, p, pieces[k-1].Pieces, isCut)
@@ -203,9 +195,7 @@ func (l *layer) open(ctx context.Context, p *mesh.Patch, chain []mesh.EdgeID, is
 		return nil, false
 	}
 	cuts := slices.Clone(chain)
-	apart := ids.Set(chain)
-	m := p.Mesh
-	cut := func(e mesh.EdgeID) bool { return apart[e] || isCut(e) }
+	m, cut := p.Mesh, mesh.AlsoCut(isCut, chain)
 	cost := seam.Sparing(func(mesh.EdgeID) float64 { return 1 }, l.spared)
 	for _, group := range m.Connected(p.Faces, cut) {
 		b := as(group)

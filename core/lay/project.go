@@ -168,8 +168,7 @@ func byWholeTiles(uv []r2.Vec) {
 // project lays a piece by the projection of its part.
 func (l *layer) project(ctx context.Context, p *mesh.Patch, pr *unroll.Projection) error {
 	l.cuts = append(l.cuts, pr.Seams(p.Mesh, p.Faces)...)
-	extra := ids.Set(l.cuts)
-	cut := func(e mesh.EdgeID) bool { return extra[e] || l.state.Map.IsCut(e) }
+	cut := mesh.AlsoCut(l.state.Map.IsCut, l.cuts)
 	for _, group := range p.Mesh.Connected(p.Faces, cut) {
 		q := mesh.NewPatch(p.Mesh, group, cut)
 		uv, err := pr.Lay(ctx, q)

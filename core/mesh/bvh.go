@@ -198,27 +198,14 @@ func (b *BVH) Blocker(o, d r3.Vec, tmin float64, likely int32) int32 {
 			return likely
 		}
 	}
-	inv := r3.Vec{X: 1 / d.X, Y: 1 / d.Y, Z: 1 / d.Z}
-	var stack [64]int32
-	for top := 1; top > 0; {
-		top--
-		at := stack[top]
-		n := &b.nodes[at]
-		if !n.entered(o, inv, math.Inf(1)) {
-			continue
+	far, by := math.Inf(1), int32(None)
+	b.walk(o, d, &far, func(i int32) bool {
+		if s, hit := b.meet(i, o, d); hit && s > tmin {
+			by = i
 		}
-		if n.count == 0 {
-			stack[top], stack[top+1] = n.first, at+1
-			top += 2
-			continue
-		}
-		for i := n.first; i < n.first+n.count; i++ {
-			if s, hit := b.meet(i, o, d); hit && s > tmin {
-				return i
-			}
-		}
-	}
-	return None
+		return by == None
+	})
+	return by
 }
 
 // walk visits the triangles in boxes the ray enters before *far until visit returns false.

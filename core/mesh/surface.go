@@ -178,6 +178,15 @@ func (m *Mesh) Regions(cut func(EdgeID) bool) (region []int32, count int) {
 	return region, count
 }
 
+// AlsoCut tells what is cut when some more edges are.
+func AlsoCut(isCut func(EdgeID) bool, more []EdgeID) func(EdgeID) bool {
+	own := make(map[EdgeID]bool, len(more))
+	for _, e := range more {
+		own[e] = true
+	}
+	return func(e EdgeID) bool { return own[e] || isCut(e) }
+}
+
 // Connected splits a set of faces into what hangs together without crossing cut
 // edges, in order of the first face of each.
 func (m *Mesh) Connected(faces []FaceID, cut func(EdgeID) bool) (out [][]FaceID) {

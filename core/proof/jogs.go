@@ -116,13 +116,13 @@ func eachJog(in Input, seams []mesh.EdgeID, visit func(a, b mesh.EdgeID)) {
 // jogs counts the jogs of a map and finds the shells that have more than a few.
 func (r *Report) jogs(in Input, c *change, seams []mesh.EdgeID) (found findings) {
 	shells := map[int32]crooked{}
-	k := r.known
+	known := r.known
 	if c != nil && slices.Equal(seams, c.before.known.seams) {
-		k.jogs = c.before.known.jogs
+		known.jogs = c.before.known.jogs
 	} else {
-		eachJog(in, seams, func(a, b mesh.EdgeID) { k.jogs = append(k.jogs, [2]mesh.EdgeID{a, b}) })
+		eachJog(in, seams, func(a, b mesh.EdgeID) { known.jogs = append(known.jogs, [2]mesh.EdgeID{a, b}) })
 	}
-	for _, jog := range k.jogs {
+	for _, jog := range known.jogs {
 		r.Totals.Jogs++
 		seen := map[int32]bool{}
 		for _, e := range jog {

@@ -31,6 +31,12 @@ func (s Sheet) Across() int {
 	return max(1, s.Tiles)
 }
 
+// Holds tells whether a box lies on the sheet, but for rounding.
+func (s Sheet) Holds(b planar.Box) bool {
+	const slack = 1e-9
+	return b.Min.X >= -slack && b.Max.X <= float64(s.Across())+slack && b.Min.Y >= -slack && b.Max.Y <= 1+slack
+}
+
 // TileWidth is how many units a tile is wide.
 func (s Sheet) TileWidth() float64 {
 	if s.Wide {

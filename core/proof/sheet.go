@@ -7,7 +7,6 @@ import (
 	"gonum.org/v1/gonum/stat"
 
 	"morvek/core/mesh"
-	"morvek/core/planar"
 )
 
 // stacks notes for each shell that lies on another on purpose which one that is, and how many
@@ -93,17 +92,13 @@ func (r *Report) usualDensity() float64 {
 }
 
 func (r *Report) outside(in Input) (found findings) {
-	const slack = 1e-9
 	var out []mesh.FaceID
-	within := func(b planar.Box) bool {
-		return b.Min.X >= -slack && b.Max.X <= float64(in.Sheet.Across())+slack && b.Min.Y >= -slack && b.Max.Y <= 1+slack
-	}
 	for _, s := range r.Shells {
-		if s.StackedOn != nil || within(s.Box) { // on another, whole tiles away it still has a place
+		if s.StackedOn != nil || in.Sheet.Holds(s.Box) { // on another, whole tiles away it still has a place
 			continue
 		}
 		for i, f := range s.Faces {
-			if !within(in.Map.Box(s.Faces[i : i+1])) {
+			if !in.Sheet.Holds(in.Map.Box(s.Faces[i : i+1])) {
 				out = append(out, f)
 			}
 		}

@@ -77,7 +77,7 @@ func CardOf(d *document.Document, r proof.Report) Card {
 			case s.Shown.Purpose == document.Tiling || sh.StackedOn != nil: // anywhere is in place
 			case b.Max.Y <= 0:
 				t.waiting++
-			case b.Min.X < -1e-9 || b.Min.Y < -1e-9 || b.Max.Y > 1+1e-9 || b.Max.X > float64(s.Settings.Sheet.Across())+1e-9:
+			case !s.Settings.Sheet.Holds(b):
 				t.outside++
 			}
 		}

@@ -12,7 +12,6 @@ import (
 
 	"morvek/core/document"
 	"morvek/core/flatten"
-	"morvek/core/ids"
 	"morvek/core/lay"
 	"morvek/core/mesh"
 	"morvek/core/parallel"
@@ -128,16 +127,19 @@ func closed(s *document.State, ctx context.Context, m *mesh.Mesh, parts []docume
 // look finds what of a piece needs an opening or darts, and what is cut before: its corners, or a line along which
 // it is parted instead.
 func look(s *document.State, m *mesh.Mesh, r lay.Piece, isCut, spared func(mesh.EdgeID) bool) (needs []lay.Piece, cuts []mesh.EdgeID) {
-	chain := detached(s, m, r, isCut, spared)
+	p := mesh.NewPatch(m, r.Faces, isCut)
+	if lay.IsSheet(s.Fit(r.Part).Kind) {
+		cuts = seam.Corners(p, spared)
+	}
+	chain := detached(s, p, r.Part, cuts, isCut, spared)
 	if len(chain) == 0 {
-		is, corners := isClosed(s, m, r, isCut, spared)
+		is, corners := isClosed(p, s.Fit(r.Part), cuts, isCut)
 		if is {
 			needs = []lay.Piece{r}
 		}
 		return needs, corners
 	}
-	own := ids.Set(chain)
-	cut := func(e mesh.EdgeID) bool { return own[e] || isCut(e) }
+	cut := mesh.AlsoCut(isCut, chain)
 	for _, faces := range m.Connected(r.Faces, cut) {
 		n, c := look(s, m, lay.Piece{Faces: faces, Part: r.Part}, cut, spared)
 		needs, chain = append(needs, n...), append(chain, c...)
@@ -148,31 +150,20 @@ func look(s *document.State, m *mesh.Mesh, r lay.Piece, isCut, spared func(mesh.
 // detached is where a piece is parted rather than cut at its corners, where that takes far less cutting: along the
 // border between what was read within its part, since a bevel round a wall with flutes would come to hang on its
 // fingers, or across, where two walls meet in a ledge that fits neither.
-func detached(s *document.State, m *mesh.Mesh, r lay.Piece, isCut, spared func(mesh.EdgeID) bool) (best []mesh.EdgeID) {
-	if r.Part < 0 || !lay.IsSheet(s.Fit(r.Part).Kind) {
+func detached(s *document.State, p *mesh.Patch, part document.PartID, corners []mesh.EdgeID, isCut, spared func(mesh.EdgeID) bool) (best []mesh.EdgeID) {
+	if part < 0 || len(corners) < fewCorners {
 		return nil
 	}
-	p := mesh.NewPatch(m, r.Faces, isCut)
-	corners := seam.Corners(p, spared)
-	if len(corners) < fewCorners {
-		return nil
-	}
-	of := document.PieceOf(s.Parts[r.Part].Pieces)
-	var border []mesh.EdgeID
-	for _, e := range m.EdgesWithin(r.Faces) {
-		if f, g := m.EdgeFaces(e); of[f] != of[g] && !isCut(e) {
-			border = append(border, e)
-		}
-	}
+	m := p.Mesh
+	border, _ := document.PieceBorder(m, p.Faces, s.Parts[part].Pieces, isCut)
 	most := m.Length(corners) / partFrom
 	for _, chain := range [][]mesh.EdgeID{border, seam.Divide(p)} {
 		l := m.Length(chain)
 		if len(chain) == 0 || l >= most || slices.ContainsFunc(chain, spared) {
 			continue
 		}
-		own := ids.Set(chain)
-		cut := func(e mesh.EdgeID) bool { return own[e] || isCut(e) }
-		for _, f := range m.Connected(r.Faces, cut) {
+		cut := mesh.AlsoCut(isCut, chain)
+		for _, f := range m.Connected(p.Faces, cut) {
 			l += m.Length(seam.Corners(mesh.NewPatch(m, f, cut), spared))
 		}
 		if l < most {
@@ -193,26 +184,23 @@ const (
 // lie flat to be worth it.
 const vainFrom = 4
 
-// isClosed tells whether a piece needs an opening or darts once its corners are cut.
-func isClosed(s *document.State, m *mesh.Mesh, r lay.Piece, isCut, spared func(mesh.EdgeID) bool) (needs bool, corners []mesh.EdgeID) {
-	fit := s.Fit(r.Part)
-	p := mesh.NewPatch(m, r.Faces, isCut)
-	if lay.IsSheet(fit.Kind) {
-		if corners = seam.Corners(p, spared); len(corners) > 0 {
-			own := ids.Set(corners)
-			open := mesh.NewPatch(m, r.Faces, func(e mesh.EdgeID) bool { return own[e] || isCut(e) })
-			if !unroll.LiesRigid(open) && unroll.LiesRigid(p) {
-				return false, nil // as round the inner corners of a frame, whose bevels would come apart
-			}
-			if m.Length(corners) > vainFrom*math.Sqrt(p.Area()) && !unroll.LiesRigid(open) {
-				corners = nil // cut to fingers it would not lie flat either
-			} else {
-				p = open
-			}
+// isClosed tells whether a piece needs an opening or darts, and which of its corners are cut before.
+func isClosed(p *mesh.Patch, fit shape.Fit, corners []mesh.EdgeID, isCut func(mesh.EdgeID) bool) (bool, []mesh.EdgeID) {
+	if len(corners) > 0 {
+		open := mesh.NewPatch(p.Mesh, p.Faces, mesh.AlsoCut(isCut, corners))
+		switch {
+		case unroll.LiesRigid(open):
+			p = open
+		case unroll.LiesRigid(p):
+			return false, nil // as round the inner corners of a frame, whose bevels would come apart
+		case p.Mesh.Length(corners) > vainFrom*math.Sqrt(p.Area()):
+			corners = nil // cut to fingers it would not lie flat either
+		default:
+			p = open
 		}
 	}
 	if p.IsDisk() {
-		return !slices.ContainsFunc(m.EdgesWithin(r.Faces), isCut) && bulges(p, fit), corners // else flat enough, or opened before
+		return !slices.ContainsFunc(p.Mesh.EdgesWithin(p.Faces), isCut) && bulges(p, fit), corners // else flat enough, or opened before
 	}
 	return len(p.Borders()) == 0 || !unroll.LiesFlat(p, fit), corners
 }
@@ -343,8 +331,7 @@ const roughly = 6
 
 // with returns what is cut when some more edges are.
 func (o opener) with(chain []mesh.EdgeID) func(mesh.EdgeID) bool {
-	open := ids.Set(chain)
-	return func(e mesh.EdgeID) bool { return open[e] || o.isCut(e) }
+	return mesh.AlsoCut(o.isCut, chain)
 }
 
 // bulges tells whether a disk is so much of a dome that it needs darts: its
