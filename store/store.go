@@ -43,6 +43,9 @@ type Store struct {
 // lockTimeout is how long a change waits for others of the same document; what takes longer is refused calmly.
 const lockTimeout = "15s"
 
+// connections to the database are open at most.
+const connections = 16
+
 // Open connects to a database.
 func Open(ctx context.Context, url string) (*Store, error) {
 	cfg, err := pgx.ParseConfig(url)
@@ -54,7 +57,9 @@ func Open(ctx context.Context, url string) (*Store, error) {
 	if err := db.PingContext(ctx); err != nil {
 		return nil, errors.Join(fmt.Errorf("cannot reach the database: %w", err), db.Close())
 	}
-	db.SetMaxOpenConns(16)
+	db.SetMaxOpenConns(connections)
+	db.SetMaxIdleConns(connections) // a new one costs more than most of what is asked over it
+	db.SetConnMaxIdleTime(5 * time.Minute)
 	enc, err := zstd.NewWriter(nil, zstd.WithEncoderLevel(zstd.SpeedFastest))
 	if err != nil {
 		return nil, err

@@ -148,7 +148,9 @@ func Diff(old, now *Map) (out Change) {
 		}
 		corners, faces, edges = append(corners, at.from.corners...), append(faces, at.from.faces...), append(edges, at.from.edges...)
 	}
-	for _, h := range ids.Once(corners) {
+	corners = ids.Once(corners)
+	out.Corners = slices.Grow(out.Corners, len(corners))
+	for _, h := range corners {
 		if !same(old.uv[h], now.uv[h]) {
 			out.Corners = append(out.Corners, Moved{h, old.uv[h], now.uv[h]})
 		}

@@ -3,6 +3,7 @@ package document
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 
 	"morvek/core/atlas"
 	"morvek/core/mesh"
@@ -120,6 +121,7 @@ func writeChange(w *blockWriter, c atlas.Change) {
 	writeIDs(w, c.Cut)
 	writeIDs(w, c.Mapped)
 	w.count(len(c.Corners))
+	w.b = slices.Grow(w.b, 36*len(c.Corners))
 	for _, q := range c.Corners {
 		w.int(int32(q.Corner))
 		w.vec(q.Old)

@@ -20,8 +20,10 @@ func With[T ~int32](set, add []T) []T { return Either(Once(set), Without(Once(ad
 func Without[T ~int32](set, gone []T) []T {
 	gone = Once(gone)
 	return slices.DeleteFunc(slices.Clone(set), func(x T) bool {
-		_, is := slices.BinarySearch(gone, x)
-		return is
+		for len(gone) > 0 && gone[0] < x {
+			gone = gone[1:]
+		}
+		return len(gone) > 0 && gone[0] == x
 	})
 }
 

@@ -30,6 +30,13 @@ func NewPatch(m *Mesh, faces []FaceID, cut func(EdgeID) bool) *Patch {
 	p := &Patch{Mesh: m, Faces: faces, FaceStart: make([]int32, 1, len(faces)+1)}
 	local := m.borrow()
 	defer m.giveBack(local, faces)
+	t := m.Triangles()
+	corners, triangles := 0, 0
+	for _, f := range faces {
+		lo, hi := m.Corners(f)
+		corners, triangles = corners+int(hi-lo), triangles+int(t.FaceStart[f+1]-t.FaceStart[f])
+	}
+	p.Corner = make([]HalfedgeID, 0, corners)
 	for i, f := range faces {
 		local[f] = int32(i)
 		lo, hi := m.Corners(f)
@@ -74,7 +81,7 @@ func NewPatch(m *Mesh, faces []FaceID, cut func(EdgeID) bool) *Patch {
 			p.CornerVert[c] = p.CornerVert[r]
 		}
 	}
-	t := m.Triangles()
+	p.Tris, p.TriCorner, p.TriFace = make([][3]int32, 0, triangles), make([][3]HalfedgeID, 0, triangles), make([]int32, 0, triangles)
 	for i, f := range faces {
 		for k := t.FaceStart[f]; k < t.FaceStart[f+1]; k++ {
 			var tri [3]int32

@@ -71,7 +71,9 @@ func (r *Report) pairs(in Input, c *change) (out []overlap) {
 				out = append(out, o)
 			}
 		}
-		for _, f := range c.near(in, r) {
+		near := c.near(in, r)
+		tris, number = make([]planar.Triangle, 0, 2*len(near)), make([]int32, 0, 2*len(near))
+		for _, f := range near {
 			add(f)
 		}
 		fresh = make([]bool, len(tris))

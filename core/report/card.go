@@ -96,7 +96,7 @@ func CardOf(d *document.Document, r proof.Report) Card {
 			times[*p.RepeatOf]++
 		}
 	}
-	c := Card{Now: make([]document.Signature, len(s.Parts))}
+	c := Card{Now: make([]document.Signature, len(s.Parts)), Rows: make([]Row, 0, len(s.Parts))}
 	for i, p := range s.Parts {
 		if len(faces[i]) == 0 {
 			continue

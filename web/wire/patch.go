@@ -68,6 +68,7 @@ func NewPatch(was, now *workspace.Opened, by document.Delta) (Patch, bool) {
 	for _, c := range by.PartOf {
 		p.FaceParts = append(p.FaceParts, int32(c.Face), int32(c.New))
 	}
+	p.Corners, p.UV = slices.Grow(p.Corners, len(by.Map.Corners)), slices.Grow(p.UV, 2*len(by.Map.Corners))
 	for _, c := range by.Map.Corners {
 		p.Corners = append(p.Corners, c.Corner)
 		p.UV = append(p.UV, float32(c.New.X), float32(c.New.Y))
