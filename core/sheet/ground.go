@@ -87,7 +87,11 @@ func (p *packer) laidOut(tris []planar.Triangle, cells int) *occupancy {
 	box := planar.Box{Min: r2.Vec{X: low, Y: low}}
 	box.Max = r2.Add(box.Min, r2.Vec{X: float64(across+2*beside) * cell, Y: float64(up+2*beside) * cell})
 	near := slices.DeleteFunc(slices.Clone(tris), func(t planar.Triangle) bool { return !planar.Bounds(t[:]...).Within(box, 0) })
-	grown, by := rasterise(near, box, cell).dilate(reach)
+	wider := 1e-9
+	if reach >= 1 { // what was packed ends at the rims of cells, where rounding must not take the next one; fitting left a hair for it
+		wider = -hair / 4
+	}
+	grown, by := rasteriseWithin(near, box, cell, wider).dilate(reach)
 	o.add(grown, -beside-by, -beside-by)
 	return o
 }

@@ -47,21 +47,29 @@ func (m *mask) reversed() *mask {
 // rasterise marks every cell of size cell that a triangle touches; the lower
 // left of the box of all triangles becomes the origin.
 func rasterise(tris []planar.Triangle, box planar.Box, cell float64) *mask {
+	// A hair wider, so that rounding never loses a touched cell.
+	return rasteriseWithin(tris, box, cell, 1e-9)
+}
+
+// rasteriseWithin is rasterise with triangles that are some cells wider, or narrower.
+func rasteriseWithin(tris []planar.Triangle, box planar.Box, cell, wider float64) *mask {
 	size := box.Size()
 	m := newMask(int(size.X/cell)+1, int(size.Y/cell)+1)
+	narrower := max(0, -wider)
 	for _, t := range tris {
 		b := planar.Bounds(t[:]...)
-		y0 := max(0, int((b.Min.Y-box.Min.Y)/cell))
-		y1 := min(m.h-1, int((b.Max.Y-box.Min.Y)/cell))
+		y0 := max(0, int((b.Min.Y-box.Min.Y)/cell+narrower))
+		y1 := min(m.h-1, int((b.Max.Y-box.Min.Y)/cell-narrower))
 		for y := y0; y <= y1; y++ {
 			lo, hi := span(t, box.Min.Y+float64(y)*cell, box.Min.Y+float64(y+1)*cell)
 			if lo > hi {
 				continue
 			}
-			// A hair wider, so that rounding never loses a touched cell.
-			x0 := max(0, int(math.Floor((lo-box.Min.X)/cell-1e-9)))
-			x1 := min(m.w-1, int((hi-box.Min.X)/cell+1e-9))
-			m.setRun(y, x0, x1)
+			x0 := max(0, int(math.Floor((lo-box.Min.X)/cell-wider)))
+			x1 := min(m.w-1, int((hi-box.Min.X)/cell+wider))
+			if x0 <= x1 {
+				m.setRun(y, x0, x1)
+			}
 		}
 	}
 	return m
