@@ -119,7 +119,10 @@ func (l *layer) lay(ctx context.Context, b bit, part document.PartID, depth int)
 		var bits []bit
 		var ok bool
 		if !good { // it lands on itself: what was read within it lies flat by itself
-			bits, ok = l.apart(ctx, p, b.pieces, isCut)
+			if err != nil || flatten.Flips(p, r.UV) > 0 || stretch > l.limit {
+				r.UV = nil
+			}
+			bits, ok = l.apart(ctx, p, b, r.UV, isCut)
 		}
 		if !ok {
 			bits, ok = l.divide(ctx, p, isCut)
@@ -164,18 +167,26 @@ func (l *layer) faceByFace(ctx context.Context, r Piece) error {
 	return nil
 }
 
-// apart takes a patch apart along the borders of what was read within it.
-func (l *layer) apart(ctx context.Context, p *mesh.Patch, pieces []document.Piece, isCut func(mesh.EdgeID) bool) ([]bit, bool) {
-	chain, of := document.PieceBorder(p.Mesh, p.Faces, pieces, isCut)
+// apart takes a patch apart along the borders of what was read within it: where it must by a map without
+// stretch that lands on itself, along all of them without such a map.
+func (l *layer) apart(ctx context.Context, p *mesh.Patch, b bit, uv []r2.Vec, isCut func(mesh.EdgeID) bool) ([]bit, bool) {
+	chain, of := document.PieceBorder(p.Mesh, p.Faces, b.pieces, isCut)
 	if len(chain) == 0 {
-		if k := of[p.Faces[0]]; k > 0 && len(pieces[k-1].Pieces) > 1 {
-			return l.apart(ctx, p, pieces[k-1].Pieces, isCut)
+		if k := of[p.Faces[0]]; k > 0 && len(b.pieces[k-1].Pieces) > 1 {
+			return l.apart(ctx, p, bit{b.faces, b.pieces[k-1].Fit, b.pieces[k-1].Pieces}, uv, isCut)
 		}
 		return nil, false
 	}
+	if uv != nil {
+		chain = unroll.Untangle(p, uv, chain, isCut)
+	}
 	return l.open(ctx, p, chain, isCut, func(group []mesh.FaceID) bit {
-		if k := of[group[0]]; k > 0 {
-			return bit{group, pieces[k-1].Fit, pieces[k-1].Pieces}
+		k := of[group[0]]
+		if slices.ContainsFunc(group, func(f mesh.FaceID) bool { return of[f] != k }) {
+			return bit{group, b.fit, b.pieces}
+		}
+		if k > 0 {
+			return bit{group, b.pieces[k-1].Fit, b.pieces[k-1].Pieces}
 		}
 		return bit{faces: group, fit: shape.Fit{Kind: shape.Free}}
 	})

@@ -2,79 +2,84 @@ package unroll
 
 import (
 	"math"
+	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
 
+	"morvek/core/flatten"
 	"morvek/core/mesh"
 	"morvek/core/planar"
 )
 
-// Loosen pulls the two banks of a slit apart by a hair where rounding lets them overlap,
-// and tells whether no triangles of the map lie on each other in the end. Banks that
-// overlap by more than a hair are left alone.
+const (
+	// hair is how deep banks of slits may lie on each other to be pulled apart, as a share of the
+	// side of a square as large as the map.
+	hair = 1e-5
+	// pulls is how often that is tried.
+	pulls = 16
+)
+
+// Loosen pulls banks of slits apart where they overlap by no more than a hair, and tells whether no
+// triangles of the map lie on each other in the end. Else the map is left as it was.
 func Loosen(p *mesh.Patch, uv []r2.Vec) bool {
-	const hair = 1e-4 // of a triangle
-	for range 4 {
-		tris := make([]planar.Triangle, len(p.Tris))
-		for i, t := range p.Tris {
-			tris[i] = planar.Triangle{uv[t[0]], uv[t[1]], uv[t[2]]}
-		}
-		overlaps := planar.Overlaps(tris, 1e-6)
+	was := slices.Clone(uv)
+	var area float64
+	for _, t := range p.Tris {
+		area += math.Abs(planar.Triangle{uv[t[0]], uv[t[1]], uv[t[2]]}.Area())
+	}
+	flips := flatten.Flips(p, uv)
+	for range pulls {
+		overlaps := Overlaps(p, uv)
 		if len(overlaps) == 0 {
-			return true
-		}
-		pull := map[int32]r2.Vec{}
-		for _, o := range overlaps {
-			a, b := tris[o.A], tris[o.B]
-			if o.Area > hair*math.Min(math.Abs(a.Area()), math.Abs(b.Area())) {
-				return false
+			if flatten.Flips(p, uv) <= flips {
+				return true
 			}
-			for _, side := range [2][2]int32{{o.A, o.B}, {o.B, o.A}} {
-				t, other := tris[side[0]], tris[side[1]]
-				long := longestEdge(t)
-				depth := 2*o.Area/long + 1e-9*long
-				centre := r2.Scale(1./3, r2.Add(t[0], r2.Add(t[1], t[2])))
-				for k, v := range p.Tris[side[0]] {
-					if shared(p.Tris[side[1]], v) || !near(other, t[k], 1e-3*long) {
-						continue
-					}
-					d := r2.Sub(centre, t[k])
-					if l := r2.Norm(d); l > 0 {
-						pull[v] = r2.Scale(4*depth/l, d)
-					}
+			break
+		}
+		pull, ok := pullApart(p, uv, overlaps, hair*math.Sqrt(area))
+		if !ok {
+			break
+		}
+		for v, to := range pull {
+			uv[v] = to
+		}
+	}
+	copy(uv, was)
+	return false
+}
+
+// pullApart returns where corners go so that each pair of triangles lies on both sides of a line between
+// them; false if one overlaps by more than a limit.
+func pullApart(p *mesh.Patch, uv []r2.Vec, overlaps []planar.Overlap, limit float64) (map[int32]r2.Vec, bool) {
+	to := map[int32]r2.Vec{}
+	furthest := map[int32]float64{}
+	for _, o := range overlaps {
+		a, b := p.Tris[o.A], p.Tris[o.B]
+		n, depth := planar.Triangle{uv[a[0]], uv[a[1]], uv[a[2]]}.WayOff(planar.Triangle{uv[b[0]], uv[b[1]], uv[b[2]]})
+		if depth > limit {
+			return nil, false
+		}
+		// a lies before the line, b behind it; a corner of both lies on it.
+		line, shared := 0., false
+		last, first := math.Inf(-1), math.Inf(1)
+		for k := range 3 {
+			last, first = max(last, r2.Dot(uv[a[k]], n)), min(first, r2.Dot(uv[b[k]], n))
+			if slices.Contains(b[:], a[k]) {
+				line, shared = r2.Dot(uv[a[k]], n), true
+			}
+		}
+		if !shared {
+			line = (last + first) / 2
+		}
+		for side, t := range [2][3]int32{a, b} {
+			other := [2][3]int32{b, a}[side]
+			sign := float64(1 - 2*side)
+			for _, v := range t {
+				if by := sign*(r2.Dot(uv[v], n)-line) + depth/16; by > furthest[v] && !slices.Contains(other[:], v) {
+					furthest[v], to[v] = by, r2.Sub(uv[v], r2.Scale(sign*by, n))
 				}
 			}
 		}
-		if len(pull) == 0 {
-			return false
-		}
-		for v, d := range pull {
-			uv[v] = r2.Add(uv[v], d)
-		}
 	}
-	return !Tangled(p, uv)
-}
-
-func longestEdge(t planar.Triangle) (l float64) {
-	for k := range 3 {
-		l = max(l, r2.Norm(r2.Sub(t[(k+1)%3], t[k])))
-	}
-	return l
-}
-
-func shared(t [3]int32, v int32) bool { return t[0] == v || t[1] == v || t[2] == v }
-
-// near tells whether a point lies in a triangle or within a distance of one of its edges.
-func near(t planar.Triangle, q r2.Vec, by float64) bool {
-	s := 1.0
-	if t.Area() < 0 {
-		s = -1
-	}
-	for k := range 3 {
-		a, e := t[k], r2.Sub(t[(k+1)%3], t[k])
-		if l := r2.Norm(e); l > 0 && s*r2.Cross(e, r2.Sub(q, a))/l < -by {
-			return false
-		}
-	}
-	return true
+	return to, len(to) > 0
 }

@@ -48,10 +48,13 @@ func flattened(p *mesh.Patch, uv []r2.Vec) bool {
 const leastRoom = 1e-3
 
 // Tangled tells whether triangles of a map lie on each other by more than rounding.
-func Tangled(p *mesh.Patch, uv []r2.Vec) bool {
+func Tangled(p *mesh.Patch, uv []r2.Vec) bool { return len(Overlaps(p, uv)) > 0 }
+
+// Overlaps lists the pairs of triangles of a patch that lie on each other by more than rounding.
+func Overlaps(p *mesh.Patch, uv []r2.Vec) []planar.Overlap {
 	tris := make([]planar.Triangle, len(p.Tris))
 	for i, t := range p.Tris {
 		tris[i] = planar.Triangle{uv[t[0]], uv[t[1]], uv[t[2]]}
 	}
-	return len(planar.Overlaps(tris, 1e-6)) > 0
+	return planar.Overlaps(tris, 1e-6)
 }
