@@ -14,7 +14,7 @@ import (
 const (
 	// hair is how deep banks of slits may lie on each other to be pulled apart, as a share of the
 	// side of a square as large as the map.
-	hair = 1e-5
+	hair = 3e-4
 	// pulls is how often that is tried.
 	pulls = 16
 )
