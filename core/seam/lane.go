@@ -181,6 +181,9 @@ func (l *Lane) near(at, piece float64, cost Cost) []mesh.EdgeID {
 	if l.Length > veryLong*l.Width {
 		turns = append(turns, crookedTurn)
 	}
+	if l.Length > longest*l.Width {
+		turns = append(turns, stepTurn)
+	}
 	for _, turn := range turns {
 		var best []mesh.EdgeID
 		for _, share := range []float64{0.12, 0.35, 0.55} { // of the length of a piece
@@ -231,6 +234,10 @@ const (
 	// From so many widths on a lane may be cut crookedly, with turns up to this.
 	veryLong    = 8
 	crookedTurn = 65 * math.Pi / 180
+
+	// From so many on, in steps along its loops too: where rulings of its rows do not meet, there is no other way.
+	longest  = 24
+	stepTurn = 100 * math.Pi / 180
 )
 
 // directed is an inner edge in one of its directions.

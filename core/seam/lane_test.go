@@ -283,3 +283,33 @@ func TestOnlyLongStripsAreCutCrookedly(t *testing.T) {
 		}
 	}
 }
+
+// Two rows whose rulings do not meet are parted in steps along the loop between them, if the strip is very long
+// for its width, and never where it is not.
+func TestVeryLongStripsArePartedInSteps(t *testing.T) {
+	const n = 64
+	for _, c := range []struct {
+		height float64
+		want   int
+	}{{0.2, 4}, {4, 1}} {
+		w := meshtest.NewWelder()
+		at := func(x float64, row int) mesh.PointID { return w.Point(r3.Vec{X: x, Y: c.height * float64(row)}) }
+		for x := range n { // the other row has a ruling amid each face
+			a, b := float64(x), float64(x+1)
+			w.Face(at(a, 0), at(b, 0), at(b, 1), at(a+0.5, 1), at(a, 1))
+		}
+		for x := range n + 1 {
+			a, b := math.Max(0, float64(x)-0.5), math.Min(n, float64(x)+0.5)
+			if a == 0 || b == n {
+				w.Face(at(a, 1), at(b, 1), at(b, 2), at(a, 2))
+			} else {
+				w.Face(at(a, 1), at(float64(x), 1), at(b, 1), at(b, 2), at(a, 2))
+			}
+		}
+		m := w.Mesh(t)
+		p := meshtest.Whole(m)
+		if got := len(pieces(m, seam.NewLane(p, flatOf(p), nil).Divide(4, plain))); got != c.want {
+			t.Errorf("rows %g high: %d pieces, not %d", c.height, got, c.want)
+		}
+	}
+}
