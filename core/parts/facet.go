@@ -172,13 +172,28 @@ func breakRows(m *mesh.Mesh, list []facet, of []int32, crease float64) []facet {
 		return best
 	}
 	// runsOut tells whether an edge inside a facet ends at p in such a place, straight on
-	// over edges that refining has put between.
+	// over edges that refining has put between. All on the way have the same answer.
+	const no, yes = 1, 2
+	known := make([][2]int8, m.NumEdges()) // by the end it leaves at
 	runsOut := func(e mesh.EdgeID, p mesh.PointID) bool {
 		f, _ := m.EdgeFaces(e)
-		for range len(list[of[f]].faces) {
-			if carriesOn(p, of[f]) == e {
+		var way []*int8
+		for {
+			k := &known[e][0]
+			if p != m.From(m.EdgeHalf(e)) {
+				k = &known[e][1]
+			}
+			if *k == no {
+				return false
+			}
+			way = append(way, k)
+			if *k == yes || carriesOn(p, of[f]) == e {
+				for _, k := range way {
+					*k = yes
+				}
 				return true
 			}
+			*k = no // a way that closes never ends
 			next := mesh.EdgeID(mesh.None)
 			for _, o := range at[start[p]:start[p+1]] {
 				if a, b := m.EdgeFaces(o); o != e && b != mesh.None && of[a] == of[f] && of[b] == of[f] && math.Pi-mesh.Angle(away(e, p), away(o, p)) < straightOn {
@@ -190,7 +205,6 @@ func breakRows(m *mesh.Mesh, list []facet, of []int32, crease float64) []facet {
 			}
 			e, p = next, m.From(m.EdgeHalf(next))+m.To(m.EdgeHalf(next))-p
 		}
-		return false
 	}
 	rows := map[mesh.EdgeID]bool{}
 	torn := map[int32]bool{}
