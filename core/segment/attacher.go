@@ -6,6 +6,7 @@ import (
 	"runtime"
 	"slices"
 
+	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/document"
@@ -56,6 +57,14 @@ type attacher struct {
 	worth   float64 // how much a union may waste of the sheet for a seam less, by the dial
 	stretch float64 // L² that a union may have; up to 1 it must lie flat
 	grain   float64 // radians that a union may lie off the grain of its parts
+
+	tried map[union]laid // while unions are tried again with another grain
+}
+
+// union is two groups joined along one border.
+type union struct {
+	g, h *group
+	b    int // piece of the joint
 }
 
 // sideBySide does something for each of a list in order, but for what belongs to pieces
@@ -104,29 +113,43 @@ const yields = 4e-4
 // would stretch.
 const mostRelaxed = 4000
 
-// lay returns how compact faces would lie as one shell: the share of its box they
-// fill, or 0 if they stretch too much, land on themselves, or lie off the grain.
-func (a *attacher) lay(faces []mesh.FaceID, part document.PartID, cut func(mesh.EdgeID) bool) float64 {
+// laid is a map of a union, its grain straight; without one, it does not lie.
+type laid struct {
+	patch *mesh.Patch
+	uv    []r2.Vec
+}
+
+// flat lays faces as one shell: nothing comes of it if they stretch too much or land on themselves.
+func (a *attacher) flat(faces []mesh.FaceID, part document.PartID, cut func(mesh.EdgeID) bool) laid {
 	p := mesh.NewPatch(a.doc.Mesh, faces, cut)
 	uv, _, ok := unroll.Rigid(p)
 	if !ok {
 		if a.exact() || len(faces) > mostRelaxed || !p.IsDisk() {
-			return 0
+			return laid{}
 		}
 		r, err := unroll.Unroll(a.ctx, p, a.state.Fit(part), flatten.Settings{})
 		if err != nil {
-			return 0
+			return laid{}
 		}
 		uv = r.UV
 		flatten.TrueScale(p, uv)
 		if l2, _ := p.Stretch(uv); l2 > a.stretch {
-			return 0
+			return laid{}
 		}
 	}
 	if flatten.Flips(p, uv) > 0 || !unroll.Loosen(p, uv) {
-		return 0
+		return laid{}
 	}
 	lay.Orient(a.state.State, p, uv, part)
+	return laid{p, uv}
+}
+
+// fill is how compact a shell lies: the share of its box it fills, or 0 if it lies nowhere or off the grain.
+func (a *attacher) fill(l laid) float64 {
+	if l.uv == nil {
+		return 0
+	}
+	p, uv := l.patch, l.uv
 	var off float64 // area that would lie off its grain
 	a.state.EachWish(p, uv, func(_ int32, g flow.Grain, d mesh.Differential, w, n r3.Vec) {
 		if flow.Error(w, g.Sense, a.state.Settings.Flow(), d, n) > a.grain {
@@ -159,7 +182,7 @@ func (a *attacher) attach(j joint) {
 	}
 	for _, g := range []*group{g, h} {
 		if g.fill == unknown {
-			g.fill = a.lay(g.faces, g.part, a.isCut)
+			g.fill = a.fill(a.flat(g.faces, g.part, a.isCut))
 		}
 		if g.fill == 0 {
 			return
@@ -171,7 +194,15 @@ func (a *attacher) attach(j joint) {
 		u.part, u.area = h.part, h.area
 	}
 	slices.Sort(u.faces)
-	u.fill = a.lay(u.faces, u.part, func(e mesh.EdgeID) bool { return a.cut[e] && !open[e] })
+	key := union{g, h, j.b}
+	l, known := a.tried[key]
+	if !known {
+		l = a.flat(u.faces, u.part, func(e mesh.EdgeID) bool { return a.cut[e] && !open[e] })
+	}
+	if a.tried != nil {
+		a.tried[key] = l
+	}
+	u.fill = a.fill(l)
 	if u.fill == 0 {
 		return
 	}

@@ -67,6 +67,8 @@ func (a *attacher) sliver(g *group, piece []int, px float64) {
 		list = append(list, joint{own, o, long, m.Length(long)})
 	}
 	slices.SortFunc(list, func(p, q joint) int { return cmp.Or(cmp.Compare(q.gain, p.gain), cmp.Compare(p.b, q.b)) })
+	a.tried = map[union]laid{}
+	defer func() { a.tried = nil }()
 	// Along the grain if it can be, else however it lies.
 	for _, a.grain = range []float64{2 * math.Pi / 180, math.Pi} {
 		for _, j := range list {
