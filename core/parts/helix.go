@@ -14,11 +14,14 @@ import (
 // motions than that of the thread; they are taken for what their neighbours are.
 
 const (
-	leastTurn  = 0.45                // turns it must wind for a pitch to be believed
-	helixLean  = 4 * math.Pi / 180   // of normals along the motion, facets aside
-	helixBend  = 2.5 * math.Pi / 180 // root mean square of that
-	helixStray = 0.02                // share of the area that may lean more
-	screwBend  = 0.3                 // of what is turned, bend from which it rather winds
+	leastTurn    = 0.45                // turns it must wind for a pitch to be believed
+	leastPitch   = 0.05                // of its radius, where it winds less than once
+	leastAdvance = 0.2                 // of its pitch that it must be long
+	helixLean    = 4 * math.Pi / 180   // of normals along the motion, facets aside
+	helixBend    = 2.5 * math.Pi / 180 // root mean square of that
+	helixEnds    = 35 * math.Pi / 180  // likewise where a facet ends: five and more go round
+	helixStray   = 0.02                // share of the area that may lean more
+	screwBend    = 0.3                 // of what is turned, bend from which it rather winds
 )
 
 // helix tells whether facets wind about an axis at one pitch.
@@ -78,14 +81,47 @@ func (g *model) winds(set []int, f shape.Fit) bool {
 		d := f.Deviation(c.centre, c.normal)
 		area += c.area
 		bend += c.area * d * d
-		if d > helixLean+c.slack {
+		if d > helixLean+c.slack || g.strays(c, f) {
 			off += c.area
 		}
 	}
 	if off > helixStray*area || bend > helixBend*helixBend*area {
 		return false
 	}
-	return math.Abs(g.turn(set, f)) >= 2*math.Pi*leastTurn
+	turns := math.Abs(g.turn(set, f)) / (2 * math.Pi)
+	return turns >= leastTurn && g.advances(set, f, turns)
+}
+
+// advances tells whether what winds so many turns goes along its axis as a thread does: not as little as a
+// rim that is only a bit askew, nor so straight on that it is drawn out and wide rather than winding.
+func (g *model) advances(set []int, f shape.Fit, turns float64) bool {
+	pitch := math.Abs(f.Pitch)
+	if turns < 1 && pitch < leastPitch*f.Radius {
+		return false
+	}
+	lo, hi := math.Inf(1), math.Inf(-1)
+	for _, i := range set {
+		for _, face := range g.list[i].faces {
+			for _, p := range g.mesh.FacePoints(face) {
+				z := r3.Dot(f.Axis, g.mesh.Points[p])
+				lo, hi = min(lo, z), max(hi, z)
+			}
+		}
+	}
+	return hi-lo >= leastAdvance*pitch
+}
+
+// strays tells whether a facet leaves the motion of a helix before it ends: the middle of each side of a
+// frame goes round its axis too, and its ends do not.
+func (g *model) strays(c *facet, f shape.Fit) bool {
+	for _, face := range c.faces {
+		for _, p := range g.mesh.FacePoints(face) {
+			if f.Deviation(g.mesh.Points[p], c.normal) > helixEnds+c.slack {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // turn is how far facets go round the axis of a helix, in radians, counted on from facet to
