@@ -19,7 +19,6 @@ const (
 	leastAdvance = 0.2                 // of its pitch that it must be long
 	helixLean    = 4 * math.Pi / 180   // of normals along the motion, facets aside
 	helixBend    = 2.5 * math.Pi / 180 // root mean square of that
-	helixEnds    = 35 * math.Pi / 180  // likewise where a facet ends: five and more go round
 	helixStray   = 0.02                // share of the area that may lean more
 	screwBend    = 0.3                 // of what is turned, bend from which it rather winds
 )
@@ -81,7 +80,7 @@ func (g *model) winds(set []int, f shape.Fit) bool {
 		d := f.Deviation(c.centre, c.normal)
 		area += c.area
 		bend += c.area * d * d
-		if d > helixLean+c.slack || g.strays(c, f) {
+		if d > helixLean+c.slack {
 			off += c.area
 		}
 	}
@@ -109,19 +108,6 @@ func (g *model) advances(set []int, f shape.Fit, turns float64) bool {
 		}
 	}
 	return hi-lo >= leastAdvance*pitch
-}
-
-// strays tells whether a facet leaves the motion of a helix before it ends: the middle of each side of a
-// frame goes round its axis too, and its ends do not.
-func (g *model) strays(c *facet, f shape.Fit) bool {
-	for _, face := range c.faces {
-		for _, p := range g.mesh.FacePoints(face) {
-			if f.Deviation(g.mesh.Points[p], c.normal) > helixEnds+c.slack {
-				return true
-			}
-		}
-	}
-	return false
 }
 
 // turn is how far facets go round the axis of a helix, in radians, counted on from facet to

@@ -54,28 +54,3 @@ func TestWhatHardlyAdvancesDoesNotWind(t *testing.T) {
 		}
 	}
 }
-
-// A frame goes round its middle only amid its sides.
-func TestFramesDoNotWind(t *testing.T) {
-	w := meshtest.NewWelder()
-	at := func(x, y, z float64) mesh.PointID { return w.Point(r3.Vec{X: x, Y: y, Z: z}) }
-	at4 := [][2]float64{{9, -8}, {9, 8}, {-9, 8}, {-9, -8}}
-	for k := range 3 { // three sides: two ends
-		a, b := at4[k], at4[k+1]
-		w.Face(at(a[0], a[1], 0), at(b[0], b[1], 0), at(0.97*b[0], 0.97*b[1], 1), at(0.97*a[0], 0.97*a[1], 1))
-	}
-	m := w.Mesh(t)
-	g := &model{mesh: m, list: facets(m, meshtest.All(m), coarseAngle, newTolerance(m, 0))}
-	for i := range g.list {
-		if !g.strays(&g.list[i], shape.Fit{Kind: shape.Helix, Axis: r3.Vec{Z: 1}, Pitch: 1, Radius: 12}) {
-			t.Errorf("side %d follows a screw to its ends", i)
-		}
-	}
-	m = bandOf(t, 1, 2, 1)
-	g = &model{mesh: m, list: facets(m, meshtest.All(m), coarseAngle, newTolerance(m, 0))}
-	for i := range g.list {
-		if g.strays(&g.list[i], shape.Fit{Kind: shape.Helix, Axis: r3.Vec{Z: 1}, Pitch: 2, Radius: 10}) {
-			t.Fatalf("facet %d of a band leaves its screw", i)
-		}
-	}
-}
