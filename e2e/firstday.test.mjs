@@ -139,6 +139,7 @@ test("names stay names, and the unit can be told", async () => {
 
 test("a click is not lost and focus stays while the card is shown anew", async () => {
   const { page, wrong, context } = await openPage(browser, app.base);
+  await page.route(/\/card(\?|$)/, async (r) => { await new Promise((f) => setTimeout(f, 700)); await r.continue(); }, { times: 1 }); // rows come after all else stands
   await openBench(page, app.base, /Storm lamp, finished/);
   const name = page.locator('.card tbody tr[data-part="2"] .partname');
   const box = await name.boundingBox();

@@ -30,7 +30,7 @@ function markWhole(): void {
 }
 
 function markCard(): void {
-  void doc.meta; // there are other rows
+  void [doc.meta, at.parts]; // there are other rows; what is chosen is to be watched before there are any
   card.mark(at.station);
 }
 
