@@ -6,6 +6,8 @@ import (
 	"math"
 
 	"gonum.org/v1/gonum/spatial/r2"
+
+	"morvek/core/ids"
 )
 
 // ErrConflict is returned for constraints that cannot all hold.
@@ -72,24 +74,13 @@ func coordinate(q r2.Vec, axis int) float64 {
 
 func (c *Constraints) axis(axis int, groups [][]int32, start []r2.Vec) (reduced, error) {
 	n := len(start)
-	root := make([]int32, n)
-	for v := range root {
-		root[v] = int32(v)
-	}
-	find := func(v int32) int32 {
-		for root[v] != v {
-			root[v] = root[root[v]]
-			v = root[v]
-		}
-		return v
-	}
+	one := ids.NewForest(n)
 	for _, g := range groups {
 		for _, v := range g {
 			if v < 0 || int(v) >= n {
 				return reduced{}, fmt.Errorf("%w: there is no vertex %d", ErrConflict, v)
 			}
-			a, b := find(g[0]), find(v)
-			root[max(a, b)] = min(a, b)
+			one.Join(g[0], v)
 		}
 	}
 	var size float64
@@ -99,7 +90,7 @@ func (c *Constraints) axis(axis int, groups [][]int32, start []r2.Vec) (reduced,
 	r := reduced{index: make([]int32, n), value: make([]float64, n)}
 	fixed := make([]bool, n) // by root
 	fix := func(v int32, to float64) error {
-		k := find(v)
+		k := one.Root(v)
 		if fixed[k] && math.Abs(r.value[k]-to) > 1e-9*max(size, math.Abs(to)) {
 			return fmt.Errorf("%w: a point is held at %s %.6g and at %.6g", ErrConflict, [2]string{"U", "V"}[axis], r.value[k], to)
 		}
@@ -119,7 +110,7 @@ func (c *Constraints) axis(axis int, groups [][]int32, start []r2.Vec) (reduced,
 	for v := range start {
 		still := c.Only == OnlyV && axis == 0 || c.Only == OnlyU && axis == 1 || c.Give != nil && c.Give[v] <= 0
 		// A pin says where to; what else is held stays.
-		if still && !fixed[find(int32(v))] {
+		if still && !fixed[one.Root(int32(v))] {
 			if err := fix(int32(v), coordinate(start[v], axis)); err != nil {
 				return reduced{}, err
 			}
@@ -127,7 +118,7 @@ func (c *Constraints) axis(axis int, groups [][]int32, start []r2.Vec) (reduced,
 	}
 	number := make([]int32, n)
 	for v := range start {
-		k := find(int32(v))
+		k := one.Root(int32(v))
 		switch {
 		case fixed[k]:
 			r.index[v], r.value[v] = held, r.value[k]

@@ -50,3 +50,30 @@ func TestSetsAreWhatTheirMapsSay(t *testing.T) {
 		}
 	}
 }
+
+// Sets that are joined are what can be reached over the joints, and named by their lowest.
+func TestForestJoinsWhatHangsTogether(t *testing.T) {
+	r := rand.New(rand.NewPCG(2, 9))
+	for range 200 {
+		const n = 25
+		f := ids.NewForest(n)
+		lowest := ids.All[int32](n)
+		for range r.IntN(40) {
+			a, b := int32(r.IntN(n)), int32(r.IntN(n))
+			if got := f.Join(a, b); got != (lowest[a] != lowest[b]) {
+				t.Fatalf("joining %d and %d: %v", a, b, got)
+			}
+			from, to := max(lowest[a], lowest[b]), min(lowest[a], lowest[b])
+			for i := range lowest {
+				if lowest[i] == from {
+					lowest[i] = to
+				}
+			}
+		}
+		for i := range int32(n) {
+			if f.Root(i) != lowest[i] {
+				t.Fatalf("%d is in the set of %d, not %d", i, f.Root(i), lowest[i])
+			}
+		}
+	}
+}

@@ -5,6 +5,8 @@ import (
 	"sort"
 
 	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/ids"
 )
 
 // Patch is a set of faces taken out of a mesh along cut edges, with local
@@ -53,10 +55,7 @@ func NewPatch(m *Mesh, faces []FaceID, cut func(EdgeID) bool) *Patch {
 		return p.FaceStart[local[f]] + int32(h) - m.FaceStart[f]
 	}
 	p.next = make([]int32, len(p.Corner))
-	root := make([]int32, len(p.Corner))
-	for i := range root {
-		root[i] = int32(i)
-	}
+	around := ids.NewForest(len(p.Corner))
 	for c, h := range p.Corner {
 		p.next[c] = None
 		t := m.twin[h]
@@ -67,11 +66,11 @@ func NewPatch(m *Mesh, faces []FaceID, cut func(EdgeID) bool) *Patch {
 		if p.next[c] = o; o == None {
 			continue
 		}
-		union(root, int32(c), at(m.Next(t)))
+		around.Join(int32(c), at(m.Next(t)))
 	}
 	p.CornerVert = make([]int32, len(p.Corner))
 	for c := range p.Corner {
-		r := find(root, int32(c))
+		r := around.Root(int32(c))
 		if r == int32(c) { // roots are the lowest of their set, so they come first
 			p.CornerVert[c] = int32(len(p.Pos))
 			pt := m.CornerPoint[p.Corner[c]]
@@ -94,23 +93,6 @@ func NewPatch(m *Mesh, faces []FaceID, cut func(EdgeID) bool) *Patch {
 		}
 	}
 	return p
-}
-
-func find(root []int32, i int32) int32 {
-	for root[i] != i {
-		root[i] = root[root[i]]
-		i = root[i]
-	}
-	return i
-}
-
-func union(root []int32, a, b int32) {
-	a, b = find(root, a), find(root, b)
-	if a < b {
-		root[b] = a
-	} else {
-		root[a] = b
-	}
 }
 
 // borrow returns a face-indexed scratch slice filled with None.

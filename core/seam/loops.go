@@ -7,6 +7,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 )
 
@@ -91,9 +92,9 @@ func systemOfLoops(p *mesh.Patch, from []int32, cost Cost) (out [][]mesh.EdgeID)
 	}
 	slices.SortStableFunc(loops, func(a, b loop) int { return cmp.Compare(b.value, a.value) })
 	faceOf := p.CornerFaces()
-	tree := newForest(len(p.Faces))
+	tree := ids.NewForest(len(p.Faces))
 	for _, l := range loops {
-		if tree.join(faceOf[l.corner], faceOf[p.Across(l.corner)]) {
+		if tree.Join(faceOf[l.corner], faceOf[p.Across(l.corner)]) {
 			continue
 		}
 		own := map[mesh.EdgeID]bool{}
@@ -138,33 +139,4 @@ func farChain(p *mesh.Patch, cost Cost) []mesh.EdgeID {
 	goal := make([]bool, len(p.Pos))
 	goal[b] = true
 	return cheapest(p, []int32{a}, goal, cost)
-}
-
-// forest is a union-find over n items.
-type forest []int32
-
-func newForest(n int) forest {
-	f := make(forest, n)
-	for i := range f {
-		f[i] = int32(i)
-	}
-	return f
-}
-
-func (f forest) root(i int32) int32 {
-	for f[i] != i {
-		f[i] = f[f[i]]
-		i = f[i]
-	}
-	return i
-}
-
-// join unites the sets of a and b; false if they were one already.
-func (f forest) join(a, b int32) bool {
-	a, b = f.root(a), f.root(b)
-	if a == b {
-		return false
-	}
-	f[max(a, b)] = min(a, b)
-	return true
 }

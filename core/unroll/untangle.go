@@ -7,6 +7,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r2"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 )
 
@@ -16,55 +17,46 @@ import (
 // joining (after Keuper et al. 2015, with borders that must not be joined).
 func Untangle(p *mesh.Patch, uv []r2.Vec, chain []mesh.EdgeID, isCut func(mesh.EdgeID) bool) []mesh.EdgeID {
 	m := p.Mesh
-	node := map[mesh.FaceID]int{}
+	node := map[mesh.FaceID]int32{}
 	n := 0
 	for _, group := range m.Connected(p.Faces, mesh.AlsoCut(isCut, chain)) {
 		for _, f := range group {
-			node[f] = n
+			node[f] = int32(n)
 		}
 		n++
 	}
-	apart := make([]map[int]bool, n) // who must not come together with whom
+	apart := make([]map[int32]bool, n) // who must not come together with whom
 	for i := range apart {
-		apart[i] = map[int]bool{}
+		apart[i] = map[int32]bool{}
 	}
-	at := func(tri int32) int { return node[p.Faces[p.TriFace[tri]]] }
+	at := func(tri int32) int32 { return node[p.Faces[p.TriFace[tri]]] }
 	for _, o := range Overlaps(p, uv) {
 		if a, b := at(o.A), at(o.B); a != b {
 			apart[a][b], apart[b][a] = true, true
 		}
 	}
-	joints := map[[2]int]float64{}
+	joints := map[[2]int32]float64{}
 	for _, e := range chain {
 		f, g := m.EdgeFaces(e)
 		if a, b := node[f], node[g]; a != b {
-			joints[[2]int{min(a, b), max(a, b)}] += m.EdgeLength(e) * math.Max(0.1, math.Cos(m.Dihedral(e)))
+			joints[[2]int32{min(a, b), max(a, b)}] += m.EdgeLength(e) * math.Max(0.1, math.Cos(m.Dihedral(e)))
 		}
 	}
-	order := make([][2]int, 0, len(joints))
+	order := make([][2]int32, 0, len(joints))
 	for j := range joints {
 		order = append(order, j)
 	}
-	slices.SortFunc(order, func(a, b [2]int) int {
+	slices.SortFunc(order, func(a, b [2]int32) int {
 		return cmp.Or(cmp.Compare(joints[b], joints[a]), cmp.Compare(a[0], b[0]), cmp.Compare(a[1], b[1]))
 	})
-	with := make([]int, n)
-	for i := range with {
-		with[i] = i
-	}
-	root := func(i int) int {
-		for with[i] != i {
-			with[i] = with[with[i]]
-			i = with[i]
-		}
-		return i
-	}
+	with := ids.NewForest(n)
 	for _, j := range order {
-		a, b := root(j[0]), root(j[1])
+		a, b := with.Root(j[0]), with.Root(j[1])
 		if a == b || apart[a][b] {
 			continue
 		}
-		with[b] = a
+		with.Join(a, b)
+		a, b = min(a, b), max(a, b)
 		for c := range apart[b] {
 			apart[a][c], apart[c][a] = true, true
 			delete(apart[c], b)
@@ -73,7 +65,7 @@ func Untangle(p *mesh.Patch, uv []r2.Vec, chain []mesh.EdgeID, isCut func(mesh.E
 	}
 	rest := slices.DeleteFunc(slices.Clone(chain), func(e mesh.EdgeID) bool {
 		f, g := m.EdgeFaces(e)
-		return root(node[f]) == root(node[g])
+		return with.Root(node[f]) == with.Root(node[g])
 	})
 	if len(rest) == 0 {
 		return chain
