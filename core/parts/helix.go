@@ -23,14 +23,25 @@ const (
 	screwBend    = 0.3                 // of what is turned, bend from which it rather winds
 )
 
-// helix tells whether facets wind about an axis at one pitch.
-func (g *model) helix(set []int) (shape.Fit, bool) {
+// winding tells whether facets wind about an axis at one pitch; at next to none they are turned,
+// at a very long one drawn out.
+func (g *model) winding(set []int) (shape.Fit, bool) {
 	if len(set) < shape.Helix.Traits().Least {
 		return shape.Fit{}, false
 	}
 	f := shape.FitHelix(g.gather(set))
-	if math.IsInf(f.Error, 1) || f.Radius > g.diag || !g.winds(set, f) {
+	if math.IsInf(f.Error, 1) || f.Radius > g.diag {
 		return f, false
+	}
+	turns := g.follows(set, f)
+	if turns < leastTurn {
+		return f, false
+	}
+	if hardly(f, turns) {
+		return shape.AsTurned(g.gather(set), f.Axis, f.Origin), true
+	}
+	if !g.advances(set, f, turns) {
+		return shape.FitExtruded(g.gather(set)), true
 	}
 	f.Pitch *= g.flattened(set, f)
 	if t, ok := tube(g.mesh, g.faces(set)); ok { // a coil
@@ -72,8 +83,14 @@ func (g *model) flattened(set []int, f shape.Fit) float64 {
 	return sum / area
 }
 
-// winds tells whether facets follow the motion of a helix, and far enough round.
+// winds tells whether facets follow the motion of a helix, far enough round and along.
 func (g *model) winds(set []int, f shape.Fit) bool {
+	turns := g.follows(set, f)
+	return turns >= leastTurn && g.advances(set, f, turns)
+}
+
+// follows is how often facets go round that follow the motion of a helix, 0 where they do not.
+func (g *model) follows(set []int, f shape.Fit) (turns float64) {
 	var off, area, bend float64
 	for _, i := range set {
 		c := &g.list[i]
@@ -85,17 +102,20 @@ func (g *model) winds(set []int, f shape.Fit) bool {
 		}
 	}
 	if off > helixStray*area || bend > helixBend*helixBend*area {
-		return false
+		return 0
 	}
-	turns := math.Abs(g.turn(set, f)) / (2 * math.Pi)
-	return turns >= leastTurn && g.advances(set, f, turns)
+	return math.Abs(g.turn(set, f)) / (2 * math.Pi)
+}
+
+// hardly tells whether a pitch is too little to be told from none.
+func hardly(f shape.Fit, turns float64) bool {
+	return turns < 1 && math.Abs(f.Pitch) < leastPitch*f.Radius
 }
 
 // advances tells whether what winds so many turns goes along its axis as a thread does: not as little as a
 // rim that is only a bit askew, nor so straight on that it is drawn out and wide rather than winding.
 func (g *model) advances(set []int, f shape.Fit, turns float64) bool {
-	pitch := math.Abs(f.Pitch)
-	if turns < 1 && pitch < leastPitch*f.Radius {
+	if hardly(f, turns) {
 		return false
 	}
 	lo, hi := math.Inf(1), math.Inf(-1)
@@ -107,7 +127,7 @@ func (g *model) advances(set []int, f shape.Fit, turns float64) bool {
 			}
 		}
 	}
-	return hi-lo >= leastAdvance*pitch
+	return hi-lo >= leastAdvance*math.Abs(f.Pitch)
 }
 
 // turn is how far facets go round the axis of a helix, in radians, counted on from facet to

@@ -146,7 +146,7 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		return g.extrusion(set, whole, progress)
 	}
 	if !explained || whole.Kind == shape.Turned { // of little pitch it looks turned
-		if f, ok := g.helix(set); ok && (!explained || f.Bend < screwBend*whole.Bend) {
+		if f, ok := g.winding(set); ok && (!explained || f.Bend < screwBend*whole.Bend) {
 			return []Part{one(f)}, nil
 		}
 	}
@@ -240,7 +240,7 @@ func (g *model) remnant(set []int) shape.Fit {
 	if flat := shape.FitPlane(g.gather(set)); g.holds(flat, set) {
 		return flat
 	}
-	if f, ok := g.helix(set); ok {
+	if f, ok := g.winding(set); ok {
 		return f
 	}
 	if t, ok := tube(g.mesh, g.faces(set)); ok {
