@@ -111,18 +111,18 @@ func (l *layer) lay(ctx context.Context, b bit, part document.PartID, depth int)
 	}
 	good := err == nil && flatten.Flips(p, r.UV) == 0
 	stretch := 1.0
+	var rigid []r2.Vec // the map if it stretches little, though it may land on itself
 	if good {
-		stretch, _ = p.Stretch(r.UV)
+		if stretch, _ = p.Stretch(r.UV); stretch <= l.limit {
+			rigid = r.UV
+		}
 		good = unroll.Loosen(p, r.UV) && !Loses(p, r.UV)
 	}
 	if len(faces) > 1 && depth < maxDivisions && (!good || stretch > l.limit && l.how.Method == "") {
 		var bits []bit
 		var ok bool
 		if !good { // it lands on itself: what was read within it lies flat by itself
-			if err != nil || flatten.Flips(p, r.UV) > 0 || stretch > l.limit {
-				r.UV = nil
-			}
-			bits, ok = l.apart(ctx, p, b, r.UV, isCut)
+			bits, ok = l.apart(ctx, p, b, rigid, isCut)
 		}
 		if !ok {
 			bits, ok = l.divide(ctx, p, isCut)

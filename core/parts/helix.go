@@ -40,7 +40,7 @@ func (g *model) winding(set []int) (shape.Fit, bool) {
 	if hardly(f, turns) {
 		return shape.AsTurned(g.gather(set), f.Axis, f.Origin), true
 	}
-	if !g.advances(set, f, turns) {
+	if !g.advances(set, f) {
 		return shape.FitExtruded(g.gather(set)), true
 	}
 	f.Pitch *= g.flattened(set, f)
@@ -86,7 +86,7 @@ func (g *model) flattened(set []int, f shape.Fit) float64 {
 // winds tells whether facets follow the motion of a helix, far enough round and along.
 func (g *model) winds(set []int, f shape.Fit) bool {
 	turns := g.follows(set, f)
-	return turns >= leastTurn && g.advances(set, f, turns)
+	return turns >= leastTurn && !hardly(f, turns) && g.advances(set, f)
 }
 
 // follows is how often facets go round that follow the motion of a helix, 0 where they do not.
@@ -107,17 +107,14 @@ func (g *model) follows(set []int, f shape.Fit) (turns float64) {
 	return math.Abs(g.turn(set, f)) / (2 * math.Pi)
 }
 
-// hardly tells whether a pitch is too little to be told from none.
+// hardly tells whether a pitch is too little to be told from none: a rim that is only a bit askew.
 func hardly(f shape.Fit, turns float64) bool {
 	return turns < 1 && math.Abs(f.Pitch) < leastPitch*f.Radius
 }
 
-// advances tells whether what winds so many turns goes along its axis as a thread does: not as little as a
-// rim that is only a bit askew, nor so straight on that it is drawn out and wide rather than winding.
-func (g *model) advances(set []int, f shape.Fit, turns float64) bool {
-	if hardly(f, turns) {
-		return false
-	}
+// advances tells whether facets go on along the axis by enough of the pitch to be told from what is drawn out
+// along it, and wide rather than winding.
+func (g *model) advances(set []int, f shape.Fit) bool {
 	lo, hi := math.Inf(1), math.Inf(-1)
 	for _, i := range set {
 		for _, face := range g.list[i].faces {

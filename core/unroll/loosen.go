@@ -22,26 +22,28 @@ const (
 // Loosen pulls banks of slits apart where they overlap by no more than a hair, and tells whether no
 // triangles of the map lie on each other in the end. Else the map is left as it was.
 func Loosen(p *mesh.Patch, uv []r2.Vec) bool {
-	was := slices.Clone(uv)
+	overlaps := Overlaps(p, uv)
+	if len(overlaps) == 0 {
+		return true
+	}
+	was, flips := slices.Clone(uv), flatten.Flips(p, uv)
 	var area float64
 	for _, t := range p.Tris {
 		area += math.Abs(planar.Triangle{uv[t[0]], uv[t[1]], uv[t[2]]}.Area())
 	}
-	flips := flatten.Flips(p, uv)
 	for range pulls {
-		overlaps := Overlaps(p, uv)
-		if len(overlaps) == 0 {
-			if flatten.Flips(p, uv) <= flips {
-				return true
-			}
-			break
-		}
 		pull, ok := pullApart(p, uv, overlaps, hair*math.Sqrt(area))
 		if !ok {
 			break
 		}
 		for v, to := range pull {
 			uv[v] = to
+		}
+		if overlaps = Overlaps(p, uv); len(overlaps) == 0 {
+			if flatten.Flips(p, uv) <= flips {
+				return true
+			}
+			break
 		}
 	}
 	copy(uv, was)

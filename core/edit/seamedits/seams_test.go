@@ -411,3 +411,30 @@ func TestOpeningTwiceIsOpeningOnce(t *testing.T) {
 		}
 	}
 }
+
+// A wall that stretches and lands on itself stays one shell if people keep it whole.
+func TestWhatIsKeptWholeStaysOneThoughItLandsOnItself(t *testing.T) {
+	w := meshtest.NewWelder()
+	at := func(i, j int) mesh.PointID { // a dome that goes round four times, each above the one before
+		a, b := float64(i)*math.Pi/24, (15+14*float64(j))*math.Pi/180
+		return w.Point(r3.Vec{X: 5.5 * math.Sin(b) * math.Cos(a), Y: 2 * math.Sin(b) * math.Sin(a), Z: 2*math.Cos(b) + 0.8*a})
+	}
+	for i := range 192 {
+		for j := range 9 {
+			w.Face(at(i, j), at(i, j+1), at(i+1, j+1), at(i+1, j))
+		}
+	}
+	m := w.Mesh(t)
+	settings := document.DefaultSettings()
+	settings.Dial = 1
+	d := document.New(m, settings)
+	d = edittest.Apply(t, d, &partedits.Recognise{}, &seamedits.Keep{Faces: meshtest.All(m), Whole: true}, &seamedits.Open{}, &flowedits.Flatten{})
+	if shells, _ := d.State.Map.Shells(); len(shells) != 1 || len(shells[0].Faces) != m.NumFaces() {
+		t.Errorf("%d shells", len(shells))
+	}
+	for _, e := range m.EdgesWithin(meshtest.All(m)) {
+		if d.State.Map.IsCut(e) {
+			t.Fatal("it was cut within")
+		}
+	}
+}
