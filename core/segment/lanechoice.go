@@ -5,6 +5,7 @@ import (
 	"context"
 	"maps"
 	"math"
+	"math/bits"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r2"
@@ -153,8 +154,10 @@ func (r *ruling) choose(ctx context.Context, progress func(float64)) ([]laneCut,
 const leastWaste = 0.02
 
 // tune goes on with what a quick packing says: estimates know nothing of how few large
-// shells fit beside each other. It tries the largest shells in one piece more, and all that
-// are longer than some length in as many as that takes.
+// shells fit beside each other. It tries the largest shells in one piece more, all that
+// are longer than some length in as many as that takes, and where none of that brings
+// anything, several of the largest together: two that do not fit beside each other hold
+// back the sheet until both are divided.
 func (r *ruling) tune(ctx context.Context, plan map[int]laneCut, groups [][]int) (map[int]laneCut, error) {
 	scale, err := r.quick(ctx, plan)
 	if err != nil {
@@ -166,14 +169,26 @@ func (r *ruling) tune(ctx context.Context, plan map[int]laneCut, groups [][]int)
 		}
 		var next map[int]laneCut
 		best, reached := 0.0, scale
-		for _, try := range r.finer(plan, groups) {
-			now, err := r.quick(ctx, try)
-			if err != nil {
-				return nil, err
+		weigh := func(tries []map[int]laneCut) error {
+			for _, try := range tries {
+				now, err := r.quick(ctx, try)
+				if err != nil {
+					return err
+				}
+				gain := worth(r.area*now*now) - worth(r.area*scale*scale) - r.price(try) + r.price(plan) - tuneNoise
+				if gain > best {
+					next, best, reached = try, gain, now
+				}
 			}
-			gain := worth(r.area*now*now) - worth(r.area*scale*scale) - r.price(try) + r.price(plan) - tuneNoise
-			if gain > best {
-				next, best, reached = try, gain, now
+			return nil
+		}
+		finer := r.finer(plan, groups)
+		if err := weigh(append(finer, r.shorter(plan, groups)...)); err != nil {
+			return nil, err
+		}
+		if next == nil {
+			if err := weigh(together(plan, finer)); err != nil {
+				return nil, err
 			}
 		}
 		if next == nil {
@@ -184,17 +199,19 @@ func (r *ruling) tune(ctx context.Context, plan map[int]laneCut, groups [][]int)
 	return plan, nil
 }
 
-// finer lists plans with more pieces than one has.
-func (r *ruling) finer(plan map[int]laneCut, groups [][]int) (out []map[int]laneCut) {
-	sizes := func(i int) []r2.Vec {
-		if c, ok := plan[i]; ok {
-			return c.sizes
-		}
-		return []r2.Vec{r.bands[i].size}
+// sizes are the boxes of a shell as a plan divides it.
+func (r *ruling) sizes(plan map[int]laneCut, i int) []r2.Vec {
+	if c, ok := plan[i]; ok {
+		return c.sizes
 	}
+	return []r2.Vec{r.bands[i].size}
+}
+
+// finer lists plans with one of the largest shells, and its repeats, in more pieces than a plan has.
+func (r *ruling) finer(plan map[int]laneCut, groups [][]int) (out []map[int]laneCut) {
 	weight := func(g []int) (w float64) { // boxes as they are now
 		for _, i := range g {
-			for _, s := range sizes(i) {
+			for _, s := range r.sizes(plan, i) {
 				w = max(w, longest(s)*(longest(s)+2*min(s.X, s.Y)))
 			}
 		}
@@ -202,7 +219,7 @@ func (r *ruling) finer(plan map[int]laneCut, groups [][]int) (out []map[int]lane
 	}
 	slices.SortStableFunc(groups, func(a, b []int) int { return cmp.Compare(float32(weight(b)), float32(weight(a))) })
 	for _, g := range groups[:min(tuneTries, len(groups))] {
-		now := len(sizes(g[0]))
+		now := len(r.sizes(plan, g[0]))
 		for n := now + 1; n <= now+tuneMore; n++ { // some cannot be divided in just one more
 			if len(r.cut(g[0], n).areas) > now {
 				try := maps.Clone(plan)
@@ -212,8 +229,35 @@ func (r *ruling) finer(plan map[int]laneCut, groups [][]int) (out []map[int]lane
 			}
 		}
 	}
+	return out
+}
+
+// together lists plans that take over what two or more of others change.
+func together(plan map[int]laneCut, tries []map[int]laneCut) (out []map[int]laneCut) {
+	for set := range 1 << len(tries) {
+		if bits.OnesCount(uint(set)) < 2 {
+			continue
+		}
+		both := maps.Clone(plan)
+		for k, try := range tries {
+			if set>>k&1 == 0 {
+				continue
+			}
+			for i, c := range try {
+				if was, ok := plan[i]; !ok || len(was.areas) != len(c.areas) {
+					both[i] = c
+				}
+			}
+		}
+		out = append(out, both)
+	}
+	return out
+}
+
+// shorter lists plans with all shells divided that are longer than some length.
+func (r *ruling) shorter(plan map[int]laneCut, groups [][]int) (out []map[int]laneCut) {
 	long := func(g []int) (l float64) {
-		for _, s := range sizes(g[0]) {
+		for _, s := range r.sizes(plan, g[0]) {
 			l = max(l, longest(s))
 		}
 		return l
