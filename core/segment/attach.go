@@ -15,7 +15,7 @@ import (
 
 // newAttacher attaches nothing yet; only pieces that are of it take part.
 func newAttacher(ctx context.Context, d *document.Document, s *document.Tx, of func(lay.Piece) bool) *attacher {
-	a := &attacher{ctx: ctx, doc: d, state: s, cut: make([]bool, d.Mesh.NumEdges()), firm: ids.Set(s.Wishes.Firm), longest: math.Inf(1), worth: math.Inf(1), stretch: 1, grain: 0.5 * math.Pi / 180}
+	a := &attacher{ctx: ctx, doc: d, state: s, cut: make([]bool, d.Mesh.NumEdges()), firm: ids.Set(s.Wishes.Firm), longest: math.Inf(1), worth: math.Inf(1), wastes: math.Inf(1), stretch: 1, grain: 0.5 * math.Pi / 180}
 	for e := range a.cut {
 		a.cut[e] = s.Map.IsCut(mesh.EdgeID(e))
 	}

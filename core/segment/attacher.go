@@ -55,6 +55,7 @@ type attacher struct {
 
 	longest float64 // side that a union may have, model units
 	worth   float64 // how much a union may waste of the sheet for a seam less, by the dial
+	wastes  float64 // how much a union may waste whatever it is worth
 	stretch float64 // L² that a union may have; up to 1 it must lie flat
 	grain   float64 // radians that a union may lie off the grain of its parts
 
@@ -207,7 +208,7 @@ func (a *attacher) attach(j joint) {
 		return
 	}
 	waste := u.total/u.fill - g.total/g.fill - h.total/h.fill // what its box adds to theirs
-	if waste/a.total > a.worth*(seamWorth*j.gain/math.Sqrt(a.total)+pieceWorth/float64(len(a.groups)+20)) {
+	if waste /= a.total; waste > a.wastes || waste > a.worth*(seamWorth*j.gain/math.Sqrt(a.total)+pieceWorth/float64(len(a.groups)+20)) {
 		return
 	}
 	for _, e := range j.edges {

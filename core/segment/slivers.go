@@ -9,10 +9,12 @@ import (
 )
 
 // A shell is a sliver when at the density it would have on the sheet it is narrower
-// than this many px, or smaller than this many px².
+// than this many px, or smaller than this many px². What would waste more than a share of
+// the sheet, hung on a neighbour, like a hair-thin ring, stays by itself.
 const (
-	sliverWidth = 1.5
-	sliverArea  = 9
+	sliverWidth  = 1.5
+	sliverArea   = 9
+	sliverWastes = 0.05
 )
 
 // slivers gives shells too small to paint to the neighbour with the longest border,
@@ -20,7 +22,7 @@ const (
 func (a *attacher) slivers() error {
 	set := a.state.Settings.Sheet
 	px := float64(set.Size) * math.Sqrt(0.7*float64(set.Across())/max(a.total, 1e-300))
-	a.worth, a.longest, a.stretch = math.Inf(1), math.Inf(1), 1.05
+	a.worth, a.wastes, a.longest, a.stretch = math.Inf(1), sliverWastes, math.Inf(1), 1.05
 	for _, g := range a.groups {
 		g.fill = unknown
 	}
