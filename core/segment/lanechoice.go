@@ -229,6 +229,37 @@ func (r *ruling) finer(plan map[int]laneCut, groups [][]int) (out []map[int]lane
 			}
 		}
 	}
+	return append(out, r.looser(plan, groups)...)
+}
+
+// looser lists plans with one of the shells that waste most of their box taken apart at a border
+// of its parts more than a plan does.
+func (r *ruling) looser(plan map[int]laneCut, groups [][]int) (out []map[int]laneCut) {
+	waste := func(g []int) (w float64) {
+		for _, i := range g {
+			for _, s := range r.sizes(plan, i) {
+				w += s.X * s.Y
+			}
+			w -= r.bands[i].area
+		}
+		return w
+	}
+	slices.SortStableFunc(groups, func(a, b []int) int { return cmp.Compare(float32(waste(b)), float32(waste(a))) })
+	for _, g := range groups {
+		if len(out) == tuneTries || waste(g) < leastWaste*r.area {
+			break
+		}
+		try := maps.Clone(plan)
+		more := false
+		for _, i := range g {
+			if c := r.apart(i, plan[i].joints+1); len(c.edges) > 0 {
+				try[i], more = c, true
+			}
+		}
+		if more {
+			out = append(out, try)
+		}
+	}
 	return out
 }
 

@@ -60,6 +60,7 @@ type laneCut struct {
 	seen  float64 // length of the edges, weighted by exposure
 	off   float64 // area that lies off its grain
 
+	joints int // borders of parts it takes apart, 0 for a cut across
 	pieces []sheet.Shell
 }
 
