@@ -196,8 +196,8 @@ func areaOf(t *testing.T, q, p parts.Part) float64 {
 	return float64(len(q.Faces)) / float64(len(p.Faces))
 }
 
-// Through any three rings there is a torus: a cone and the pipe that it ends in are none, two rows that are
-// alike may be.
+// Through any three rings there is a torus, and near some four: a cone and the pipe that it ends in are none,
+// nor is a spool; two rows that are alike may be.
 func TestAConeAndItsPipeAreNoRing(t *testing.T) {
 	kinds := func(profile ...r2.Vec) map[shape.Kind]bool {
 		out := map[shape.Kind]bool{}
@@ -210,6 +210,9 @@ func TestAConeAndItsPipeAreNoRing(t *testing.T) {
 	}
 	if k := kinds(r2.Vec{X: 20}, r2.Vec{X: 6, Y: 30}, r2.Vec{X: 6, Y: 45}); k[shape.Torus] || !k[shape.Cone] || !k[shape.Cylinder] {
 		t.Errorf("a nozzle is %v", k)
+	}
+	if k := kinds(r2.Vec{X: 14}, r2.Vec{X: 10, Y: 10}, r2.Vec{X: 10, Y: 24}, r2.Vec{X: 13, Y: 32}); k[shape.Torus] || !k[shape.Cone] || !k[shape.Cylinder] {
+		t.Errorf("a spool is %v", k)
 	}
 	var arc []r2.Vec
 	for i := range 3 {

@@ -22,6 +22,7 @@ type facet struct {
 	bend   float64 // largest bend over its smooth sides
 	sides  []side
 	knots  []mesh.PointID // corners that lie on the surface itself rather than on a chord
+	firm   int            // how many of them do for certain; they come first
 }
 
 // side is the border between a facet and one neighbour.

@@ -90,10 +90,16 @@ func (g *model) around(set []int, regions []region, hosts map[int]int) (host int
 			host = k
 		}
 	}
-	if host < 0 || area > morselShare*regions[host].area {
+	if host < 0 {
 		return host, false
 	}
 	f := regions[host].fit
+	if !slices.ContainsFunc(set, func(i int) bool { return !f.HasDistance() || !g.owns(f, i) }) {
+		return host, true // what a cut left of a column, however large
+	}
+	if area > morselShare*regions[host].area {
+		return host, false
+	}
 	for _, i := range set {
 		c := &g.list[i]
 		if f.Deviation(c.centre, c.normal) > 2*c.leaning()+0.5*bend {

@@ -90,7 +90,7 @@ func (g *model) growBy(start []int, f shape.Fit, free func(int) bool, refit func
 
 // refit fits the same kind to another set of facets.
 func (g *model) refit(set []int, f shape.Fit) (shape.Fit, bool) {
-	s := g.gather(set)
+	s := g.gatherOn(set, &f)
 	s.Rough = true
 	switch f.Kind {
 	case shape.Plane:

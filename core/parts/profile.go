@@ -18,11 +18,11 @@ const sphereNear = 2e-3
 // axis held: a straight run of the profile from the facet alone, an arc from the facet and
 // one that it bends over into along the profile.
 func (g *model) fromAxis(axis, origin r3.Vec) func(int, func(int) bool) []region {
-	straight := func(set []int, _ shape.Fit) (shape.Fit, bool) {
-		return shape.Straight(g.gather(set), axis, origin, leastCone), true
+	straight := func(set []int, f shape.Fit) (shape.Fit, bool) {
+		return shape.Straight(g.gatherOn(set, &f), axis, origin, leastCone), true
 	}
-	arc := func(set []int, _ shape.Fit) (shape.Fit, bool) {
-		f := shape.Arc(g.gather(set), axis, origin, sphereNear)
+	arc := func(set []int, f shape.Fit) (shape.Fit, bool) {
+		f = shape.Arc(g.gatherOn(set, &f), axis, origin, sphereNear)
 		return f, !math.IsInf(f.Error, 1)
 	}
 	meridian := func(i int) r3.Vec { // across the profile

@@ -30,7 +30,11 @@ const leastCone = 0.2 * math.Pi / 180
 const pointLimit = 2000
 
 // gather collects facets for a fit.
-func (g *model) gather(set []int) shape.Faces {
+func (g *model) gather(set []int) shape.Faces { return g.gatherOn(set, &shape.Fit{}) }
+
+// gatherOn collects facets for a fit again, without the corners that a cut left on the chords
+// of what was fitted.
+func (g *model) gatherOn(set []int, on *shape.Fit) shape.Faces {
 	var s shape.Faces
 	corners := 0
 	for _, i := range set {
@@ -44,8 +48,8 @@ func (g *model) gather(set []int) shape.Faces {
 		s.Normals = append(s.Normals, f.normal)
 		s.Areas = append(s.Areas, f.area)
 		s.Centres = append(s.Centres, f.centre)
-		for _, p := range f.knots {
-			if k%step == 0 {
+		for c, p := range f.knots {
+			if k%step == 0 && !g.onChord(on, i, c) {
 				s.Points = append(s.Points, g.mesh.Points[p])
 			}
 			k++
@@ -192,7 +196,7 @@ func (g *model) confirm(f shape.Fit, set []int) (shape.Fit, bool) {
 
 // exact refines a fit on a set of facets.
 func (g *model) exact(set []int, f shape.Fit) shape.Fit {
-	s := g.gather(set)
+	s := g.gatherOn(set, &f)
 	switch f.Kind {
 	case shape.Cylinder:
 		return shape.FitCylinder(s, f.Axis)
@@ -230,7 +234,7 @@ func (g *model) holds(f shape.Fit, set []int) bool {
 	limit := 0.01
 	for _, i := range set {
 		c := &g.list[i]
-		lean := c.leaning()
+		lean := g.leaningOn(&f, i)
 		if !f.HasDistance() { // nothing else keeps these from leaking
 			lean = normalSlack/2 + c.slack + 0.2*c.bend
 			if f.Kind == shape.Extruded {
@@ -254,39 +258,46 @@ func (g *model) holds(f shape.Fit, set []int) bool {
 	return true
 }
 
-// unevenRows is how much longer one of two rows may be than the other for them to be an arc.
+// unevenRows is how much longer one of a few rows may be than another for them to be an arc.
 const unevenRows = 1.3
 
-// unlike tells whether a ring is two rows of facets that have little in common: there is a circle through
-// any three points, such as those of a cone and the pipe that it ends in.
+// fewRows is how many rows of facets tell little of a ring: there is a circle through any three
+// points, such as those of a cone and the pipe that it ends in, and one near many four.
+const fewRows = 3
+
+// unlike tells whether a ring is a few rows of facets that have little in common.
 func (g *model) unlike(f shape.Fit, set []int) bool {
 	angle := func(q r3.Vec) float64 { // round the tube
 		d := r3.Sub(q, f.Origin)
 		h := r3.Dot(d, f.Axis)
 		return math.Atan2(h, r3.Norm(r3.Sub(d, r3.Scale(h, f.Axis)))-f.Major)
 	}
-	type row struct{ at, span float64 }
+	type row struct{ at, lo, hi float64 }
 	rows := make([]row, len(set))
 	for k, i := range set {
-		at, lo, hi := angle(g.list[i].centre), 0.0, 0.0
+		r := row{at: angle(g.list[i].centre)}
 		for _, p := range g.list[i].knots {
-			off := math.Remainder(angle(g.mesh.Points[p])-at, 2*math.Pi)
-			lo, hi = min(lo, off), max(hi, off)
+			off := math.Remainder(angle(g.mesh.Points[p])-r.at, 2*math.Pi)
+			r.lo, r.hi = min(r.lo, off), max(r.hi, off)
 		}
-		rows[k] = row{at, hi - lo}
+		rows[k] = r
 	}
-	slices.SortFunc(rows, func(a, b row) int { return cmp.Compare(a.at, b.at) })
-	var longest []float64 // of each row
-	last := math.Inf(-1)
+	slices.SortFunc(rows, func(a, b row) int { return cmp.Or(cmp.Compare(b.hi-b.lo, a.hi-a.lo), cmp.Compare(a.at, b.at)) })
+	var found []row // by their longest facets; what a cut has shortened lies in one
 	for _, r := range rows {
-		if r.at-last > r.span/3 {
-			if longest = append(longest, 0); len(longest) > 2 {
-				return false
-			}
+		in := func(o row) bool {
+			off := math.Remainder(r.at-o.at, 2*math.Pi)
+			return off > o.lo && off < o.hi
 		}
-		longest[len(longest)-1], last = max(longest[len(longest)-1], r.span), r.at
+		if slices.ContainsFunc(found, in) {
+			continue
+		}
+		if found = append(found, r); len(found) > fewRows {
+			return false
+		}
 	}
-	return len(longest) == 2 && max(longest[0], longest[1]) > unevenRows*min(longest[0], longest[1])
+	span := func(r row) float64 { return r.hi - r.lo }
+	return len(found) > 1 && span(found[0]) > unevenRows*span(found[len(found)-1])
 }
 
 // extrudedSpread is the lean up to which a profile counts as straight: a rod
@@ -295,8 +306,10 @@ const extrudedSpread = 0.3 * math.Pi / 180
 
 // worst is the largest distance of the corners of a facet.
 func (g *model) worst(f shape.Fit, i int) (far float64) {
-	for _, p := range g.list[i].knots {
-		far = max(far, math.Abs(f.Distance(g.mesh.Points[p])))
+	for k, p := range g.list[i].knots {
+		if !g.onChord(&f, i, k) {
+			far = max(far, math.Abs(f.Distance(g.mesh.Points[p])))
+		}
 	}
 	return far
 }
@@ -310,7 +323,7 @@ func (g *model) owns(f shape.Fit, i int) bool {
 	case shape.Turned:
 		return f.Deviation(c.centre, c.normal) <= normalSlack/2+c.slack+0.2*c.bend && !g.spans(f, i)
 	}
-	return f.Deviation(c.centre, c.normal) <= c.leaning() && g.worst(f, i) <= g.tol.near(f) && !g.spans(f, i)
+	return f.Deviation(c.centre, c.normal) <= g.leaningOn(&f, i) && g.worst(f, i) <= g.tol.near(f) && !g.spans(f, i)
 }
 
 // spans tells whether a facet reaches further round a shape than its own bends allow: the
