@@ -212,25 +212,38 @@ func (b *BVH) Blocker(o, d r3.Vec, tmin float64, likely int32) int32 {
 func (b *BVH) walk(o, d r3.Vec, far *float64, visit func(int32) bool) {
 	inv := r3.Vec{X: 1 / d.X, Y: 1 / d.Y, Z: 1 / d.Z}
 	var stack [64]int32
-	top := 1
-	for top > 0 {
-		top--
-		n := &b.nodes[stack[top]]
-		if !n.entered(o, inv, *far) {
-			continue
-		}
-		if n.count > 0 {
+	top := 0
+	at := int32(0)
+	if !b.nodes[0].entered(o, inv, *far) {
+		return
+	}
+	for {
+		n := &b.nodes[at]
+		if n.count == 0 { // only children that are entered are kept for later
+			left, right := at+1, n.first
+			in := b.nodes[right].entered(o, inv, *far)
+			if b.nodes[left].entered(o, inv, *far) {
+				if at = left; in {
+					stack[top] = right
+					top++
+				}
+				continue
+			}
+			if at = right; in {
+				continue
+			}
+		} else {
 			for i := n.first; i < n.first+n.count; i++ {
 				if !visit(i) {
 					return
 				}
 			}
-			continue
 		}
-		left := stack[top] + 1
-		stack[top] = n.first
-		stack[top+1] = left
-		top += 2
+		if top == 0 {
+			return
+		}
+		top--
+		at = stack[top]
 	}
 }
 

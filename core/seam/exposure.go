@@ -28,12 +28,12 @@ type Exposure struct {
 	face   []atomic.Uint64 // bits of the value, NaN where not computed yet; several may look at once
 
 	standOnce sync.Once
-	stands    []mesh.FaceID // on large meshes, the face looked at in place of each; None for itself
+	stands    []mesh.FaceID // the face looked at in place of each
 }
 
 const (
 	viewDirections = 96
-	sampleBudget   = 12000 // samples on large meshes
+	sampleBudget   = 12000 // faces looked at, on large meshes
 )
 
 // NewExposure prepares the viewing directions for a mesh, seen from its sides.
@@ -110,50 +110,62 @@ func (e *Exposure) PrepareAll(ctx context.Context, progress func(float64)) error
 	return e.Prepare(ctx, all, progress)
 }
 
-// stand returns the face that is looked at in place of f: on large meshes evenly
-// spread samples stand for the faces around them that face much the same way. It
-// depends on the mesh alone, so values do not depend on what was asked before.
+// stand returns the face that is looked at in place of f. It depends on the mesh alone, so
+// values do not depend on what was asked before.
 func (e *Exposure) stand(f mesh.FaceID) mesh.FaceID {
 	e.standOnce.Do(func() {
-		n := e.mesh.NumFaces()
-		stride := (n + sampleBudget - 1) / sampleBudget
-		if stride <= 1 {
-			return
-		}
-		e.stands = make([]mesh.FaceID, n)
-		for i := range e.stands {
-			e.stands[i] = mesh.None
-		}
-		var queue []mesh.FaceID
-		for i := 0; i < n; i += stride {
-			e.stands[i] = mesh.FaceID(i)
-			queue = append(queue, mesh.FaceID(i))
-		}
-		normals := e.mesh.FaceNormals()
-		for k := 0; k < len(queue); k++ {
-			g := queue[k]
-			lo, hi := e.mesh.Corners(g)
-			for h := lo; h < hi; h++ {
-				t := e.mesh.Twin(h)
-				if t == mesh.None {
-					continue
-				}
-				o := e.mesh.FaceOf(t)
-				if s := e.stands[g]; e.stands[o] == mesh.None && r3.Dot(normals[o], normals[s]) > alike {
-					e.stands[o] = s
-					queue = append(queue, o)
-				}
+		reach, turn := nearby, alike
+		for n := 0; ; reach, turn = 1.5*reach, 1.5*turn {
+			e.stands, n = standing(e.mesh, reach*e.mesh.Diagonal(), math.Cos(turn))
+			if n <= sampleBudget || turn > unlikeTurn {
+				break
 			}
 		}
 	})
-	if e.stands == nil || e.stands[f] == mesh.None {
-		return f
-	}
 	return e.stands[f]
 }
 
-// alike is the cosine of 60°: faces that turn further away see something else.
-const alike = 0.5
+// Faces nearer than a share of the diagonal that turn less away see about the same; on large
+// meshes both grow, up to faces that see something else.
+const (
+	nearby     = 0.015
+	alike      = 20 * math.Pi / 180
+	unlikeTurn = 60 * math.Pi / 180
+)
+
+// standing lets faces stand for those that hang together with them within reach and whose
+// normals have this cosine with theirs at least, and counts them.
+func standing(m *mesh.Mesh, reach, cos float64) (of []mesh.FaceID, n int) {
+	of = make([]mesh.FaceID, m.NumFaces())
+	for f := range of {
+		of[f] = mesh.None
+	}
+	normals := m.FaceNormals()
+	var queue []mesh.FaceID
+	for f := range of {
+		if of[f] != mesh.None {
+			continue
+		}
+		first := mesh.FaceID(f)
+		centre := m.FaceCentre(first)
+		of[f], queue, n = first, append(queue[:0], first), n+1
+		for k := 0; k < len(queue); k++ {
+			lo, hi := m.Corners(queue[k])
+			for h := lo; h < hi; h++ {
+				t := m.Twin(h)
+				if t == mesh.None {
+					continue
+				}
+				g := m.FaceOf(t)
+				if of[g] == mesh.None && r3.Dot(normals[g], normals[f]) > cos && r3.Norm2(r3.Sub(m.FaceCentre(g), centre)) < reach*reach {
+					of[g] = first
+					queue = append(queue, g)
+				}
+			}
+		}
+	}
+	return of, n
+}
 
 // Values returns the exposure of every face, and false if some are not known yet.
 func (e *Exposure) Values() ([]float32, bool) {
