@@ -309,7 +309,8 @@ func (p *packer) settle(ctx context.Context, tell func(float64)) error {
 		cells int
 		step  float64
 		words int
-	}{{p.fitting(coarseCells), 1.01, 20_000_000}, {p.fineCells(), 1.005, 100_000_000}} {
+		once  int // what moves apart does so with less
+	}{{p.fitting(coarseCells), 1.01, 20_000_000, 5_000_000}, {p.fineCells(), 1.005, 100_000_000, 12_000_000}} {
 		tell(float64(k) / 2)
 		for step := round.step; step > leastStep && round.words > 0; {
 			to := min(p.best[0].Scale*step, p.largest())
@@ -321,7 +322,7 @@ func (p *packer) settle(ctx context.Context, tell func(float64)) error {
 				step = math.Sqrt(step)
 				continue
 			}
-			ok, err := s.run(ctx, round.words)
+			ok, err := s.run(ctx, min(round.words, s.work+round.once))
 			if err != nil {
 				return err
 			}
