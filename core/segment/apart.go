@@ -30,8 +30,8 @@ func (r *ruling) apart(i, n int) laneCut {
 	return c
 }
 
-// looseJoint returns the edges between two parts of a shell that are cut to gain most: the boxes
-// of both sides, as they lie, against the box of both together.
+// looseJoint returns the edges between two parts of a shell that are cut to gain most or lose
+// least: the boxes of both sides, as they lie, against the box of both together.
 func (r *ruling) looseJoint(b *band, cut []mesh.EdgeID) []mesh.EdgeID {
 	m, s := r.doc.Mesh, r.doc.State
 	own := ids.Set(cut)
@@ -91,7 +91,7 @@ func (r *ruling) looseJoint(b *band, cut []mesh.EdgeID) []mesh.EdgeID {
 		return all, reached
 	}
 	var best []mesh.EdgeID
-	most := 0.0
+	most := math.Inf(-1)
 	for _, k := range order {
 		a, reached := side(k[0], k)
 		if reached[k[1]] {

@@ -232,15 +232,19 @@ func (r *ruling) finer(plan map[int]laneCut, groups [][]int) (out []map[int]lane
 	return append(out, r.looser(plan, groups)...)
 }
 
-// looser lists plans with one of the shells that waste most of their box taken apart at a border
-// of its parts more than a plan does.
+// looser lists plans with one of the shells that waste most of their box taken apart at as many
+// borders of its parts more as it takes for its boxes to waste less: the first of two arms gains
+// nothing yet.
 func (r *ruling) looser(plan map[int]laneCut, groups [][]int) (out []map[int]laneCut) {
+	boxes := func(sizes []r2.Vec) (sum float64) {
+		for _, s := range sizes {
+			sum += s.X * s.Y
+		}
+		return sum
+	}
 	waste := func(g []int) (w float64) {
 		for _, i := range g {
-			for _, s := range r.sizes(plan, i) {
-				w += s.X * s.Y
-			}
-			w -= r.bands[i].area
+			w += boxes(r.sizes(plan, i)) - r.bands[i].area
 		}
 		return w
 	}
@@ -252,8 +256,16 @@ func (r *ruling) looser(plan map[int]laneCut, groups [][]int) (out []map[int]lan
 		try := maps.Clone(plan)
 		more := false
 		for _, i := range g {
-			if c := r.apart(i, plan[i].joints+1); len(c.edges) > 0 {
-				try[i], more = c, true
+			now := boxes(r.sizes(plan, i))
+			for n := 1; n <= tuneMore; n++ {
+				c := r.apart(i, plan[i].joints+n)
+				if len(c.edges) == 0 {
+					break
+				}
+				if boxes(c.sizes) < now-leastWaste*r.area/float64(len(g)) {
+					try[i], more = c, true
+					break
+				}
 			}
 		}
 		if more {

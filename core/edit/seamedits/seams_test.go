@@ -242,6 +242,27 @@ func TestNoSliverIsLeftAlone(t *testing.T) {
 	edittest.Disks(t, d)
 }
 
+// A hair-thin ring under a wall is too small to paint, but hung on the wall by one edge it would
+// draw a circle as large as the model around nothing.
+func TestAThinRingIsNotHungOnAWall(t *testing.T) {
+	v := func(x, y float64) r2.Vec { return r2.Vec{X: x, Y: y} }
+	m := meshtest.Lathe(t, 48, v(0.9998, 0), v(1, 0), v(1, 0.2))
+	d := edittest.Attached(t, m, 0.5)
+	for _, s := range edittest.Measure(d).Shells {
+		ring, wall := 0, 0
+		for _, f := range s.Faces {
+			if math.Abs(m.FaceNormals()[f].Y) > 0.9 {
+				ring++
+			} else {
+				wall++
+			}
+		}
+		if box := s.Box.Size(); ring > 0 && wall > 0 && min(box.X, box.Y) > 0.4*max(box.X, box.Y) {
+			t.Errorf("a shell of wall and ring takes a box of %.2f by %.2f", box.X, box.Y)
+		}
+	}
+}
+
 func TestSuggestionsSayWhyAndAreEmptyOnceTaken(t *testing.T) {
 	d := edittest.Apply(t, edittest.Jar(t, 24), &partedits.Recognise{})
 	list, err := segment.Suggest(context.Background(), d)

@@ -18,22 +18,24 @@ import (
 	"morvek/core/planar"
 )
 
+// board adds a rectangle of quads, from a corner along two sides.
+func board(w *meshtest.Welder, from, along, across r3.Vec, nx, ny int) {
+	at := func(i, j int) mesh.PointID {
+		return w.Point(r3.Add(from, r3.Add(r3.Scale(float64(i)/float64(nx), along), r3.Scale(float64(j)/float64(ny), across))))
+	}
+	for i := range nx {
+		for j := range ny {
+			w.Face(at(i, j), at(i+1, j), at(i+1, j+1), at(i, j+1))
+		}
+	}
+}
+
 // beltAndBoards is a strip 60 long and 1 wide with boards of 4 by 3 beside it.
 func beltAndBoards(t *testing.T, boards int) *document.Document {
 	w := meshtest.NewWelder()
-	grid := func(x, y, width, height float64, nx, ny int) {
-		at := func(i, j int) mesh.PointID {
-			return w.Point(r3.Vec{X: x + width*float64(i)/float64(nx), Z: -y - height*float64(j)/float64(ny)})
-		}
-		for i := range nx {
-			for j := range ny {
-				w.Face(at(i, j), at(i+1, j), at(i+1, j+1), at(i, j+1))
-			}
-		}
-	}
-	grid(0, 0, 60, 1, 60, 1)
+	board(w, r3.Vec{}, r3.Vec{X: 60}, r3.Vec{Z: -1}, 60, 1)
 	for k := range boards {
-		grid(6*float64(k), 3, 4, 3, 4, 3)
+		board(w, r3.Vec{X: 6 * float64(k), Z: -3}, r3.Vec{X: 4}, r3.Vec{Z: -3}, 4, 3)
 	}
 	return document.New(w.Mesh(t), document.DefaultSettings())
 }
@@ -66,6 +68,35 @@ func TestLanesFreeTheSheet(t *testing.T) {
 	tx := d.Begin()
 	tx.Settings.Undivided = true
 	edittest.Refused(t, d.With(tx.Done()), &sheetedits.Lanes{}, "keep shells undivided")
+}
+
+// A plate with long arms folded down on two sides lies as one shell, with nothing between the
+// arms: they come off before the plate is cut.
+func TestArmsComeOffAPlate(t *testing.T) {
+	w := meshtest.NewWelder()
+	board(w, r3.Vec{}, r3.Vec{X: 4}, r3.Vec{Z: -3}, 4, 3)
+	board(w, r3.Vec{X: -3, Y: -0.5}, r3.Vec{X: 10}, r3.Vec{Y: 0.5}, 10, 1)
+	board(w, r3.Vec{X: -3, Z: -3}, r3.Vec{X: 10}, r3.Vec{Y: -0.5}, 10, 1)
+	for k := range 24 {
+		board(w, r3.Vec{X: 10 + 6*float64(k)}, r3.Vec{X: 2}, r3.Vec{Z: -1.5}, 2, 2)
+	}
+	set := document.DefaultSettings()
+	set.Dial = 0.3
+	d := edittest.Apply(t, document.New(w.Mesh(t), set), &partedits.Recognise{}, &seamedits.Attach{}, &flowedits.Flatten{})
+	if n := edittest.ShellCount(d); n != 25 {
+		t.Fatalf("%d shells before, want the plate with its arms and the boards", n)
+	}
+	whole := edittest.Apply(t, d, &sheetedits.Pack{})
+	off := edittest.Apply(t, d, &sheetedits.Lanes{}, &sheetedits.Pack{})
+	if a, b := edittest.Coverage(whole), edittest.Coverage(off); b < 1.1*a {
+		t.Errorf("coverage %.3f before and %.3f after", a, b)
+	}
+	for e, cut := range off.State.Map.Cuts() {
+		f, g := off.Mesh.EdgeFaces(mesh.EdgeID(e))
+		if n := off.Mesh.FaceNormals(); g != mesh.None && cut && math.Abs(n[f].Y) > 0.9 && math.Abs(n[g].Y) > 0.9 {
+			t.Errorf("edge %d of the plate is cut", e)
+		}
+	}
 }
 
 // The dial says how much a piece must bring.
