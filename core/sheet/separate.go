@@ -322,7 +322,7 @@ func (p *packer) settle(ctx context.Context, tell func(float64)) error {
 				step = math.Sqrt(step)
 				continue
 			}
-			ok, err := s.run(ctx, min(round.words, s.work+round.once))
+			ok, err := s.run(ctx, min(round.words, s.work+round.once*max(1, len(p.shells)/manyPairs)))
 			if err != nil {
 				return err
 			}
@@ -339,6 +339,7 @@ func (p *packer) settle(ctx context.Context, tell func(float64)) error {
 }
 
 const (
+	manyPairs   = 40 // shells, from which on moving them apart takes longer
 	coarseCells = 512
 	leastStep   = 1.002
 )
