@@ -115,7 +115,7 @@ func (e *Exposure) PrepareAll(ctx context.Context, progress func(float64)) error
 func (e *Exposure) stand(f mesh.FaceID) mesh.FaceID {
 	e.standOnce.Do(func() {
 		reach, turn := nearby, alike
-		for n := 0; ; reach, turn = 1.5*reach, 1.5*turn {
+		for n := 0; ; reach, turn = 1.15*reach, 1.15*turn {
 			e.stands, n = standing(e.mesh, reach*e.mesh.Diagonal(), math.Cos(turn))
 			if n <= sampleBudget || turn > unlikeTurn {
 				break
@@ -128,8 +128,8 @@ func (e *Exposure) stand(f mesh.FaceID) mesh.FaceID {
 // Faces nearer than a share of the diagonal that turn less away see about the same; on large
 // meshes both grow, up to faces that see something else.
 const (
-	nearby     = 0.015
-	alike      = 20 * math.Pi / 180
+	nearby     = 0.01
+	alike      = 15 * math.Pi / 180
 	unlikeTurn = 60 * math.Pi / 180
 )
 
