@@ -2,6 +2,7 @@ package segment
 
 import (
 	"math"
+	"slices"
 
 	"morvek/core/ids"
 	"morvek/core/mesh"
@@ -94,8 +95,8 @@ func (r *ruling) looseJoint(b *band, cut []mesh.EdgeID) []mesh.EdgeID {
 	most := math.Inf(-1)
 	for _, k := range order {
 		a, reached := side(k[0], k)
-		if reached[k[1]] {
-			continue // they hold together another way
+		if reached[k[1]] || slices.ContainsFunc(joints[k], func(e mesh.EdgeID) bool { return math.IsInf(r.cost(e), 1) }) {
+			continue // they hold together another way, or somebody wants them to
 		}
 		o, _ := side(k[1], k)
 		if gain := boxArea(planar.Bounds(a.Min, a.Max, o.Min, o.Max)) - boxArea(a) - boxArea(o); gain > most {

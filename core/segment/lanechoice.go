@@ -169,8 +169,10 @@ func (r *ruling) tune(ctx context.Context, plan map[int]laneCut, groups [][]int)
 		}
 		var next map[int]laneCut
 		best, reached := 0.0, scale
-		weigh := func(tries []map[int]laneCut) error {
-			for _, try := range tries {
+		weigh := func(changes []map[int]laneCut) error {
+			for _, change := range changes {
+				try := maps.Clone(plan)
+				maps.Copy(try, change)
 				now, err := r.quick(ctx, try)
 				if err != nil {
 					return err
@@ -182,12 +184,12 @@ func (r *ruling) tune(ctx context.Context, plan map[int]laneCut, groups [][]int)
 			}
 			return nil
 		}
-		finer := r.finer(plan, groups)
-		if err := weigh(append(finer, r.shorter(plan, groups)...)); err != nil {
+		single := append(r.finer(plan, groups), r.looser(plan, groups)...)
+		if err := weigh(slices.Concat(single, r.shorter(plan, groups))); err != nil {
 			return nil, err
 		}
 		if next == nil {
-			if err := weigh(together(plan, finer)); err != nil {
+			if err := weigh(together(single)); err != nil {
 				return nil, err
 			}
 		}
@@ -207,7 +209,7 @@ func (r *ruling) sizes(plan map[int]laneCut, i int) []r2.Vec {
 	return []r2.Vec{r.bands[i].size}
 }
 
-// finer lists plans with one of the largest shells, and its repeats, in more pieces than a plan has.
+// finer lists changes of a plan by which one of the largest shells, and its repeats, comes in more pieces.
 func (r *ruling) finer(plan map[int]laneCut, groups [][]int) (out []map[int]laneCut) {
 	weight := func(g []int) (w float64) { // boxes as they are now
 		for _, i := range g {
@@ -222,19 +224,19 @@ func (r *ruling) finer(plan map[int]laneCut, groups [][]int) (out []map[int]lane
 		now := len(r.sizes(plan, g[0]))
 		for n := now + 1; n <= now+tuneMore; n++ { // some cannot be divided in just one more
 			if len(r.cut(g[0], n).areas) > now {
-				try := maps.Clone(plan)
-				r.divide(try, g, n)
-				out = append(out, try)
+				change := map[int]laneCut{}
+				r.divide(change, g, n)
+				out = append(out, change)
 				break
 			}
 		}
 	}
-	return append(out, r.looser(plan, groups)...)
+	return out
 }
 
-// looser lists plans with one of the shells that waste most of their box taken apart at as many
-// borders of its parts more as it takes for its boxes to waste less: the first of two arms gains
-// nothing yet.
+// looser lists changes of a plan by which one of the shells that waste most of their box is taken
+// apart at as many borders of its parts more as it takes for its boxes to waste less: the first of
+// two arms gains nothing yet.
 func (r *ruling) looser(plan map[int]laneCut, groups [][]int) (out []map[int]laneCut) {
 	boxes := func(sizes []r2.Vec) (sum float64) {
 		for _, s := range sizes {
@@ -253,8 +255,7 @@ func (r *ruling) looser(plan map[int]laneCut, groups [][]int) (out []map[int]lan
 		if len(out) == tuneTries || waste(g) < leastWaste*r.area {
 			break
 		}
-		try := maps.Clone(plan)
-		more := false
+		change := map[int]laneCut{}
 		for _, i := range g {
 			now := boxes(r.sizes(plan, i))
 			for n := 1; n <= tuneMore; n++ {
@@ -263,41 +264,42 @@ func (r *ruling) looser(plan map[int]laneCut, groups [][]int) (out []map[int]lan
 					break
 				}
 				if boxes(c.sizes) < now-leastWaste*r.area/float64(len(g)) {
-					try[i], more = c, true
+					change[i] = c
 					break
 				}
 			}
 		}
-		if more {
-			out = append(out, try)
+		if len(change) > 0 {
+			out = append(out, change)
 		}
 	}
 	return out
 }
 
-// together lists plans that take over what two or more of others change.
-func together(plan map[int]laneCut, tries []map[int]laneCut) (out []map[int]laneCut) {
-	for set := range 1 << len(tries) {
-		if bits.OnesCount(uint(set)) < 2 {
+// mostTogether is how many changes are made together at the most.
+const mostTogether = 3
+
+// together lists what two or more of some changes make together, of different shells.
+func together(changes []map[int]laneCut) (out []map[int]laneCut) {
+	for set := range 1 << len(changes) {
+		if n := bits.OnesCount(uint(set)); n < 2 || n > mostTogether {
 			continue
 		}
-		both := maps.Clone(plan)
-		for k, try := range tries {
-			if set>>k&1 == 0 {
-				continue
-			}
-			for i, c := range try {
-				if was, ok := plan[i]; !ok || len(was.areas) != len(c.areas) {
-					both[i] = c
-				}
+		both, sum := map[int]laneCut{}, 0
+		for k, c := range changes {
+			if set>>k&1 == 1 {
+				maps.Copy(both, c)
+				sum += len(c)
 			}
 		}
-		out = append(out, both)
+		if len(both) == sum {
+			out = append(out, both)
+		}
 	}
 	return out
 }
 
-// shorter lists plans with all shells divided that are longer than some length.
+// shorter lists changes of a plan by which all shells are divided that are longer than some length.
 func (r *ruling) shorter(plan map[int]laneCut, groups [][]int) (out []map[int]laneCut) {
 	long := func(g []int) (l float64) {
 		for _, s := range r.sizes(plan, g[0]) {
@@ -317,19 +319,19 @@ func (r *ruling) shorter(plan map[int]laneCut, groups [][]int) (out []map[int]la
 		lengths = append(lengths, share*math.Sqrt(r.area/wellFilled))
 	}
 	for _, limit := range lengths {
-		try := maps.Clone(plan)
+		change := map[int]laneCut{}
 		more := 0
 		for _, g := range groups {
 			if long(g) <= limit {
 				continue
 			}
 			if n := r.piecesFor(g[0], limit); n > 0 {
-				r.divide(try, g, n)
+				r.divide(change, g, n)
 				more++
 			}
 		}
 		if more > 1 { // one alone was tried
-			out = append(out, try)
+			out = append(out, change)
 		}
 	}
 	return out

@@ -1,12 +1,15 @@
 package sheetedits_test
 
 import (
+	"context"
 	"math"
+	"slices"
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/atlas"
 	"morvek/core/document"
 	"morvek/core/edit/edittest"
 	"morvek/core/edit/flowedits"
@@ -16,6 +19,7 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/planar"
+	"morvek/core/segment"
 )
 
 // board adds a rectangle of quads, from a corner along two sides.
@@ -90,6 +94,18 @@ func TestArmsComeOffAPlate(t *testing.T) {
 	off := edittest.Apply(t, d, &sheetedits.Lanes{}, &sheetedits.Pack{})
 	if a, b := edittest.Coverage(whole), edittest.Coverage(off); b < 1.1*a {
 		t.Errorf("coverage %.3f before and %.3f after", a, b)
+	}
+	tx := d.Begin()
+	tx.Settings.Dial = 0.9 // more pieces from here on
+	d = d.With(tx.Done())
+	plate, _ := d.State.Map.Shells()
+	slices.SortFunc(plate, func(a, b atlas.Shell) int { return len(b.Faces) - len(a.Faces) })
+	held := edittest.Apply(t, d, &seamedits.Keep{Faces: plate[0].Faces, Whole: true})
+	if _, next, err := segment.Divide(context.Background(), held, nil, 0, nil); err == nil {
+		_, of := next.Map.Shells()
+		if slices.ContainsFunc(plate[0].Faces, func(f mesh.FaceID) bool { return of[f] != of[plate[0].Faces[0]] }) {
+			t.Error("what is kept whole came apart")
+		}
 	}
 	for e, cut := range off.State.Map.Cuts() {
 		f, g := off.Mesh.EdgeFaces(mesh.EdgeID(e))
