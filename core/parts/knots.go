@@ -79,7 +79,7 @@ func (f *facet) bends(m *mesh.Mesh, of []int32, id int32) (out []mesh.PointID, f
 }
 
 // chord is how far inside a wall or cone the corners of a facet may be that are not firm: by the sagitta
-// of the facet where a cut ends it on its way round, 0 where none but firm ones tell.
+// of the facet, a hair more, where a cut ends it on its way round; 0 where none is firm.
 func (g *model) chord(f *shape.Fit, i int, p r3.Vec) float64 {
 	c := &g.list[i]
 	if c.firm < 1 {

@@ -121,14 +121,17 @@ const normalSlack = 1.2 * math.Pi / 180
 // does to it, and a share of its own bend because triangles are not centred.
 func (f *facet) leaning() float64 { return normalSlack + f.slack + 0.35*f.bend }
 
-// leaningOn is how far a facet may lean against a shape with a distance: what a cut left of it may
-// be from the rim of its column, half a bend from the middle.
-func (g *model) leaningOn(f *shape.Fit, i int) float64 {
+// leaningOn is how far a facet that is off by an angle may lean against a shape with a distance:
+// what a cut left of it may be from the rim of its column, half a bend from the middle.
+func (g *model) leaningOn(f *shape.Fit, i int, off float64) float64 {
 	c := &g.list[i]
-	for k := c.firm; k < len(c.knots); k++ {
-		if g.onChord(f, i, k) {
-			return normalSlack + c.slack + 0.5*c.bend
+	lean, wide := c.leaning(), normalSlack+c.slack+0.5*c.bend
+	if off > lean && off <= wide { // else it makes no difference
+		for k := c.firm; k < len(c.knots); k++ {
+			if g.onChord(f, i, k) {
+				return wide
+			}
 		}
 	}
-	return c.leaning()
+	return lean
 }

@@ -234,7 +234,8 @@ func (g *model) holds(f shape.Fit, set []int) bool {
 	limit := 0.01
 	for _, i := range set {
 		c := &g.list[i]
-		lean := g.leaningOn(&f, i)
+		leans := f.Deviation(c.centre, c.normal)
+		lean := g.leaningOn(&f, i, leans)
 		if !f.HasDistance() { // nothing else keeps these from leaking
 			lean = normalSlack/2 + c.slack + 0.2*c.bend
 			if f.Kind == shape.Extruded {
@@ -242,7 +243,7 @@ func (g *model) holds(f shape.Fit, set []int) bool {
 			}
 		}
 		area += c.area
-		if f.Deviation(c.centre, c.normal) > lean || g.spans(f, i) {
+		if leans > lean || g.spans(f, i) {
 			off += c.area
 		}
 	}
@@ -323,7 +324,8 @@ func (g *model) owns(f shape.Fit, i int) bool {
 	case shape.Turned:
 		return f.Deviation(c.centre, c.normal) <= normalSlack/2+c.slack+0.2*c.bend && !g.spans(f, i)
 	}
-	return f.Deviation(c.centre, c.normal) <= g.leaningOn(&f, i) && g.worst(f, i) <= g.tol.near(f) && !g.spans(f, i)
+	off := f.Deviation(c.centre, c.normal)
+	return off <= g.leaningOn(&f, i, off) && g.worst(f, i) <= g.tol.near(f) && !g.spans(f, i)
 }
 
 // spans tells whether a facet reaches further round a shape than its own bends allow: the

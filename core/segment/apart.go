@@ -31,20 +31,31 @@ func (r *ruling) apart(i, n int) laneCut {
 	return c
 }
 
-// looseJoint returns the edges between two parts of a shell that are cut to gain most or lose
-// least: the boxes of both sides, as they lie, against the box of both together.
-func (r *ruling) looseJoint(b *band, cut []mesh.EdgeID) []mesh.EdgeID {
+// attached are the pieces of a shell that are of one part each, by the boxes they lie in, and the
+// borders at which they hang together.
+type attached struct {
+	boxes  []planar.Box
+	joints []joint
+}
+
+// mostJoined bounds the pieces of a shell that is taken apart.
+const mostJoined = 200
+
+// attached finds the pieces of a shell, once; there are no joints where they are too many.
+func (r *ruling) attached(b *band) *attached {
+	if b.attached != nil {
+		return b.attached
+	}
+	b.attached = &attached{}
 	m, s := r.doc.Mesh, r.doc.State
-	own := ids.Set(cut)
 	part := s.FaceParts()
 	between := func(e mesh.EdgeID) bool {
 		f, g := m.EdgeFaces(e)
 		return part[f] != part[g]
 	}
-	ends := func(e mesh.EdgeID) bool { return own[e] || s.Map.Ends(e) }
-	pieces := m.Connected(b.faces, func(e mesh.EdgeID) bool { return ends(e) || between(e) })
-	if len(pieces) < 2 || len(pieces) > mostJoined {
-		return nil
+	pieces := m.Connected(b.faces, func(e mesh.EdgeID) bool { return s.Map.Ends(e) || between(e) })
+	if len(pieces) > mostJoined {
+		return b.attached
 	}
 	of := make(map[mesh.FaceID]int, len(b.faces))
 	for k, faces := range pieces {
@@ -52,62 +63,60 @@ func (r *ruling) looseJoint(b *band, cut []mesh.EdgeID) []mesh.EdgeID {
 			of[f] = k
 		}
 	}
-	boxes := b.boxes(of, len(pieces))
-	joints := map[[2]int][]mesh.EdgeID{}
-	var order [][2]int
-	for _, f := range b.faces {
-		lo, hi := m.Corners(f)
-		for h := lo; h < hi; h++ {
-			e, t := m.Edge(h), m.Twin(h)
-			if t == mesh.None || ends(e) || !between(e) {
-				continue
-			}
-			g, ok := of[m.FaceOf(t)]
-			if k := [2]int{of[f], g}; ok && k[0] < k[1] {
-				if joints[k] == nil {
-					order = append(order, k)
-				}
-				joints[k] = append(joints[k], e)
-			}
+	b.attached.boxes = b.boxes(of, len(pieces))
+	at := map[[2]int]int{}
+	for _, e := range m.EdgesWithin(b.faces) {
+		if s.Map.Ends(e) || !between(e) {
+			continue
 		}
+		f, g := m.EdgeFaces(e)
+		key := [2]int{min(of[f], of[g]), max(of[f], of[g])}
+		k, ok := at[key]
+		if !ok {
+			k, at[key] = len(b.attached.joints), len(b.attached.joints)
+			b.attached.joints = append(b.attached.joints, joint{a: key[0], b: key[1]})
+		}
+		b.attached.joints[k].edges = append(b.attached.joints[k].edges, e)
 	}
-	side := func(from int, without [2]int) (all planar.Box, reached []bool) {
-		reached = make([]bool, len(pieces))
-		reached[from] = true
-		all = boxes[from]
-		for todo := []int{from}; len(todo) > 0; {
-			at := todo[0]
-			todo = todo[1:]
-			for _, k := range order {
-				if k == without || k[0] != at && k[1] != at {
-					continue
-				}
-				if to := k[0] + k[1] - at; !reached[to] {
-					reached[to] = true
-					all = planar.Bounds(all.Min, all.Max, boxes[to].Min, boxes[to].Max)
-					todo = append(todo, to)
-				}
+	return b.attached
+}
+
+// looseJoint returns the edges between two parts of a shell that are cut to leave the smallest
+// boxes in all, after others were cut. Nobody may want them to stay, nor may both sides hold
+// together another way.
+func (r *ruling) looseJoint(b *band, cut []mesh.EdgeID) (best []mesh.EdgeID) {
+	all, gone := r.attached(b), ids.Set(cut)
+	left := slices.DeleteFunc(slices.Clone(all.joints), func(j joint) bool { return gone[j.edges[0]] })
+	least := math.Inf(1)
+	for k, j := range left {
+		if slices.ContainsFunc(j.edges, func(e mesh.EdgeID) bool { return math.IsInf(r.cost(e), 1) }) {
+			continue
+		}
+		hung := ids.NewForest(len(all.boxes))
+		for o, other := range left {
+			if o != k {
+				hung.Join(int32(other.a), int32(other.b))
 			}
 		}
-		return all, reached
-	}
-	var best []mesh.EdgeID
-	most := math.Inf(-1)
-	for _, k := range order {
-		a, reached := side(k[0], k)
-		if reached[k[1]] || slices.ContainsFunc(joints[k], func(e mesh.EdgeID) bool { return math.IsInf(r.cost(e), 1) }) {
-			continue // they hold together another way, or somebody wants them to
+		if hung.Root(int32(j.a)) == hung.Root(int32(j.b)) {
+			continue
 		}
-		o, _ := side(k[1], k)
-		if gain := boxArea(planar.Bounds(a.Min, a.Max, o.Min, o.Max)) - boxArea(a) - boxArea(o); gain > most {
-			best, most = joints[k], gain
+		boxes, area := slices.Clone(all.boxes), 0.0
+		for p, box := range all.boxes { // what is joined is named by its lowest
+			at := &boxes[hung.Root(int32(p))]
+			*at = planar.Bounds(at.Min, at.Max, box.Min, box.Max)
+		}
+		for p, box := range boxes {
+			if size := box.Size(); hung[p] == int32(p) {
+				area += size.X * size.Y
+			}
+		}
+		if area < least {
+			best, least = j.edges, area
 		}
 	}
 	return best
 }
-
-// mostJoined bounds the parts of a shell that is taken apart.
-const mostJoined = 200
 
 // boxes are those of n pieces of a shell as they lie, of tells which a face is in.
 func (b *band) boxes(of map[mesh.FaceID]int, n int) []planar.Box {
@@ -124,9 +133,4 @@ func (b *band) boxes(of map[mesh.FaceID]int, n int) []planar.Box {
 		}
 	}
 	return out
-}
-
-func boxArea(b planar.Box) float64 {
-	s := b.Size()
-	return math.Max(0, s.X) * math.Max(0, s.Y)
 }

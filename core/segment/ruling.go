@@ -44,9 +44,10 @@ type band struct {
 	like  int     // the first shell that is its repeat
 	off   float64 // area that lies off its grain
 
-	weight float64
-	lane   *seam.Lane
-	whole  sheet.Shell
+	weight   float64
+	lane     *seam.Lane
+	attached *attached
+	whole    sheet.Shell
 }
 
 func (b *band) long() float64 { return longest(b.size) }
