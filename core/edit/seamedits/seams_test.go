@@ -246,7 +246,7 @@ func TestNoSliverIsLeftAlone(t *testing.T) {
 // draw a circle as large as the model around nothing.
 func TestAThinRingIsNotHungOnAWall(t *testing.T) {
 	v := func(x, y float64) r2.Vec { return r2.Vec{X: x, Y: y} }
-	m := meshtest.Lathe(t, 48, v(0.9998, 0), v(1, 0), v(1, 0.2))
+	m := meshtest.Lathe(t, 60, v(3, 0), v(23.97, 20), v(24, 20), v(24, 24))
 	d := edittest.Attached(t, m, 0.5)
 	for _, s := range edittest.Measure(d).Shells {
 		ring, wall := 0, 0
@@ -257,7 +257,7 @@ func TestAThinRingIsNotHungOnAWall(t *testing.T) {
 				wall++
 			}
 		}
-		if box := s.Box.Size(); ring > 0 && wall > 0 && min(box.X, box.Y) > 0.4*max(box.X, box.Y) {
+		if box := s.Box.Size(); ring > 0 && wall > 0 && min(box.X, box.Y) > 0.1*max(box.X, box.Y) {
 			t.Errorf("a shell of wall and ring takes a box of %.2f by %.2f", box.X, box.Y)
 		}
 	}
