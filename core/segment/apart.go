@@ -31,56 +31,6 @@ func (r *ruling) apart(i, n int) laneCut {
 	return c
 }
 
-// attached are the pieces of a shell that are of one part each, by the boxes they lie in, and the
-// borders at which they hang together.
-type attached struct {
-	boxes  []planar.Box
-	joints []joint
-}
-
-// mostJoined bounds the pieces of a shell that is taken apart.
-const mostJoined = 200
-
-// attached finds the pieces of a shell, once; there are no joints where they are too many.
-func (r *ruling) attached(b *band) *attached {
-	if b.attached != nil {
-		return b.attached
-	}
-	b.attached = &attached{}
-	m, s := r.doc.Mesh, r.doc.State
-	part := s.FaceParts()
-	between := func(e mesh.EdgeID) bool {
-		f, g := m.EdgeFaces(e)
-		return part[f] != part[g]
-	}
-	pieces := m.Connected(b.faces, func(e mesh.EdgeID) bool { return s.Map.Ends(e) || between(e) })
-	if len(pieces) > mostJoined {
-		return b.attached
-	}
-	of := make(map[mesh.FaceID]int, len(b.faces))
-	for k, faces := range pieces {
-		for _, f := range faces {
-			of[f] = k
-		}
-	}
-	b.attached.boxes = b.boxes(of, len(pieces))
-	at := map[[2]int]int{}
-	for _, e := range m.EdgesWithin(b.faces) {
-		if s.Map.Ends(e) || !between(e) {
-			continue
-		}
-		f, g := m.EdgeFaces(e)
-		key := [2]int{min(of[f], of[g]), max(of[f], of[g])}
-		k, ok := at[key]
-		if !ok {
-			k, at[key] = len(b.attached.joints), len(b.attached.joints)
-			b.attached.joints = append(b.attached.joints, joint{a: key[0], b: key[1]})
-		}
-		b.attached.joints[k].edges = append(b.attached.joints[k].edges, e)
-	}
-	return b.attached
-}
-
 // looseJoint returns the edges between two parts of a shell that are cut to leave the smallest
 // boxes in all, after others were cut. Nobody may want them to stay, nor may both sides hold
 // together another way.
@@ -118,19 +68,10 @@ func (r *ruling) looseJoint(b *band, cut []mesh.EdgeID) (best []mesh.EdgeID) {
 	return best
 }
 
-// boxes are those of n pieces of a shell as they lie, of tells which a face is in.
-func (b *band) boxes(of map[mesh.FaceID]int, n int) []planar.Box {
-	out, begun := make([]planar.Box, n), make([]bool, n)
-	p := b.laid.Patch
-	for i, f := range p.Faces {
-		k := of[f]
-		for _, v := range p.CornerVert[p.FaceStart[i]:p.FaceStart[i+1]] {
-			q := b.laid.UV[v]
-			if !begun[k] {
-				out[k], begun[k] = planar.Box{Min: q, Max: q}, true
-			}
-			out[k] = planar.Bounds(out[k].Min, out[k].Max, q)
-		}
+// attached finds the pieces of a shell, once.
+func (r *ruling) attached(b *band) *attached {
+	if b.attached == nil {
+		b.attached = newAttached(r.doc, b.laid)
 	}
-	return out
+	return b.attached
 }
