@@ -7,7 +7,7 @@ import { join } from "node:path";
 import { after, before, test } from "node:test";
 import { promisify } from "node:util";
 import { crc32 } from "node:zlib";
-import { clean, noSeriousFindings, openPage, ready, startApp, startBrowser } from "./app.mjs";
+import { clean, drawn, noSeriousFindings, openPage, ready, startApp, startBrowser } from "./app.mjs";
 
 const run = promisify(execFile);
 let app, browser;
@@ -22,7 +22,8 @@ const v = points.map((p) => `v ${p.join(" ")}`).join("\n");
 /** A crate with everything wrong that can be: a side turned, one twice, one of a point of its own, a fold. */
 const careless = `o crate\n${v}\nv 4000.001 1000 2000\nv 1 1 1\nvt 0 0\nvt 0.001 0\nf ${sides[0].map((i) => `${i}/1`).join(" ")}\nf 8/1 7/2 6/1 5/2\n${[[1, 2, 6, 5], [2, 3, 9, 6], [3, 4, 8, 7], [4, 1, 5, 8], [4, 1, 5, 8]].map((f) => `f ${f.map((i) => `${i}/${1 + (i % 2)}`).join(" ")}`).join("\n")}\nf 1/1 2/1 2/1\n`;
 
-const stl = `solid crate\n${sides.flatMap(([a, b, c, d]) => [[a, b, c], [a, c, d]]).map((t) => `facet normal 0 0 0\nouter loop\n${t.map((i) => `vertex ${points[i - 1].join(" ")}`).join("\n")}\nendloop\nendfacet`).join("\n")}\nendsolid crate\n`;
+const soup = (points) => `solid crate\n${sides.flatMap(([a, b, c, d]) => [[a, b, c], [a, c, d]]).map((t) => `facet normal 0 0 0\nouter loop\n${t.map((i) => `vertex ${points[i - 1].join(" ")}`).join("\n")}\nendloop\nendfacet`).join("\n")}\nendsolid crate\n`;
+const stl = soup(points);
 
 /** A ZIP of one file, stored as it is. */
 function zip(name, data) {
@@ -152,6 +153,42 @@ test("a large file is read in the queue: left alone it arrives, cancelled it lea
   await row.waitFor({ state: "detached" });
   await page.reload();
   assert.equal(await row.count(), 0);
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
+
+/** How much taller than wide the model is drawn. */
+const tall = (page) => page.evaluate(() => {
+  const c = document.querySelector("#piece-canvas"), g = Object.assign(document.createElement("canvas"), { width: c.width, height: c.height }).getContext("2d");
+  g.drawImage(c, 0, 0);
+  const { data } = g.getImageData(0, 0, c.width, c.height), box = [Infinity, Infinity, 0, 0];
+  for (let i = 0; i < data.length; i += 4) if (data[i + 3] === 255) { const x = (i / 4) % c.width, y = Math.floor(i / 4 / c.width); box[0] = Math.min(box[0], x); box[1] = Math.min(box[1], y); box[2] = Math.max(box[2], x); box[3] = Math.max(box[3], y); }
+  return (box[3] - box[1]) / (box[2] - box[0]);
+});
+
+test("a model stands on the side that is said to be down, on arrival and on the bench", { timeout: 120000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await page.emulateMedia({ reducedMotion: "reduce" }); // it does not turn
+  const file = join(app.dir, "post.stl");
+  await writeFile(file, soup(points.map(([x, y, z]) => [x / 8, y / 2, 3 * z]))); // 500 × 500 × 6000
+  await bring(page, file);
+  assert.equal(await page.locator("#up").inputValue(), "z");
+  await page.waitForFunction(() => Number(document.body.dataset.drawn) > 0);
+  assert.ok((await tall(page)) > 2, "a post stands");
+  const stands = async (up, is) => {
+    const was = await page.getAttribute("body", "data-drawn");
+    await page.locator("#up, #set-up").selectOption(up);
+    await page.waitForFunction((w) => document.body.dataset.drawn !== w, was);
+    await drawn(page);
+    assert.ok(is(await tall(page)), `${await tall(page)} with ${up} up`);
+  };
+  await stands("y", (t) => t < 1);
+  await stands("z", (t) => t > 2);
+  await page.locator("#open").click();
+  await ready(page);
+  await drawn(page);
+  assert.ok((await tall(page)) > 2, "it stands on the bench");
+  await stands("y", (t) => t < 1);
   assert.deepEqual(wrong, []);
   await context.close();
 });

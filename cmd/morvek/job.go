@@ -210,7 +210,7 @@ func begin(ctx context.Context, name string, args []string, stderr io.Writer) (*
 		}
 		fmt.Fprintf(stderr, "morvek: %s: %s\n", filepath.Base(j.in), words)
 	}
-	guess := document.Guess(m, j.settings)
+	guess := document.Guess(m, meshio.Up(j.in), j.settings)
 	if !j.given["unit"] {
 		j.settings.Unit = guess.Unit
 	}

@@ -6,6 +6,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/mesh"
+	"morvek/core/meshio/format"
 	"morvek/core/seam"
 )
 
@@ -14,16 +15,16 @@ import (
 // has larger numbers unless it is tiny.
 const largestInMetres = 20
 
-// restsOn is how much more of a model must lie flat on its -Z side than on its -Y side
-// for Z to be up, and standsOn the least share of its area that it can stand on.
+// restsOn is how much more of a model must lie flat on its lowest side along one axis than along
+// the other for that one to be up, and standsOn the least share of its area that it can stand on.
 const (
 	restsOn  = 4
 	standsOn = 1e-3
 )
 
 // Guess returns settings for a model that says nothing of its unit and its up: by its
-// size, and by the side that it can stand on.
-func Guess(m *mesh.Mesh, s Settings) Settings {
+// size, and by what its format says of up and the side that it can stand on.
+func Guess(m *mesh.Mesh, up format.Up, s Settings) Settings {
 	if m.Diagonal() > largestInMetres {
 		s.Unit = "mm"
 	}
@@ -32,7 +33,9 @@ func Guess(m *mesh.Mesh, s Settings) Settings {
 		all += a
 	}
 	y, z := footing(m, r3.Vec{Y: 1}), footing(m, r3.Vec{Z: 1})
-	if z > restsOn*y && z > standsOn*all {
+	stands := func(on, other float64) bool { return on > restsOn*other && on > standsOn*all }
+	s.Up = seam.UpY
+	if up == format.OftenZ && !stands(y, z) || up == format.OftenY && stands(z, y) {
 		s.Up = seam.UpZ
 	}
 	return s

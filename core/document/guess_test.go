@@ -13,6 +13,7 @@ import (
 	"morvek/core/edit/sheetedits"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
+	"morvek/core/meshio/format"
 	"morvek/core/seam"
 )
 
@@ -38,14 +39,24 @@ func stool(t *testing.T, scale float64, lay func(r3.Vec) r3.Vec) *mesh.Mesh {
 func TestUnitAndUpAreGuessed(t *testing.T) {
 	asIs := func(v r3.Vec) r3.Vec { return v }
 	standing := func(v r3.Vec) r3.Vec { return r3.Vec{X: v.X, Y: -v.Z, Z: v.Y} } // Y becomes Z
+	lying := func(v r3.Vec) r3.Vec { return r3.Vec{X: v.Y, Y: v.X, Z: v.Z} }     // on neither side
 	for _, c := range []struct {
 		name  string
 		scale float64
 		lay   func(r3.Vec) r3.Vec
+		says  format.Up
 		unit  string
 		up    seam.Up
-	}{{"a stool in metres", 1, asIs, "m", seam.UpY}, {"in millimetres", 1000, asIs, "mm", seam.UpY}, {"in millimetres, Z up", 1000, standing, "mm", seam.UpZ}} {
-		s := document.Guess(stool(t, c.scale, c.lay), document.DefaultSettings())
+	}{
+		{"a stool in metres", 1, asIs, format.OftenY, "m", seam.UpY},
+		{"in millimetres", 1000, asIs, format.OftenY, "mm", seam.UpY},
+		{"in millimetres, Z up", 1000, standing, format.OftenY, "mm", seam.UpZ},
+		{"Z up where Y is laid down", 1, standing, format.AlwaysY, "m", seam.UpY},
+		{"lying", 1, lying, format.OftenY, "m", seam.UpY},
+		{"lying, where Z is usual", 1, lying, format.OftenZ, "m", seam.UpZ},
+		{"Y up where Z is usual", 1, asIs, format.OftenZ, "m", seam.UpY},
+	} {
+		s := document.Guess(stool(t, c.scale, c.lay), c.says, document.DefaultSettings())
 		if s.Unit != c.unit || s.Up != c.up {
 			t.Errorf("%s: unit %s, up %s", c.name, s.Unit, s.Up)
 		}

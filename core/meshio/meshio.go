@@ -48,6 +48,12 @@ func Of(name string) (f format.Format, ok bool) {
 	return Formats[k], true
 }
 
+// Up is what the format of a file name says of the way that is up.
+func Up(name string) format.Up {
+	f, _ := Of(name)
+	return f.Up
+}
+
 // Writable tells whether a file name ends in a format that can be written.
 func Writable(name string) bool {
 	f, ok := Of(name)

@@ -15,7 +15,13 @@ type Counted struct {
 func Counts(d *document.Document) []Counted {
 	m := d.Source
 	_, pieces := m.Components()
+	var maps int // that something lies on
+	for _, h := range d.State.Maps() {
+		if s, ok := d.State.Through(h.ID); ok && s.Map.AnyMapped() {
+			maps++
+		}
+	}
 	of := func(n int, word string) Counted { return Counted{n, words.Plural(n, word)} }
 	return []Counted{of(m.NumFaces(), "face"), of(len(m.Triangles().Corner), "triangle"), of(m.NumPoints(), "point"), of(pieces, "loose piece"),
-		of(len(m.Objects), "object"), of(len(m.Materials), "material"), of(len(d.State.Maps()), "map")}
+		of(len(m.Objects), "object"), of(len(m.Materials), "material"), of(maps, "map")}
 }

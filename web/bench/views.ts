@@ -15,7 +15,7 @@ import type { Show } from "./view/scene";
 
 /** Begins to keep the views in line with the state. */
 export function watchState(): void {
-  for (const draw of [paint, drawPicks, drawChain, drawGhosts, drawPoints, drawGrain, drawSetup, drawShape, drawSeams, sayAside, markWhole, markCard, sayFigures, markShow, markCloth]) effect(draw);
+  for (const draw of [paint, drawPicks, drawChain, drawGhosts, drawPoints, drawGrain, drawSetup, drawShape, drawSeams, sayAside, markWhole, markCard, sayFigures, markShow, markCloth, standUp]) effect(draw);
 }
 
 function paint(): void {
@@ -237,3 +237,6 @@ function markCloth(): void {
   markOwn();
   body.dataset.pattern = at.show === "cloth" ? laid().kind : "";
 }
+
+/** The model stands as the document says. */
+function standUp(): void { views.piece.stand(doc.meta.settings.up); }

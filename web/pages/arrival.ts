@@ -72,6 +72,8 @@ async function show(): Promise<void> {
   await doc.load();
   const piece = new Piece($<HTMLCanvasElement>("piece-canvas"), document.querySelector<SVGSVGElement>("#piece-over")!, doc, new ProofCloth(doc));
   piece.faces.paint("parts", new Set());
+  const up = document.getElementById("up") as HTMLSelectElement | null;
+  up?.addEventListener("change", () => piece.stand(up.value));
   let turning = !matchMedia("(prefers-reduced-motion: reduce)").matches, last = performance.now();
   const stop = (): void => { turning = false; };
   for (const kind of ["pointerdown", "wheel", "keydown"]) $("piece-canvas").addEventListener(kind, stop);

@@ -18,6 +18,9 @@ type Format struct {
 	Extensions []string // of file names, with the dot, small letters; the first is written
 	Media      string   // type, for downloads
 
+	// Up is what the format says of the way that is up.
+	Up Up
+
 	// Magic are the first bytes of a file, one of them, none where it has none.
 	Magic [][]byte
 
@@ -35,6 +38,17 @@ type Format struct {
 	// Maps is how many maps a file can hold, 0 for any number.
 	Maps int
 }
+
+// Up is what a format says of the way that is up.
+type Up uint8
+
+// OftenY says nothing, and more of those who write it have Y up than Z; OftenZ is for machines of
+// which Z is up, as nearly all have it who write it; AlwaysY is laid down by the standard.
+const (
+	OftenY Up = iota
+	OftenZ
+	AlwaysY
+)
 
 // Input is a file that is read.
 type Input struct {

@@ -21,6 +21,7 @@ var Format = format.Format{
 	Name:       "STL",
 	Extensions: []string{".stl"},
 	Media:      "model/stl",
+	Up:         format.OftenZ,
 	Read:       Read,
 	Keeps:      "triangles and solids; points are welded, since the format has none",
 }

@@ -4,6 +4,8 @@ import * as THREE from "three";
 const opening = 32; // degrees, of the perspective view
 
 export class Eye {
+  /** Whether Z is up, and the front looks along −Y; else Y is up, and it looks along Z. */
+  zUp = false;
   yaw = 0.55;
   pitch = 0.32;
   distance = 1;
@@ -15,10 +17,13 @@ export class Eye {
   /** How much of the model is clipped away on the near side, of its diameter. */
   clip = 0;
 
-  /** From the model towards the eye. */
-  back(): THREE.Vector3 {
-    const c = Math.cos(this.pitch);
-    return new THREE.Vector3(Math.sin(this.yaw) * c, Math.sin(this.pitch), Math.cos(this.yaw) * c);
+  /** What is up of the model. */
+  up(): THREE.Vector3 { return this.zUp ? new THREE.Vector3(0, 0, 1) : new THREE.Vector3(0, 1, 0); }
+
+  /** From the model towards the eye, or towards one that looks from other angles. */
+  back(yaw = this.yaw, pitch = this.pitch): THREE.Vector3 {
+    const c = Math.cos(pitch), right = Math.sin(yaw) * c, above = Math.sin(pitch), ahead = Math.cos(yaw) * c;
+    return this.zUp ? new THREE.Vector3(right, -ahead, above) : new THREE.Vector3(right, above, ahead);
   }
 
   turn(yaw: number, pitch: number): void {
@@ -50,6 +55,7 @@ export class Cameras {
     c.far = Math.max(eye.distance + 3 * radius, c.near + 1e-6 * radius);
     if (c === this.far) this.far.aspect = this.aspect;
     else Object.assign(this.flat, { left: -high * this.aspect, right: high * this.aspect, top: high, bottom: -high });
+    c.up.copy(eye.up());
     c.lookAt(this.aim);
     c.updateProjectionMatrix();
     c.updateMatrixWorld();

@@ -36,6 +36,7 @@ export class Piece extends Touched {
     this.faces.setPlaces();
     this.faces.geometry.computeBoundingSphere();
     this.radius = Math.max(this.faces.geometry.boundingSphere?.radius ?? 1, 1e-6);
+    this.eye.zUp = doc.meta.settings.up === "z";
     this.frame(-1);
     new ResizeObserver(() => this.resize()).observe(canvas);
     this.listen();
@@ -94,6 +95,14 @@ export class Piece extends Touched {
     this.link(other);
   }
 
+  /** Stands the model up; what is framed stays framed. */
+  stand(up: string): void {
+    if (this.eye.zUp === (up === "z")) return;
+    this.eye.zUp = up === "z";
+    if (this.eye.framed !== null) this.frame(this.eye.framed);
+    this.touch();
+  }
+
   /** Turns the model about its upright axis, in radians. */
   turn(by: number): void { this.eye.yaw += by; this.touch(); }
 
@@ -148,7 +157,7 @@ export class Piece extends Touched {
     this.eye.target.copy(middle).sub(this.shift);
     // As near as all corners of the box allow, in height and in width, from here.
     const back = this.eye.back();
-    const right = new THREE.Vector3(0, 1, 0).cross(back).normalize(), up = back.clone().cross(right);
+    const right = this.eye.up().cross(back).normalize(), up = back.clone().cross(right);
     const wide = tall * Math.min(this.cameras.aspect, 4);
     let d = 0;
     for (let k = 0; k < 8; k++) {
@@ -183,8 +192,7 @@ export class Piece extends Touched {
     for (let k = 0; k < 97; k++) { // where one looks from now, then all around, evenly
       const y = 1 - (2 * (k - 0.5)) / 96;
       const pitch = k === 0 ? this.eye.pitch : Math.max(-1.4, Math.min(1.4, Math.asin(y))), yaw = k === 0 ? this.eye.yaw : k * Math.PI * (3 - Math.sqrt(5));
-      const c = Math.cos(pitch);
-      d.set(Math.sin(yaw) * c, Math.sin(pitch), Math.cos(yaw) * c);
+      d.copy(this.eye.back(yaw, pitch));
       let seen = 0;
       for (const { n, p } of places) {
         const facing = n.dot(d);
