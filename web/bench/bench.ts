@@ -224,7 +224,7 @@ async function start(): Promise<void> {
   listenOthers();
   listenFirst();
   body.dataset.ready = "yes";
-  if (Number(body.dataset.work)) void attempt(async () => { await watch(Number(body.dataset.work)); await doc.refresh(); });
+  if (Number(body.dataset.work)) void attempt(async () => { await watch(Number(body.dataset.work)); await doc.renew(); });
 }
 
 start().catch(trouble);

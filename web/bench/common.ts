@@ -73,7 +73,7 @@ const station = (name: string): Does => async () => goTo(name);
 export const everywhere: Record<VerbsOf[""], Act> = {
   ...choosing,
   drop,
-  run: async () => { await watch(await doc.run()); await doc.refresh(); views.sheet.frame(); },
+  run: async () => { await watch(await doc.run()); await doc.renew(); views.sheet.frame(); },
   clear: { edits: () => ["clear", { faces: [] }] },
   "clear-picked": { edits: () => ["clear", { faces: facePick() }] },
   flatten: { edits: () => ["flatten", flattening()] },

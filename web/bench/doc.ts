@@ -219,7 +219,14 @@ export class Doc {
     const work = await done;
     if (work === undefined) return;
     await this.onWork(work);
-    await this.refresh();
+    await this.renew();
+  }
+
+  /** Shows what long work made, after the changes that are under way. */
+  renew(): Promise<void> {
+    const done = this.turn.then(() => this.refresh());
+    this.turn = done.catch(() => {});
+    return done;
   }
 
   /** Makes a change; the number of the work it became, if it takes long. */

@@ -32,6 +32,7 @@ const needs: Record<string, () => string> = {
   waiting: () => some(shells.waiting(), "nothing waits on the rack"),
   label: () => some(Number(at.face >= 0 && !!labelOf(doc, at.face)), "click a face of a word first"),
   finding: () => some(at.finding + 1, "choose a finding first"),
+  mendable: () => some(document.querySelectorAll(`#findings > li:has([data-finding~="${at.finding}"]) [data-mend]`).length, "no verb mends this; go to it and mend it by hand, or accept it"),
   pins: () => some(doc.meta.pins.length, "nothing is pinned"),
 };
 

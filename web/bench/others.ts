@@ -36,9 +36,10 @@ async function take(c: Change): Promise<void> {
 
 /** What is told may be what was done here; it is known by then. */
 async function hear(c: Change): Promise<void> {
-  if (at.working && c.who === me()) return;
+  const own = (): boolean => at.working && c.who === me();
+  if (own()) return;
   await doc.settled();
-  if (c.revision > doc.meta.revision) news.waiting = c;
+  if (!own() && c.revision > doc.meta.revision) news.waiting = c;
 }
 
 /** Says that an edit waits for the server. */

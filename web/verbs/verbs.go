@@ -53,6 +53,7 @@ const (
 	Label      Need = "label"
 	Pins       Need = "pins"
 	Finding    Need = "finding"
+	Mendable   Need = "mendable" // a finding is chosen that some verb mends
 )
 
 // Verb is something that a person can do.

@@ -1551,10 +1551,11 @@ export const sets: { station: string; verbs: Verb[] }[] = [
     "name": "mend",
     "says": "Mend it",
     "takes": "choose",
-    "what": "Mends the chosen finding, where that is known how; shown first.",
+    "what": "Mends the chosen finding, where that is known; shown first.",
     "key": "M",
     "needs": [
-     "finding"
+     "finding",
+     "mendable"
     ]
    },
    {

@@ -13,6 +13,7 @@ import (
 
 	"morvek/core/document"
 	"morvek/core/edit"
+	"morvek/core/edit/edittest"
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/meshio"
@@ -96,5 +97,21 @@ func TestAClosedShellIsMended(t *testing.T) {
 	}
 	if _, err := mended(t, pipelinetest.Can(t, 12), proof.Finding{Kind: proof.NoOpening, Faces: []mesh.FaceID{0}}); !errors.Is(err, document.ErrRefused) {
 		t.Errorf("what is open is opened: %v", err)
+	}
+}
+
+// A wall in two strips one above the other is one again.
+func TestASeamInViewIsMended(t *testing.T) {
+	d, _ := edittest.Halves(t)
+	found := findings(d, proof.InView)
+	if len(found) == 0 {
+		t.Fatal("no seam lies in view")
+	}
+	now, err := mended(t, d, found[0])
+	if err != nil {
+		t.Fatal(err)
+	}
+	if left := findings(now, proof.InView); len(left) != len(found)-1 || edittest.Worst(now) > 1.001 {
+		t.Errorf("mended it still has %v", left)
 	}
 }
