@@ -33,6 +33,14 @@ func TestLastDigit(t *testing.T) {
 			t.Errorf("%s: %g, want %g", format, got, want)
 		}
 	}
+	// Decimals of which most numbers need all, though few of them have as many digits as the largest.
+	small := []r3.Vec{{X: 0.5}}
+	for range 400 {
+		small = append(small, r3.Vec{X: math.Round(4e4*r.Float64()) / 1e6, Y: math.Round(4e4*r.Float64()) / 1e6})
+	}
+	if got := lastDigit(small); math.Abs(got-0.5e-6) > 1e-9 {
+		t.Errorf("six decimals: %g", got)
+	}
 	if got := lastDigit(nil); got != 0 {
 		t.Errorf("no points: %g", got)
 	}
