@@ -24,27 +24,37 @@ func newTolerance(m *mesh.Mesh, relative float64) tolerance {
 	t := tolerance{noise: relative * d, least: 2e-6 * d, digit: lastDigit(m.Points)}
 	if relative <= 0 {
 		t.noise = min(measureNoise(m), 5e-4*d)
+		if t.noise < 2*t.digit {
+			t.noise = t.digit / math.Sqrt(3) // what is rounded spreads evenly
+		}
 	}
 	return t
 }
 
 // measureNoise looks at pairs of neighbouring triangles: how far the far corner
-// of one lies from the plane of the other. Machine parts are made of planes,
-// and of facets and quads that are flat, so on a clean mesh a good share of the
-// pairs is exactly flat; the lower sixth of these tells the noise.
+// of one lies from the plane of the other, against what noise of one in all four corners
+// would make of it. Machine parts are made of planes, and of facets and quads that are flat,
+// so on a clean mesh a good share of the pairs is exactly flat; the lower sixth of these
+// tells the noise. Where more are flat, or fewer than that takes, it is told by where there are
+// hardly more: what is bent by more than noise is bent by any amount.
 func measureNoise(m *mesh.Mesh) float64 {
 	t := m.Triangles()
 	var off []float64
 	flat := 0.0 // how many pairs should be flat: diagonals of quads, every third edge between triangles
 	pos := func(h mesh.HalfedgeID) r3.Vec { return m.Points[m.CornerPoint[h]] }
+	add := func(a, b, c, p r3.Vec, share float64) {
+		if d, ok := outOfPlane(a, b, c, p); ok {
+			off = append(off, d)
+			flat += share
+		}
+	}
 	for f := range m.NumFaces() {
 		lo, hi := t.FaceStart[f], t.FaceStart[f+1]
 		if hi-lo == 2 { // across the diagonal of a quad
 			a, b := t.Corner[lo], t.Corner[lo+1]
 			for _, c := range b {
 				if !slices.Contains(a[:], c) {
-					off = append(off, planeDistance(pos(a[0]), pos(a[1]), pos(a[2]), pos(c)))
-					flat++
+					add(pos(a[0]), pos(a[1]), pos(a[2]), pos(c), 1)
 				}
 			}
 		}
@@ -55,8 +65,7 @@ func measureNoise(m *mesh.Mesh) float64 {
 		for h := first; h < last; h++ {
 			if o := m.Twin(h); o > h {
 				if a, b := m.Corners(m.FaceOf(o)); b-a == 3 {
-					off = append(off, planeDistance(pos(first), pos(first+1), pos(first+2), pos(m.Prev(o))))
-					flat += 1. / 3
+					add(pos(first), pos(first+1), pos(first+2), pos(m.Prev(o)), 1./3)
 				}
 			}
 		}
@@ -65,16 +74,33 @@ func measureNoise(m *mesh.Mesh) float64 {
 		return 0
 	}
 	slices.Sort(off)
-	return off[int(flat/6)] / 0.42 // a sixth of offsets spread by 2σ lie below 0.42σ
+	noise := off[int(flat/6)] / 0.21 // a sixth of offsets spread by σ lie below 0.21σ
+	exact, _ := slices.BinarySearch(off, 1e-12*m.Diagonal())
+	for n := max(12, int(flat/50)); exact+n < len(off) && off[exact+n] < flatterBy*noise; n += 1 + n/16 {
+		at := off[exact+n]
+		if below, _ := slices.BinarySearch(off, 3*at); 2*(below-exact) < 3*n { // 0.68 of them lie below σ, all below 3σ
+			return at
+		}
+	}
+	return noise
 }
 
-func planeDistance(a, b, c, p r3.Vec) float64 {
+// flatterBy is how much larger the noise may be than a sixth of the pairs tells: all edges between
+// triangles may be flat, not every third.
+const flatterBy = 4
+
+// outOfPlane is how far p lies from the plane of a, b and c, as a multiple of what its spread is where
+// all four are spread by one; ok is false where they have no plane.
+func outOfPlane(a, b, c, p r3.Vec) (d float64, ok bool) {
 	n := r3.Cross(r3.Sub(b, a), r3.Sub(c, a))
-	l := r3.Norm(n)
+	l := r3.Norm2(n)
 	if l == 0 {
-		return 0
+		return 0, false
 	}
-	return math.Abs(r3.Dot(r3.Sub(p, a), n)) / l
+	u := r3.Dot(r3.Cross(r3.Sub(b, p), r3.Sub(c, p)), n) / l
+	v := r3.Dot(r3.Cross(r3.Sub(c, p), r3.Sub(a, p)), n) / l
+	w := 1 - u - v
+	return math.Abs(r3.Dot(r3.Sub(p, a), n)) / math.Sqrt(l*(1+u*u+v*v+w*w)), true
 }
 
 // coplanar tells whether face f lies in the plane through c with normal n. Faces
@@ -112,7 +138,7 @@ func (t tolerance) near(f shape.Fit) float64 {
 	if f.Kind == shape.Torus {
 		share, size = 8e-3, min(f.Radius, f.Major)
 	}
-	return max(3.5*t.noise, share*size, t.least)
+	return max(4*t.noise, share*size, t.least)
 }
 
 const normalSlack = 1.2 * math.Pi / 180
