@@ -268,6 +268,9 @@ func (g *model) bands(i int, free func(int) bool, kinds ...shape.Kind) (out []re
 				continue
 			}
 			if r, ok := g.grow(three, fit, free); ok {
+				if g.noisy() {
+					r = g.byRows(r, r.fit.Axis, r.fit.Origin, free)
+				}
 				for _, j := range r.set {
 					g.tried[kind][j] = true
 				}
@@ -415,22 +418,44 @@ const barelyBent = 1.5 * math.Pi / 180
 // smoothly outside the region for longer than inside it. The second goes for
 // shapes without a distance, which leak along whatever they run into.
 func (g *model) slice(r region) bool {
-	set := r.set
-	g.now++
-	for _, i := range set {
-		g.stamp[i] = g.now
+	most := 0.4
+	if r.fit.Kind == shape.Plane {
+		most = 0.15 // among facets of like size a flat one is chance
 	}
-	var odd, border, loose, area float64
-	for _, i := range set {
+	if g.leak(r.set) > most {
+		return true
+	}
+	if r.fit.HasDistance() {
+		return false
+	}
+	var loose float64
+	for _, i := range r.set {
 		var inside, outside float64
 		for _, s := range g.list[i].sides {
-			in := g.stamp[s.other] == g.now
-			if s.smooth && in {
+			if s.smooth && g.stamp[s.other] == g.now {
 				inside += s.length
 			} else if s.smooth {
 				outside += s.length
 			}
-			if in {
+		}
+		if len(r.set) > 1 && outside > inside {
+			loose += g.list[i].area
+		}
+	}
+	return loose > 0.3*r.area
+}
+
+// leak is the share of the border of a set that lies on a smooth run of facets of like size. It
+// stamps the set.
+func (g *model) leak(set []int) float64 {
+	g.now++
+	for _, i := range set {
+		g.stamp[i] = g.now
+	}
+	var odd, border float64
+	for _, i := range set {
+		for _, s := range g.list[i].sides {
+			if g.stamp[s.other] == g.now {
 				continue
 			}
 			border += s.length
@@ -438,16 +463,8 @@ func (g *model) slice(r region) bool {
 				odd += s.length
 			}
 		}
-		area += g.list[i].area
-		if len(set) > 1 && outside > inside {
-			loose += g.list[i].area
-		}
 	}
-	most := 0.4
-	if r.fit.Kind == shape.Plane {
-		most = 0.15 // among facets of like size a flat one is chance
-	}
-	return odd > most*border || loose > 0.3*area && !r.fit.HasDistance()
+	return odd / max(border, 1e-300)
 }
 
 // tangent tells whether a facet goes over into something else at a side: its

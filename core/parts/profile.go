@@ -1,11 +1,13 @@
 package parts
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 	"morvek/core/shape"
 )
@@ -29,12 +31,15 @@ func (g *model) fromAxis(axis, origin r3.Vec) func(int, func(int) bool) []region
 		return mesh.Unit(r3.Cross(axis, r3.Sub(g.list[i].centre, origin)))
 	}
 	row := func(i int) []int { return []int{i} }
-	if g.tol.noise > noisy*g.diag {
+	if g.noisy() {
 		row = func(i int) []int { return g.row(i, axis, origin) }
 	}
 	tried := map[bool]map[int]bool{false: {}, true: {}} // facets that were in a straight run, and in an arc
 	try := func(start []int, f shape.Fit, free func(int) bool, round bool, refit func([]int, shape.Fit) (shape.Fit, bool)) (region, bool) {
 		r, ok := g.growBy(start, f, free, refit)
+		if ok && g.noisy() {
+			r = g.byRows(r, axis, origin, free)
+		}
 		for _, k := range r.set {
 			tried[round][k] = true
 		}
@@ -78,6 +83,47 @@ func (g *model) fromAxis(axis, origin r3.Vec) func(int, func(int) bool) []region
 // profile, but the row round the axis that it is in does.
 const noisy = 1e-7
 
+// leastRow is how many facets of a row tell that one of them has strayed.
+const leastRow = 8
+
+func (g *model) noisy() bool { return g.tol.noise > noisy*g.diag }
+
+// byRows is a region about an axis that has each row of facets as a whole or not at all, as most of it
+// says: single ones go over into what is beside them by noise alone.
+func (g *model) byRows(r region, axis, origin r3.Vec, free func(int) bool) region {
+	in, seen := ids.Set(r.set), map[int]bool{}
+	var out []int
+	look := func(i int) {
+		if seen[i] {
+			return
+		}
+		row := slices.DeleteFunc(g.row(i, axis, origin), func(k int) bool {
+			return seen[k] || !in[k] && !(free(k) && g.worst(r.fit, k) <= 4*g.tol.noise)
+		})
+		n := 0
+		for _, k := range row {
+			seen[k] = true
+			if in[k] {
+				n++
+			}
+		}
+		switch {
+		case 2*n > len(row):
+			out = append(out, row...)
+		case 4*n > len(row) || len(row) < leastRow:
+			out = append(out, slices.DeleteFunc(row, func(k int) bool { return !in[k] })...)
+		}
+	}
+	for _, i := range r.set {
+		look(i)
+	}
+	if len(out) < r.fit.Kind.Traits().Least {
+		return r
+	}
+	slices.Sort(out)
+	return g.region(out, r.fit)
+}
+
 // row returns the facets that lie round an axis at the place of one.
 func (g *model) row(i int, axis, origin r3.Vec) []int {
 	rho, t := shape.Meridian(g.list[i].centre, axis, origin)
@@ -104,22 +150,31 @@ const leastRows = 4
 
 // rows counts the distinct points of the profile of a set of facets.
 func (g *model) rows(set []int, axis, origin r3.Vec) int {
-	var at []float64
+	return len(g.profile(set, axis, origin))
+}
+
+// profile returns the corners of a set of facets, by the points of its profile.
+func (g *model) profile(set []int, axis, origin r3.Vec) (out [][]r3.Vec) {
+	type knot struct {
+		at float64 // of its profile, along no likely direction of it
+		p  r3.Vec
+	}
+	var all []knot
 	for _, i := range set {
-		for _, p := range g.list[i].knots {
-			rho, t := shape.Meridian(g.mesh.Points[p], axis, origin)
-			at = append(at, t+0.618*rho)
+		for _, c := range g.list[i].knots {
+			p := g.mesh.Points[c]
+			rho, t := shape.Meridian(p, axis, origin)
+			all = append(all, knot{t + 0.618*rho, p})
 		}
 	}
-	slices.Sort(at)
-	n, last := 0, math.Inf(-1)
-	for _, x := range at {
-		if x-last > 2*(g.tol.least+3*g.tol.noise) {
-			n++
+	slices.SortFunc(all, func(a, b knot) int { return cmp.Compare(a.at, b.at) })
+	for k, c := range all {
+		if k == 0 || c.at-all[k-1].at > 2*(g.tol.least+3*g.tol.noise) {
+			out = append(out, nil)
 		}
-		last = x
+		out[len(out)-1] = append(out[len(out)-1], c.p)
 	}
-	return n
+	return out
 }
 
 // axisOf returns the axis of a turned form: that of the largest exact shape about it,
@@ -143,6 +198,9 @@ func (g *model) axisOf(whole shape.Fit, chosen []region) (axis, origin r3.Vec) {
 // fewer words than what was found without its axis.
 func (g *model) alongProfile(set []int, whole shape.Fit, chosen []region, left [][]int, progress func() error) ([]region, [][]int, error) {
 	axis, origin := g.axisOf(whole, chosen)
+	if g.noisy() {
+		axis, origin = shape.Centred(g.profile(set, axis, origin), axis, origin)
+	}
 	mine, rest, err := g.cover(set, g.fromAxis(axis, origin), len(set), progress)
 	if err != nil {
 		return nil, nil, err

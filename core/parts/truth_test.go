@@ -46,6 +46,7 @@ type variant struct {
 	triangles   bool
 	refined     bool    // a tenth of the faces in four
 	noise       float64 // share of the diagonal
+	decimals    int     // it is written with, after it was made 0.3 across; 0 for all
 	rand, shape float64 // to reach
 	axis        float64 // degrees
 	radius      float64
@@ -65,6 +66,7 @@ var variants = []variant{
 	{name: "triangles", move: same, turn: same, scale: 1, triangles: true, rand: 0.95, shape: 0.95, axis: 0.2, radius: 0.005},
 	// Bent rods of ten sides come apart where their quads are not flat, hence the shape.
 	{name: "refined", move: same, turn: same, scale: 1, refined: true, rand: 0.95, shape: 0.9, axis: 0.2, radius: 0.005},
+	{name: "six decimals of a metre", move: same, turn: same, scale: 1, decimals: 6, rand: 0.95, shape: 0.95, axis: 0.2, radius: 0.005},
 	{name: "noise", move: same, turn: same, scale: 1, noise: 1e-4, rand: 0.95, shape: 0.95, axis: 0.2, radius: 0.005},
 }
 
@@ -76,7 +78,15 @@ func (v variant) build(t testing.TB, m *mesh.Mesh, truth models.Truth) (*mesh.Me
 	s := v.noise * m.Diagonal()
 	for _, p := range m.Points {
 		p = r3.Add(p, r3.Vec{X: s * r.NormFloat64(), Y: s * r.NormFloat64(), Z: s * r.NormFloat64()})
-		b.Point(v.move(p))
+		p = v.move(p)
+		if v.decimals > 0 {
+			to, last := 0.3/m.Diagonal(), math.Pow(10, float64(-v.decimals))
+			p = r3.Vec{X: math.Round(to*p.X/last) * last, Y: math.Round(to*p.Y/last) * last, Z: math.Round(to*p.Z/last) * last}
+		}
+		b.Point(p)
+	}
+	if v.decimals > 0 {
+		v.scale = 0.3 / m.Diagonal()
 	}
 	out := models.Truth{}
 	for _, p := range truth.Pieces {
