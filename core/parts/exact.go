@@ -10,7 +10,8 @@ import (
 // On a clean mesh what was made as a cylinder is one to the last digit of its file, and
 // what only looks like one, a strip of a blade, is not: several powers of ten lie between.
 const (
-	exactNoise    = 4    // times the noise of the mesh
+	exactNoise    = 1.15 // times the noise of the mesh: neither that nor a fit is known any better
+	exactSpread   = 3    // standard deviations more, of what few facets tell
 	exactShare    = 1e-6 // of the radius, or of the size of the region where that is less
 	certainFacets = 5    // at the least
 	cleanShare    = 1e-6 // noise, of the size of the region
@@ -19,7 +20,8 @@ const (
 
 // isExact tells whether the fit of a region is as near as the mesh itself is true.
 func (g *model) isExact(r region) bool {
-	return r.fit.Kind != shape.Turned && r.fit.Error <= max(exactNoise*g.tol.noise, exactShare*min(r.fit.Radius, math.Sqrt(r.area)), exactFile*g.diag, g.tol.digit)
+	n := exactNoise + exactSpread/math.Sqrt(2*float64(len(r.set)+2))
+	return r.fit.Kind != shape.Turned && r.fit.Error <= max(n*g.tol.noise, exactShare*min(r.fit.Radius, math.Sqrt(r.area)), exactFile*g.diag)
 }
 
 // certain tells whether a region is no chance, whatever lies beside it: many facets that are

@@ -224,6 +224,9 @@ func (g *model) holds(f shape.Fit, set []int) bool {
 	if f.Kind == shape.Torus && (f.Major < 0.3*f.Radius || f.Major > 2*g.diag || g.unlike(f, set)) {
 		return false
 	}
+	if f.Kind == shape.Cylinder && len(set) == 3 && g.trapezoid(f, set) {
+		return false
+	}
 	if f.Kind == shape.Plane && f.Error > g.tol.least+2*g.tol.noise {
 		return false
 	}
@@ -300,6 +303,30 @@ func (g *model) unlike(f shape.Fit, set []int) bool {
 	span := func(r row) float64 { return r.hi - r.lo }
 	return len(found) > 1 && span(found[0]) > unevenRows*span(found[len(found)-1])
 }
+
+// trapezoid tells whether three facets about an axis are a flat between two bevels rather than a round:
+// there is a circle through the corners of any such section.
+func (g *model) trapezoid(f shape.Fit, set []int) bool {
+	u, v := mesh.Basis(f.Axis)
+	wide := make([]float64, len(set)) // angles about the axis
+	for k, i := range set {
+		at := func(q r3.Vec) float64 {
+			d := r3.Sub(q, f.Origin)
+			return math.Atan2(r3.Dot(d, v), r3.Dot(d, u))
+		}
+		middle, lo, hi := at(g.list[i].centre), 0.0, 0.0
+		for _, p := range g.list[i].knots {
+			a := math.Remainder(at(g.mesh.Points[p])-middle, 2*math.Pi)
+			lo, hi = min(lo, a), max(hi, a)
+		}
+		wide[k] = hi - lo
+	}
+	slices.Sort(wide)
+	return wide[2] > flatBetween*wide[1]
+}
+
+// flatBetween is how much wider than its bevels a flat is at the least.
+const flatBetween = 3
 
 // extrudedSpread is the lean up to which a profile counts as straight: a rod
 // that bends a little is none.
