@@ -169,27 +169,35 @@ func (r *ruling) tune(ctx context.Context, plan map[int]laneCut, groups [][]int)
 		}
 		var next map[int]laneCut
 		best, reached := 0.0, scale
-		weigh := func(changes []map[int]laneCut) error {
-			for _, change := range changes {
+		weigh := func(changes []map[int]laneCut) (promising []map[int]laneCut, err error) {
+			gains := make([]float64, len(changes))
+			order := make([]int, len(changes))
+			for k, change := range changes {
 				try := maps.Clone(plan)
 				maps.Copy(try, change)
 				now, err := r.quick(ctx, try)
 				if err != nil {
-					return err
+					return nil, err
 				}
-				gain := worth(r.area*now*now) - worth(r.area*scale*scale) - r.price(try) + r.price(plan) - tuneNoise
-				if gain > best {
-					next, best, reached = try, gain, now
+				order[k], gains[k] = k, worth(r.area*now*now)-worth(r.area*scale*scale)-r.price(try)+r.price(plan)-tuneNoise
+				if gains[k] > best {
+					next, best, reached = try, gains[k], now
 				}
 			}
-			return nil
+			slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(gains[b], gains[a]) })
+			for _, k := range order[:min(len(order), mostPromising)] {
+				promising = append(promising, changes[k])
+			}
+			return promising, nil
 		}
-		single := append(r.finer(plan, groups), r.looser(plan, groups)...)
-		if err := weigh(slices.Concat(single, r.shorter(plan, groups))); err != nil {
+		finer, shorter := r.finer(plan, groups), r.shorter(plan, groups)
+		looser, further := r.looser(plan, groups)
+		promising, err := weigh(slices.Concat(finer, looser, further, shorter))
+		if err != nil {
 			return nil, err
 		}
 		if next == nil {
-			if err := weigh(together(single)); err != nil {
+			if _, err := weigh(together(promising)); err != nil {
 				return nil, err
 			}
 		}
@@ -235,18 +243,13 @@ func (r *ruling) finer(plan map[int]laneCut, groups [][]int) (out []map[int]lane
 }
 
 // looser lists changes of a plan by which one of the shells that waste most of their box is taken
-// apart at as many borders of its parts more as it takes for its boxes to waste less: the first of
-// two arms gains nothing yet.
-func (r *ruling) looser(plan map[int]laneCut, groups [][]int) (out []map[int]laneCut) {
-	boxes := func(sizes []r2.Vec) (sum float64) {
-		for _, s := range sizes {
-			sum += s.X * s.Y
-		}
-		return sum
-	}
+// apart at as many borders of its parts more, or divided in as many pieces more, as it takes for its
+// boxes to waste less: the first of two arms gains nothing yet, nor does a ring in halves. Further
+// lists those that go on dividing for as long as it takes away waste.
+func (r *ruling) looser(plan map[int]laneCut, groups [][]int) (out, further []map[int]laneCut) {
 	waste := func(g []int) (w float64) {
 		for _, i := range g {
-			w += boxes(r.sizes(plan, i)) - r.bands[i].area
+			w += boxArea(r.sizes(plan, i)) - r.bands[i].area
 		}
 		return w
 	}
@@ -255,29 +258,67 @@ func (r *ruling) looser(plan map[int]laneCut, groups [][]int) (out []map[int]lan
 		if len(out) == tuneTries || waste(g) < leastWaste*r.area {
 			break
 		}
-		change := map[int]laneCut{}
+		change, more := map[int]laneCut{}, map[int]laneCut{}
 		for _, i := range g {
-			now := boxes(r.sizes(plan, i))
-			for n := 1; n <= tuneMore; n++ {
-				c := r.apart(i, plan[i].joints+n)
-				if len(c.edges) == 0 {
-					break
-				}
-				if boxes(c.sizes) < now-leastWaste*r.area/float64(len(g)) {
-					change[i] = c
-					break
-				}
+			if c, ok := r.unwasted(plan, i, leastWaste*r.area/float64(len(g))); ok {
+				change[i] = c
+			}
+			if c, ok := r.leastWasted(plan, i); ok {
+				more[i] = c
 			}
 		}
 		if len(change) > 0 {
 			out = append(out, change)
 		}
+		if len(more) > 0 {
+			further = append(further, more)
+		}
 	}
-	return out
+	return out, further
 }
 
-// mostTogether is how many changes are made together at the most.
-const mostTogether = 3
+func boxArea(sizes []r2.Vec) (sum float64) {
+	for _, s := range sizes {
+		sum += s.X * s.Y
+	}
+	return sum
+}
+
+// unwasted takes a shell apart, or divides it, in the fewest pieces more by which its boxes lose an area.
+func (r *ruling) unwasted(plan map[int]laneCut, i int, area float64) (laneCut, bool) {
+	now, joints := r.sizes(plan, i), plan[i].joints
+	for n := 1; n <= tuneMore; n++ {
+		for _, c := range []laneCut{r.apart(i, joints+n), r.cut(i, len(now)+n)} {
+			if len(c.edges) > 0 && (c.joints > 0 || joints == 0) && boxArea(c.sizes) < boxArea(now)-area {
+				return c, true
+			}
+		}
+	}
+	return laneCut{}, false
+}
+
+// leastWasted divides a shell in the pieces, up to twice as many more, of which each more takes enough from its boxes.
+func (r *ruling) leastWasted(plan map[int]laneCut, i int) (best laneCut, ok bool) {
+	if plan[i].joints > 0 {
+		return best, false
+	}
+	now := r.sizes(plan, i)
+	least := boxArea(now)
+	for n := 1; n <= 2*tuneMore; n++ {
+		c := r.cut(i, len(now)+n)
+		if is := boxArea(c.sizes) + leastWaste*r.area*float64(n); len(c.edges) > 0 && is < least {
+			best, least, ok = c, is, true
+		}
+	}
+	return best, ok
+}
+
+// mostTogether is how many changes are made together at the most, of mostPromising that bring most or lose
+// least each alone.
+const (
+	mostTogether  = 3
+	mostPromising = 5
+)
 
 // together lists what two or more of some changes make together, of different shells.
 func together(changes []map[int]laneCut) (out []map[int]laneCut) {

@@ -115,6 +115,41 @@ func TestArmsComeOffAPlate(t *testing.T) {
 	}
 }
 
+// stadium adds a flat strip round a field with two straights and two half rounds.
+func stadium(w *meshtest.Welder, y, straight, radius, wide float64) {
+	var mid, out []r2.Vec
+	for side := range 2 {
+		sign := 1 - 2*float64(side)
+		for k := range 11 { // a straight, then a half round
+			mid, out = append(mid, r2.Vec{X: sign * (straight*float64(k)/10 - straight/2), Y: -sign * radius}), append(out, r2.Vec{Y: -sign * wide})
+		}
+		for k := range 11 {
+			a := (float64(k+1)/12 - 0.5) * math.Pi
+			n := r2.Vec{X: sign * math.Cos(a), Y: sign * math.Sin(a)}
+			mid, out = append(mid, r2.Add(r2.Vec{X: sign * straight / 2}, r2.Scale(radius, n))), append(out, r2.Scale(wide, n))
+		}
+	}
+	at := func(p r2.Vec) mesh.PointID { return w.Point(r3.Vec{X: p.X, Y: y, Z: p.Y}) }
+	for k := range mid {
+		n := (k + 1) % len(mid)
+		w.Face(at(r2.Add(mid[k], out[k])), at(mid[k]), at(mid[n]), at(r2.Add(mid[n], out[n])))
+	}
+}
+
+// A ring in halves wastes as much as a whole one: it is divided until it does not, together with the
+// straps beside it.
+func TestRingsAreDividedUntilTheyWasteLittle(t *testing.T) {
+	w := meshtest.NewWelder()
+	stadium(w, 0, 12, 4.65, 0.4)
+	stadium(w, 1, 12, 4.65, 0.4)
+	board(w, r3.Vec{Z: -20}, r3.Vec{X: 51}, r3.Vec{Z: -3}, 100, 3)
+	board(w, r3.Vec{Z: -30}, r3.Vec{X: 53}, r3.Vec{Z: -3}, 100, 3)
+	d := edittest.Apply(t, document.New(w.Mesh(t), document.DefaultSettings()), &partedits.Recognise{}, &flowedits.Flatten{}, &sheetedits.Lanes{}, &sheetedits.Pack{})
+	if c := edittest.Coverage(d); c < 0.74 {
+		t.Errorf("coverage %.3f in %d shells", c, edittest.ShellCount(d))
+	}
+}
+
 // The dial says how much a piece must bring.
 func TestLanesFollowTheDial(t *testing.T) {
 	last := 0
