@@ -284,14 +284,27 @@ func boxArea(sizes []r2.Vec) (sum float64) {
 	return sum
 }
 
+// hollow tells whether a shell is rather a ring or a bow in its box than a plate with a window, and may be
+// divided across.
+func (r *ruling) hollow(plan map[int]laneCut, i int) bool {
+	return plan[i].joints == 0 && r.bands[i].area < ringFill*boxArea(r.sizes(nil, i))
+}
+
+// ringFill is the share of its box that a ring fills at the most.
+const ringFill = 0.5
+
 // unwasted takes a shell apart, or divides it, in the fewest pieces more by which its boxes lose an area.
 func (r *ruling) unwasted(plan map[int]laneCut, i int, area float64) (laneCut, bool) {
 	now, joints := r.sizes(plan, i), plan[i].joints
 	for n := 1; n <= tuneMore; n++ {
-		for _, c := range []laneCut{r.apart(i, joints+n), r.cut(i, len(now)+n)} {
-			if len(c.edges) > 0 && (c.joints > 0 || joints == 0) && boxArea(c.sizes) < boxArea(now)-area {
-				return c, true
-			}
+		if c := r.apart(i, joints+n); len(c.edges) > 0 && boxArea(c.sizes) < boxArea(now)-area {
+			return c, true
+		}
+		if !r.hollow(plan, i) {
+			continue
+		}
+		if c := r.cut(i, len(now)+n); len(c.edges) > 0 && boxArea(c.sizes) < boxArea(now)-area {
+			return c, true
 		}
 	}
 	return laneCut{}, false
@@ -299,7 +312,7 @@ func (r *ruling) unwasted(plan map[int]laneCut, i int, area float64) (laneCut, b
 
 // leastWasted divides a shell in the pieces, up to twice as many more, of which each more takes enough from its boxes.
 func (r *ruling) leastWasted(plan map[int]laneCut, i int) (best laneCut, ok bool) {
-	if plan[i].joints > 0 {
+	if !r.hollow(plan, i) {
 		return best, false
 	}
 	now := r.sizes(plan, i)
