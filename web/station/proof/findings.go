@@ -74,7 +74,7 @@ var apart = mend{"set-apart", "", "The smaller ones are laid where there is room
 
 var mends = map[string]mend{
 	proof.Crooked: {"straighten", "", "Cut this part anew with straight seams"}, proof.Overlap: apart, proof.TooClose: apart, proof.Outside: apart,
-	proof.InView:        {"join-group", `{"limit":1.1}`, "Closed: both sides are laid as one, as far as they lie flat"},
+	proof.InView:        {"join-group", `{"limit":1.02}`, "Closed: both sides are laid as one, as far as they lie flat"},
 	proof.Density:       {"density", `{"as_all":true}`, "Scaled to the density of all"},
 	proof.Unmapped:      {"refit", "", "Flattened into the hole they leave, or where there is room; all else stays"},
 	proof.NoArea:        {"refit", "", "Flattened into the hole they leave, or where there is room; all else stays"},
