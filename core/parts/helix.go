@@ -58,20 +58,15 @@ func (g *model) winding(set []int) (shape.Fit, bool) {
 // facet of angle d runs level with the helix, but in its middle the surface is nearer to the
 // axis, by which a motion of pitch p looks like one of p·(d/2)/tan(d/2).
 func (g *model) flattened(set []int, f shape.Fit) float64 {
-	u, v := mesh.Basis(f.Axis)
+	angle := angleAbout(f.Axis, f.Origin)
 	var sum, area float64
 	for _, i := range set {
 		c := &g.list[i]
-		d := r3.Sub(c.centre, f.Origin)
-		middle := math.Atan2(r3.Dot(d, v), r3.Dot(d, u))
-		lo, hi := 0.0, 0.0
+		var points []mesh.PointID
 		for _, face := range c.faces {
-			for _, p := range g.mesh.FacePoints(face) {
-				d := r3.Sub(g.mesh.Points[p], f.Origin)
-				a := math.Remainder(math.Atan2(r3.Dot(d, v), r3.Dot(d, u))-middle, 2*math.Pi)
-				lo, hi = min(lo, a), max(hi, a)
-			}
+			points = append(points, g.mesh.FacePoints(face)...)
 		}
+		lo, hi := g.reach(angle, i, points)
 		if half := (hi - lo) / 2; half > 1e-6 && half < 1 {
 			sum += c.area * math.Tan(half) / half
 			area += c.area
@@ -130,11 +125,8 @@ func (g *model) advances(set []int, f shape.Fit) bool {
 // turn is how far facets go round the axis of a helix, in radians, counted on from facet to
 // facet; 0 where the count depends on the way, as on a ring.
 func (g *model) turn(set []int, f shape.Fit) float64 {
-	u, v := mesh.Basis(f.Axis)
-	angle := func(i int) float64 {
-		d := r3.Sub(g.list[i].centre, f.Origin)
-		return math.Atan2(r3.Dot(d, v), r3.Dot(d, u))
-	}
+	about := angleAbout(f.Axis, f.Origin)
+	angle := func(i int) float64 { return about(g.list[i].centre) }
 	at := make(map[int]float64, len(set))
 	for _, i := range set {
 		at[i] = math.NaN()

@@ -100,7 +100,7 @@ func (g *model) onChord(f *shape.Fit, i, k int) bool {
 	}
 	p := g.mesh.Points[g.list[i].knots[k]]
 	off, most := f.Distance(p), g.chord(f, i, p)
-	return off < -max(leastChord*most, 4*g.tol.noise) && off >= -most
+	return off < -max(leastChord*most, strayNoise*g.tol.noise) && off >= -most
 }
 
 // leastChord is the share of the sagitta below which a corner is as good as on the surface.

@@ -98,7 +98,7 @@ func (g *model) byRows(r region, axis, origin r3.Vec, free func(int) bool) regio
 			return
 		}
 		row := slices.DeleteFunc(g.row(i, axis, origin), func(k int) bool {
-			return seen[k] || !in[k] && !(free(k) && g.worst(r.fit, k) <= 4*g.tol.noise)
+			return seen[k] || !in[k] && !(free(k) && g.worst(r.fit, k) <= strayNoise*g.tol.noise)
 		})
 		n := 0
 		for _, k := range row {

@@ -345,11 +345,8 @@ const sectors = 24
 
 // sectors counts those round the axis of a shape in which there is a facet, or part of one.
 func (g *model) sectors(set []int, f shape.Fit) (n int) {
-	u, v := mesh.Basis(f.Axis)
-	sector := func(p r3.Vec) int {
-		d := r3.Sub(p, f.Origin)
-		return min(sectors-1, int(sectors*(math.Atan2(r3.Dot(d, v), r3.Dot(d, u))/(2*math.Pi)+0.5)))
-	}
+	angle := angleAbout(f.Axis, f.Origin)
+	sector := func(p r3.Vec) int { return min(sectors-1, int(sectors*(angle(p)/(2*math.Pi)+0.5))) }
 	var at [sectors]bool
 	for _, i := range set {
 		mid := sector(g.list[i].centre)

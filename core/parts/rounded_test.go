@@ -34,23 +34,6 @@ func carafe(t *testing.T) *mesh.Mesh {
 	return meshtest.Lathe(t, 72, profile...)
 }
 
-// moved is a mesh with its points somewhere else.
-func moved(t *testing.T, m *mesh.Mesh, to func(r3.Vec) r3.Vec) *mesh.Mesh {
-	t.Helper()
-	b := mesh.NewBuilder()
-	for _, p := range m.Points {
-		b.Point(to(p))
-	}
-	for f := range m.NumFaces() {
-		b.Face(m.FacePoints(mesh.FaceID(f))...)
-	}
-	out, err := b.Build()
-	if err != nil {
-		t.Fatal(err)
-	}
-	return out
-}
-
 // partOf is the part each face is in.
 func partOf(m *mesh.Mesh, list []parts.Part) []int {
 	out := make([]int, m.NumFaces())
@@ -80,7 +63,7 @@ func TestRoundedNumbersAreReadAlike(t *testing.T) {
 			return r3.Add(oddTurn(p), r3.Vec{X: off * r.NormFloat64(), Y: off * r.NormFloat64(), Z: off * r.NormFloat64()})
 		},
 	} {
-		got := recognise(t, moved(t, m, to))
+		got := recognise(t, meshtest.Mapped(t, m, to))
 		if len(got) != len(want) {
 			t.Errorf("%s: %d parts, %d of the mesh as it was made", name, len(got), len(want))
 			continue

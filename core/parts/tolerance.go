@@ -130,6 +130,9 @@ func (t tolerance) coplanar(m *mesh.Mesh, n, c r3.Vec, f mesh.FaceID) bool {
 	return true
 }
 
+// strayNoise is how far noise moves any corner of a mesh, times its spread: one of fifteen thousand goes further.
+const strayNoise = 4
+
 // near is the distance a corner may be off a shape. Sweeps and bends are
 // modelled with rings that are mitred one way or another, so a torus is held
 // less tightly than what is turned or drawn.
@@ -138,7 +141,7 @@ func (t tolerance) near(f shape.Fit) float64 {
 	if f.Kind == shape.Torus {
 		share, size = 8e-3, min(f.Radius, f.Major)
 	}
-	return max(4*t.noise, share*size, t.least)
+	return max(strayNoise*t.noise, share*size, t.least)
 }
 
 const normalSlack = 1.2 * math.Pi / 180

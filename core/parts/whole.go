@@ -112,11 +112,10 @@ const leastColumns = 3
 
 // columns counts the directions from an axis in which facets lie.
 func (g *model) columns(set []int, f shape.Fit) (n int) {
-	u, v := mesh.Basis(f.Axis)
+	angle := angleAbout(f.Axis, f.Origin)
 	at := make([]float64, len(set))
 	for k, i := range set {
-		d := r3.Sub(g.list[i].centre, f.Origin)
-		at[k] = math.Atan2(r3.Dot(d, v), r3.Dot(d, u))
+		at[k] = angle(g.list[i].centre)
 	}
 	slices.Sort(at)
 	last := math.Inf(-1)
@@ -279,12 +278,8 @@ func (g *model) unlike(f shape.Fit, set []int) bool {
 	type row struct{ at, lo, hi float64 }
 	rows := make([]row, len(set))
 	for k, i := range set {
-		r := row{at: angle(g.list[i].centre)}
-		for _, p := range g.list[i].knots {
-			off := math.Remainder(angle(g.mesh.Points[p])-r.at, 2*math.Pi)
-			r.lo, r.hi = min(r.lo, off), max(r.hi, off)
-		}
-		rows[k] = r
+		rows[k].at = angle(g.list[i].centre)
+		rows[k].lo, rows[k].hi = g.reach(angle, i, g.list[i].knots)
 	}
 	slices.SortFunc(rows, func(a, b row) int { return cmp.Or(cmp.Compare(b.hi-b.lo, a.hi-a.lo), cmp.Compare(a.at, b.at)) })
 	var found []row // by their longest facets; what a cut has shortened lies in one
@@ -307,18 +302,10 @@ func (g *model) unlike(f shape.Fit, set []int) bool {
 // trapezoid tells whether three facets about an axis are a flat between two bevels rather than a round:
 // there is a circle through the corners of any such section.
 func (g *model) trapezoid(f shape.Fit, set []int) bool {
-	u, v := mesh.Basis(f.Axis)
-	wide := make([]float64, len(set)) // angles about the axis
+	angle := angleAbout(f.Axis, f.Origin)
+	wide := make([]float64, len(set))
 	for k, i := range set {
-		at := func(q r3.Vec) float64 {
-			d := r3.Sub(q, f.Origin)
-			return math.Atan2(r3.Dot(d, v), r3.Dot(d, u))
-		}
-		middle, lo, hi := at(g.list[i].centre), 0.0, 0.0
-		for _, p := range g.list[i].knots {
-			a := math.Remainder(at(g.mesh.Points[p])-middle, 2*math.Pi)
-			lo, hi = min(lo, a), max(hi, a)
-		}
+		lo, hi := g.reach(angle, i, g.list[i].knots)
 		wide[k] = hi - lo
 	}
 	slices.Sort(wide)

@@ -295,15 +295,16 @@ const ringFill = 0.5
 
 // unwasted takes a shell apart, or divides it, in the fewest pieces more by which its boxes lose an area.
 func (r *ruling) unwasted(plan map[int]laneCut, i int, area float64) (laneCut, bool) {
-	now, joints := r.sizes(plan, i), plan[i].joints
+	now, hollow := r.sizes(plan, i), r.hollow(plan, i)
+	least := boxArea(now) - area
 	for n := 1; n <= tuneMore; n++ {
-		if c := r.apart(i, joints+n); len(c.edges) > 0 && boxArea(c.sizes) < boxArea(now)-area {
+		if c := r.apart(i, plan[i].joints+n); len(c.edges) > 0 && boxArea(c.sizes) < least {
 			return c, true
 		}
-		if !r.hollow(plan, i) {
+		if !hollow {
 			continue
 		}
-		if c := r.cut(i, len(now)+n); len(c.edges) > 0 && boxArea(c.sizes) < boxArea(now)-area {
+		if c := r.cut(i, len(now)+n); len(c.edges) > 0 && boxArea(c.sizes) < least {
 			return c, true
 		}
 	}
