@@ -199,35 +199,34 @@ export class Doc {
   /** Over when the changes that are under way here are. */
   settled(): Promise<unknown> { return this.turn; }
 
+  /** Does something after the changes that are under way here. */
+  private inTurn<T>(act: () => Promise<T>): Promise<T> {
+    const done = this.turn.then(act);
+    this.turn = done.catch(() => {});
+    return done;
+  }
+
   /** Shows a revision that somebody else made, after the changes that are under way here; false if it is known already. */
   async catchUp(revision: number): Promise<boolean> {
-    const done = this.turn.then(async () => {
+    return this.inTurn(async () => {
       if (revision <= this.meta.revision) return false;
       await this.refresh();
       return true;
     });
-    this.turn = done.catch(() => {});
-    return done;
   }
 
   /** Changes are made one after the other, each of the revision that the one before gave; long work holds up no other. */
   private async change(path: string, body: object): Promise<void> {
     if (document.body.dataset.look) throw new Refused("You may look at this project, not change it. An owner of it can let you.", 403);
     if (this.past) throw new Refused("This is how it was once. Go back to it, or to how it is now, to change something.", 422);
-    const done = this.turn.then(() => this.changeNow(path, body));
-    this.turn = done.catch(() => {});
-    const work = await done;
+    const work = await this.inTurn(() => this.changeNow(path, body));
     if (work === undefined) return;
     await this.onWork(work);
     await this.renew();
   }
 
   /** Shows what long work made, after the changes that are under way. */
-  renew(): Promise<void> {
-    const done = this.turn.then(() => this.refresh());
-    this.turn = done.catch(() => {});
-    return done;
-  }
+  renew(): Promise<void> { return this.inTurn(() => this.refresh()); }
 
   /** Makes a change; the number of the work it became, if it takes long. */
   private async changeNow(path: string, body: object): Promise<number | undefined> {

@@ -36,7 +36,7 @@ export class Piece extends Touched {
     this.faces.setPlaces();
     this.faces.geometry.computeBoundingSphere();
     this.radius = Math.max(this.faces.geometry.boundingSphere?.radius ?? 1, 1e-6);
-    this.eye.zUp = doc.meta.settings.up === "z";
+    this.stand(doc.meta.settings.up);
     this.frame(-1);
     new ResizeObserver(() => this.resize()).observe(canvas);
     this.listen();

@@ -58,11 +58,10 @@ async function step(by: number): Promise<void> {
   rows()[to.k]!.scrollIntoView({ block: "nearest" });
 }
 
-/** Mends the finding that is chosen. */
+/** Mends the finding that is chosen; it is not offered where nothing does. */
 async function mendChosen(): Promise<void> {
   const b = rows()[row]?.querySelector<HTMLElement>("[data-mend]");
-  if (!b) throw new Refused(row < 0 ? "Choose a finding first." : "This is to be mended by hand: no verb is known that would.", 422);
-  await mendFinding(Number(b.dataset.mend), b.dataset.by!, b.dataset.with ?? "");
+  if (b) await mendFinding(Number(b.dataset.mend), b.dataset.by!, b.dataset.with ?? "");
 }
 
 /** Leaves out what is not asked for. */
