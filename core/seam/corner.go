@@ -56,7 +56,11 @@ func Corners(p *mesh.Patch, spared func(mesh.EdgeID) bool) []mesh.EdgeID {
 	return out
 }
 
-// Darts returns cuts from the rim of a dome towards its middle, evenly spaced:
+// dartRoom is how far darts may begin off their even places, as a share of the way between
+// these, to go straight.
+const dartRoom = 0.15
+
+// Darts returns cuts from the rim of a dome towards its middle, about evenly spaced:
 // they let a disk that bulges lie flatter in one piece. share is how far they
 // reach, 0 to 1.
 func Darts(p *mesh.Patch, n int, share float64, cost Cost) []mesh.EdgeID {
@@ -73,27 +77,33 @@ func Darts(p *mesh.Patch, n int, share float64, cost Cost) []mesh.EdgeID {
 		length += r3.Norm(r3.Sub(p.Pos[b], p.Pos[a]))
 	}
 	// The turn of the pattern that costs least, in steps of the rim.
-	goal := middleOf(p, rim)
+	goal, most := middleOf(p, rim, share)
 	var best []mesh.EdgeID
 	least := math.Inf(1)
 	steps := max(1, len(rim)/n)
+	r := newRuns(p)
 	for s := 0; s < steps; s += max(1, steps/6) {
 		var chains []mesh.EdgeID
 		var sum float64
 		for k := range n {
-			want := math.Mod(at[s]+length*float64(k)/float64(n), length)
-			i, _ := slices.BinarySearch(at, want-1e-9*length)
-			v := p.CornerVert[rim[min(i, len(rim)-1)]]
-			chain := cheapest(p, []int32{v}, goal, func(mesh.EdgeID) float64 { return 1 })
-			whole := p.Mesh.Length(chain)
+			var from []int32
+			for i, x := range at {
+				off := math.Abs(math.Remainder(x-at[s]-length*float64(k)/float64(n), length))
+				if off <= dartRoom*length/float64(n)+1e-9*length {
+					from = append(from, p.CornerVert[rim[i]])
+				}
+			}
+			chain := cheapest(p, from, goal, func(mesh.EdgeID) float64 { return 1 })
 			var run float64
-			for _, e := range chain {
-				if run += p.Mesh.EdgeLength(e); run > share*whole {
+			for i, e := range chain {
+				if run += p.Mesh.EdgeLength(e); run > share*most {
+					chain = chain[:i]
 					break
 				}
-				chains = append(chains, e)
 				sum += cost(e) * p.Mesh.EdgeLength(e)
 			}
+			sum += r.bends(chain)
+			chains = append(chains, chain...)
 		}
 		if sum < least*(1-1e-6) {
 			best, least = chains, sum
@@ -102,23 +112,23 @@ func Darts(p *mesh.Patch, n int, share float64, cost Cost) []mesh.EdgeID {
 	return best
 }
 
-// middleOf marks the vertices furthest over the surface from a border loop: one, or all of a
-// ring about as far.
-func middleOf(p *mesh.Patch, rim []int32) []bool {
+// middleOf marks the vertices of a dome that are a share of the longest way and more over the
+// surface from its rim, and returns that way. One point would draw all darts aside where holes
+// bite into the rim.
+func middleOf(p *mesh.Patch, rim []int32, share float64) (goal []bool, most float64) {
 	from := make([]int32, len(rim))
 	for i, c := range rim {
 		from[i] = p.CornerVert[c]
 	}
 	dist := distances(p, from)
-	var most float64
 	for _, d := range dist {
 		if !math.IsInf(d, 1) {
 			most = max(most, d)
 		}
 	}
-	out := make([]bool, len(dist))
+	goal = make([]bool, len(dist))
 	for v, d := range dist {
-		out[v] = d >= 0.995*most && !math.IsInf(d, 1)
+		goal[v] = d >= share*most && !math.IsInf(d, 1)
 	}
-	return out
+	return goal, most
 }

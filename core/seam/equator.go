@@ -16,11 +16,13 @@ import (
 const ballCurvature = 8 * math.Pi / 3
 
 // What is looked at for a way round a ball: so many edges in all, planes at some heights over
-// its middle, as shares of the radius, and ways no longer than so many times the circle.
+// its middle, as shares of the radius, and ways no longer than so many times the circle; and
+// how dear a way is whose darts will zigzag, and one that does so itself.
 const (
 	equatorEdges = 4_000_000
 	equatorLong  = 1.2
-	aslantPrice  = 8
+	aslantPrice  = 4
+	crookedPrice = 8
 )
 
 var equatorHeights = [...]float64{0, 0.04, -0.04, 0.12, -0.12}
@@ -53,7 +55,11 @@ func Equator(p *mesh.Patch, fit shape.Fit, cost Cost) []mesh.EdgeID {
 			edges = append(edges, inner{faceOf[c], faceOf[o], e, r3.Norm(d), d, r3.Sub(r3.Add(p.Pos[s], r3.Scale(0.5, d)), fit.Origin)})
 		}
 	}
-	best, least := []mesh.EdgeID(nil), math.Inf(1)
+	type circle struct {
+		way           []mesh.EdgeID
+		price, aslant float64
+	}
+	var circles []circle
 	height := make([]float64, len(centres)) // of each face, along the axis
 	for _, n := range poles(p, fit, equatorEdges/(len(equatorHeights)*max(1, len(edges)))) {
 		// Edges that run neither round this axis nor towards it: the darts of the halves will
@@ -70,20 +76,35 @@ func Equator(p *mesh.Patch, fit shape.Fit, cost Cost) []mesh.EdgeID {
 		for _, h := range equatorHeights {
 			above := func(f int32) bool { return height[f] > h*fit.Radius }
 			var way []mesh.EdgeID
-			long, price := 0.0, 0.0
+			long, round, price := 0.0, 0.0, 0.0
 			most := equatorLong * 2 * math.Pi * fit.Radius
 			for _, e := range edges {
 				if above(e.a) != above(e.b) {
 					way = append(way, e.edge)
 					long += e.long
+					if r := r3.Cross(n, e.at); r != (r3.Vec{}) {
+						round += math.Abs(r3.Dot(e.dir, r)) / r3.Norm(r)
+					}
 					price += e.long * (0.3 + cost(e.edge))
 				}
 			}
-			// How far from a circle counts twice, so that rings win.
-			price *= 1 + aslantPrice*aslant/all
-			if price *= max(1, long/(2*math.Pi*fit.Radius)); long <= most && price < least-1e-9 && len(way) > 0 {
-				best, least = way, price
+			if len(way) == 0 || long > most {
+				continue
 			}
+			// How far from a circle counts twice, so that rings win.
+			price *= max(1, long/(2*math.Pi*fit.Radius)) * (1 + crookedPrice*(long/max(round, 1e-9*long)-1))
+			circles = append(circles, circle{way, price, aslant / all})
+		}
+	}
+	straightest := math.Inf(1)
+	for _, c := range circles {
+		straightest = min(straightest, c.aslant)
+	}
+	best, least := []mesh.EdgeID(nil), math.Inf(1)
+	for _, c := range circles {
+		// The diagonals of triangles run aslant whatever the pole: what counts is the difference.
+		if price := c.price * (1 + aslantPrice*(c.aslant-straightest)/(straightest+0.1)); price < least-1e-9 {
+			best, least = c.way, price
 		}
 	}
 	if best != nil {

@@ -30,8 +30,30 @@ func globe(t *testing.T, n int, from float64, turn func(r3.Vec) r3.Vec) *mesh.Me
 	return meshtest.Mapped(t, meshtest.Lathe(t, n, profile...), turn)
 }
 
-// A ball, whole or on a rod, comes apart in halves along a ring of the mesh, however it lies;
-// a dome stays whole.
+// alternating cuts the quads of a mesh along one diagonal and the other by turns.
+func alternating(t *testing.T, m *mesh.Mesh) *mesh.Mesh {
+	w := meshtest.NewWelder()
+	for f := range m.NumFaces() {
+		var at []mesh.PointID
+		for _, p := range m.FacePoints(mesh.FaceID(f)) {
+			at = append(at, w.Point(m.Points[p]))
+		}
+		switch {
+		case len(at) < 4:
+			w.Face(at...)
+		case f%2 == 0:
+			w.Face(at[0], at[1], at[2])
+			w.Face(at[0], at[2], at[3])
+		default:
+			w.Face(at[1], at[2], at[3])
+			w.Face(at[1], at[3], at[0])
+		}
+	}
+	return w.Mesh(t)
+}
+
+// A ball, whole or on a rod, of quads or of triangles, comes apart in halves along a ring of
+// the mesh, however it lies; a dome stays whole.
 func TestEquatorHalvesABall(t *testing.T) {
 	s, c := math.Sincos(0.6)
 	for name, turn := range map[string]func(r3.Vec) r3.Vec{
@@ -40,20 +62,31 @@ func TestEquatorHalvesABall(t *testing.T) {
 	} {
 		fit := shape.Fit{Kind: shape.Sphere, Radius: 2}
 		for _, from := range []float64{-math.Pi / 2, -1.1} {
-			m := globe(t, 24, from, turn)
-			p := meshtest.Whole(m)
-			way := seam.Equator(p, fit, plain)
-			if len(way) != 24 {
-				t.Fatalf("%s from %.1f: %d edges round a ball of 24 columns", name, from, len(way))
-			}
-			for _, a := range pieces(m, [][]mesh.EdgeID{way}) {
-				if share := a / p.Area(); share < 0.35 || share > 0.65 {
-					t.Errorf("%s from %.1f: a half is %.2f of the ball", name, from, share)
+			quads := globe(t, 24, from, turn)
+			for _, m := range []*mesh.Mesh{quads, alternating(t, quads)} {
+				p := meshtest.Whole(m)
+				way := seam.Equator(p, fit, plain)
+				if len(way) != 24 {
+					t.Fatalf("%s from %.1f: %d edges round a ball of 24 columns, %d faces", name, from, len(way), m.NumFaces())
+				}
+				var height float64
+				for _, e := range way {
+					a, b := m.EdgeEnds(e)
+					up := turn(r3.Vec{Y: 1})
+					height = max(height, math.Abs(r3.Dot(up, r3.Sub(m.Points[a], m.Points[b]))))
+				}
+				if height > 1e-9 {
+					t.Errorf("%s from %.1f: the way round rises by %.2f", name, from, height)
+				}
+				for _, a := range pieces(m, [][]mesh.EdgeID{way}) {
+					if share := a / p.Area(); share < 0.35 || share > 0.65 {
+						t.Errorf("%s from %.1f: a half is %.2f of the ball", name, from, share)
+					}
 				}
 			}
 			fit := fit
 			fit.Kind = shape.Free
-			if seam.Equator(p, fit, plain) != nil {
+			if seam.Equator(meshtest.Whole(quads), fit, plain) != nil {
 				t.Errorf("%s: what is no sphere is halved", name)
 			}
 		}

@@ -14,8 +14,8 @@ import (
 // cutGraph opens any connected patch to a disk along the cheapest loops through one
 // point, or chains between borders: the greedy system of loops of Erickson &
 // Whittlesey (2005). All borders count as one point. A closed patch gets the cheapest
-// single loop through some points that are tried, a closed sphere one chain between two
-// far points, so that they have a border at all.
+// single loop through some points that are tried, turns at their price, a closed sphere one
+// chain between two far points, so that they have a border at all.
 func cutGraph(p *mesh.Patch, cost Cost) []mesh.EdgeID {
 	var from []int32
 	seen := make([]bool, len(p.Pos))
@@ -34,7 +34,9 @@ func cutGraph(p *mesh.Patch, cost Cost) []mesh.EdgeID {
 	}
 	var best []mesh.EdgeID
 	least := math.Inf(1)
-	price := func(loop []mesh.EdgeID) (sum float64) {
+	r := newRuns(p)
+	price := func(loop []mesh.EdgeID) float64 {
+		sum := r.bends(loop)
 		for _, e := range loop {
 			sum += cost(e) * p.Mesh.EdgeLength(e)
 		}
@@ -44,7 +46,12 @@ func cutGraph(p *mesh.Patch, cost Cost) []mesh.EdgeID {
 	for i := range tries {
 		// One loop is enough: it leaves borders, and what leads from one to the other is
 		// sought with turns at their price.
-		for _, loop := range systemOfLoops(p, []int32{int32(i * len(p.Pos) / tries)}, cost) {
+		v := int32(i * len(p.Pos) / tries)
+		ways := systemOfLoops(p, []int32{v}, cost)
+		if len(ways) > 0 { // no sphere: the loops of the mesh that do not part it
+			ways = append(ways, straightLoops(p, r, v)...)
+		}
+		for _, loop := range ways {
 			if c := price(loop); best == nil || c < least*(1-1e-9) {
 				best, least = loop, c
 			}
@@ -54,6 +61,25 @@ func cutGraph(p *mesh.Patch, cost Cost) []mesh.EdgeID {
 		return farChain(p, cost)
 	}
 	return best
+}
+
+// straightLoops are the closed loops of the mesh through a vertex of a closed patch that go straight on and leave it in one.
+func straightLoops(p *mesh.Patch, r *runs, v int32) (out [][]mesh.EdgeID) {
+	seen := map[mesh.EdgeID]bool{}
+	for _, i := range r.out[v] {
+		loop := p.Mesh.Loop(r.list[i].edge)
+		if !loop.Closed || seen[loop.Edges[0]] {
+			continue
+		}
+		own := ids.Set(loop.Edges)
+		for _, e := range loop.Edges {
+			seen[e] = true
+		}
+		if len(p.Mesh.Connected(p.Faces, func(e mesh.EdgeID) bool { return own[e] })) == 1 {
+			out = append(out, loop.Edges)
+		}
+	}
+	return out
 }
 
 // systemOfLoops returns the edges of the cheapest loops through a set of vertices

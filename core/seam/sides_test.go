@@ -139,6 +139,26 @@ func TestLoopsThroughATorusAreTheCheapest(t *testing.T) {
 			t.Errorf("edge %d of the ring lies at radius %g, not inside at 2", e, math.Hypot(a.X, a.Z))
 		}
 	}
+	// A hidden way that steps from one ring of the tube to the next is not worth its turns.
+	hidden := open(func(e mesh.EdgeID) float64 {
+		h := m.EdgeHalf(e)
+		at := r3.Scale(0.5, r3.Add(m.Points[m.From(h)], m.Points[m.To(h)]))
+		turn := math.Atan2(at.Z, at.X) * n / (2 * math.Pi)
+		if outer := math.Hypot(at.X, at.Z) > 3; outer && math.Abs(turn) < 0.3 || !outer && math.Abs(turn-1) < 0.3 || turn > 0 && turn < 1 {
+			return 0.05
+		}
+		return 1
+	})
+	steps := 0
+	for _, e := range hidden {
+		h := m.EdgeHalf(e)
+		if a, b := m.Points[m.From(h)], m.Points[m.To(h)]; math.Hypot(a.X, a.Z) > 2.01 && math.Abs(math.Hypot(a.X, a.Z)-math.Hypot(b.X, b.Z)) < 1e-9 && math.Abs(a.Y-b.Y) < 1e-9 {
+			steps++
+		}
+	}
+	if steps > 0 || len(hidden) != n+k {
+		t.Errorf("%d edges with %d steps aside to where it is hidden", len(hidden), steps)
+	}
 	// Nothing may be cut: it gives up rather than cut what is forbidden.
 	if out := open(func(mesh.EdgeID) float64 { return math.Inf(1) }); len(out) != 0 {
 		t.Errorf("%d forbidden edges cut", len(out))

@@ -2,11 +2,13 @@ package seam
 
 import (
 	"container/heap"
+	"maps"
 	"math"
 	"slices"
 
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 )
 
@@ -26,7 +28,7 @@ type run struct {
 	crease   bool
 }
 
-// runs are all inner edges of a patch in both directions, for searches whose state is the
+// runs are all inner edges of a patch in both directions, one beside the other, for searches whose state is the
 // edge they came along.
 type runs struct {
 	list   []run
@@ -80,6 +82,23 @@ func (r *runs) turn(i, j int32) float64 {
 	}
 	t := angle / (math.Pi / 4)
 	return turnPrice * r.size * t * t
+}
+
+// bends is the price of all turns of a loop or chain.
+func (r *runs) bends(edges []mesh.EdgeID) (sum float64) {
+	own := ids.Set(edges)
+	at := map[int32][]int32{} // the runs that leave a vertex
+	for i, x := range r.list {
+		if own[x.edge] {
+			at[x.from] = append(at[x.from], int32(i))
+		}
+	}
+	for _, v := range slices.Sorted(maps.Keys(at)) {
+		if pair := at[v]; len(pair) == 2 {
+			sum += r.turn(pair[0]^1, pair[1])
+		}
+	}
+	return sum
 }
 
 // cheapest returns the chain of inner edges from some vertices to a goal that costs least,
