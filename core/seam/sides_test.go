@@ -139,13 +139,15 @@ func TestLoopsThroughATorusAreTheCheapest(t *testing.T) {
 			t.Errorf("edge %d of the ring lies at radius %g, not inside at 2", e, math.Hypot(a.X, a.Z))
 		}
 	}
-	// A hidden way that steps from one ring of the tube to the next is not worth its turns.
+	// Hidden ways that step from one ring of the tube to the next are not worth its turns.
 	hidden := open(func(e mesh.EdgeID) float64 {
 		h := m.EdgeHalf(e)
 		at := r3.Scale(0.5, r3.Add(m.Points[m.From(h)], m.Points[m.To(h)]))
 		turn := math.Atan2(at.Z, at.X) * n / (2 * math.Pi)
-		if outer := math.Hypot(at.X, at.Z) > 3; outer && math.Abs(turn) < 0.3 || !outer && math.Abs(turn-1) < 0.3 || turn > 0 && turn < 1 {
-			return 0.05
+		column := math.Round(turn)
+		odd := math.Mod(math.Abs(column), 2) == 1
+		if math.Abs(turn-column) > 0.3 || odd == (math.Hypot(at.X, at.Z) > 3) {
+			return 0.05 // the outside of odd columns, the inside of others, and what leads across
 		}
 		return 1
 	})
