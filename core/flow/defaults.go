@@ -15,9 +15,10 @@ import (
 
 // DefaultGrain chooses a grain from the shape: around a wall if it is longer that way and
 // along it otherwise, on an extrusion as its flats or its blank are long, along bars and
-// pipes, on a plate along its prevailing long edges. Cones and domes fan out on the sheet, so
-// they have none unless somebody asks for it, as free shapes do; rings and bent bars have
-// that of their spine, which their straights can lie along.
+// pipes, on a plate along its prevailing long edges or the way it is long. Cones, unless they
+// are long and slender, and domes fan out on the sheet, so they have none unless somebody asks
+// for it, as free shapes do; rings and bent bars have that of their spine, which their
+// straights can lie along.
 func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 	switch fit.Kind.Traits().Grain {
 	case shape.ByProfile:
@@ -36,6 +37,10 @@ func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 	case shape.ByRim:
 		if d, ok := prevailing(m, faces, fit.Axis); ok {
 			return Grain{Mode: Toward, Axis: d}
+		}
+	case shape.ByTaper:
+		if tapers(m, faces, fit) {
+			return Grain{Mode: Along, Axis: fit.Axis, Origin: fit.Origin}
 		}
 	case shape.AlongSpine:
 		g, _ := AxisGrain(fit, Along)
@@ -156,6 +161,16 @@ func wallSize(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) (long, round float
 	return long, area / long
 }
 
+// mostFan is the angle over which a cone may fan out on the sheet to have a grain along it.
+const mostFan = 30 * math.Pi / 180
+
+// tapers tells whether a cone is clearly longer than around and hardly fans out: a leg, not
+// a funnel.
+func tapers(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) bool {
+	long, round := wallSize(m, faces, fit.Axis)
+	return long > balance*round && 2*math.Pi*math.Sin(math.Abs(fit.HalfAngle)) < mostFan
+}
+
 // clearShare is the share of all edge length from which its direction leaves no doubt.
 const clearShare = 0.6
 
@@ -224,7 +239,6 @@ const hardly = 0.03
 func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
 	u, v := mesh.Basis(n)
 	var edges []weighted
-	box := [2]r2.Vec{{X: math.Inf(1), Y: math.Inf(1)}, {X: math.Inf(-1), Y: math.Inf(-1)}}
 	inside := ids.Set(faces)
 	for _, f := range faces {
 		lo, hi := m.Corners(f)
@@ -239,7 +253,8 @@ func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
 	}
 	angle, share := prevailingAngle(edges)
 	if share < 0.25 {
-		return r3.Vec{}, false
+		x, y, ok := longWay(m, faces, u, v)
+		return r3.Add(r3.Scale(x, u), r3.Scale(y, v)), ok
 	}
 	if share < clearShare {
 		angle = pairedAngle(edges, angle)
@@ -247,17 +262,9 @@ func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
 	s, c := math.Sincos(angle)
 	rim := waysOf(edges, angle).rim
 	along, across := rim[0]+rim[2], rim[1]+rim[3]
-	for _, f := range faces {
-		for _, p := range m.FacePoints(f) {
-			x, y := r3.Dot(m.Points[p], u), r3.Dot(m.Points[p], v)
-			q := r2.Vec{X: c*x + s*y, Y: -s*x + c*y}
-			box[0] = r2.Vec{X: min(box[0].X, q.X), Y: min(box[0].Y, q.Y)}
-			box[1] = r2.Vec{X: max(box[1].X, q.X), Y: max(box[1].Y, q.Y)}
-		}
-	}
-	size := r2.Sub(box[1], box[0])
-	turned := size.Y > size.X
 	one, two := r3.Add(r3.Scale(c, u), r3.Scale(s, v)), r3.Add(r3.Scale(-s, u), r3.Scale(c, v))
+	size := boxOf(m, faces, one, two)
+	turned := size.Y > size.X
 	if math.Abs(size.X-size.Y) < asBroad*size.X { // as broad as long: as its rim runs, or the model stands
 		turned = across > along
 		if math.Abs(across-along) < 0.1*along {
@@ -271,6 +278,53 @@ func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
 		return two, true
 	}
 	return one, true
+}
+
+// longWay returns the way in which a plate is long, as x and y in a basis of its plane: that of
+// its largest second moment. ok is false if it is hardly longer than wide.
+func longWay(m *mesh.Mesh, faces []mesh.FaceID, u, v r3.Vec) (x, y float64, ok bool) {
+	tris := m.Triangles()
+	var area, sx, sy, sxx, sxy, syy float64
+	for _, f := range faces {
+		for t := tris.FaceStart[f]; t < tris.FaceStart[f+1]; t++ {
+			var q [4]r2.Vec // exact for a triangle: its corners and thrice its middle
+			var at [3]r3.Vec
+			for k, h := range tris.Corner[t] {
+				at[k] = r3.Sub(m.Points[m.From(h)], m.Points[m.FacePoints(faces[0])[0]])
+				q[k] = r2.Vec{X: r3.Dot(at[k], u), Y: r3.Dot(at[k], v)}
+				q[3] = r2.Add(q[3], q[k])
+			}
+			w := mesh.TriangleArea(at[0], at[1], at[2])
+			area, sx, sy = area+w, sx+w/3*q[3].X, sy+w/3*q[3].Y
+			for _, p := range q {
+				sxx, sxy, syy = sxx+w/12*p.X*p.X, sxy+w/12*p.X*p.Y, syy+w/12*p.Y*p.Y
+			}
+		}
+	}
+	if area == 0 {
+		return 0, 0, false
+	}
+	sxx, sxy, syy = sxx-sx*sx/area, sxy-sx*sy/area, syy-sy*sy/area
+	mean, off := (sxx+syy)/2, math.Hypot((sxx-syy)/2, sxy)
+	s, c := math.Sincos(math.Atan2(2*sxy, sxx-syy) / 2)
+	size := boxOf(m, faces, r3.Add(r3.Scale(c, u), r3.Scale(s, v)), r3.Add(r3.Scale(-s, u), r3.Scale(c, v)))
+	return c, s, mean+off > balance*balance*(mean-off) && area > leastFill*size.X*size.Y
+}
+
+// leastFill is the share of its box that a plate fills whose length is its way; a crescent has none.
+const leastFill = 0.6
+
+// boxOf is the size of the box of some faces along two axes.
+func boxOf(m *mesh.Mesh, faces []mesh.FaceID, one, two r3.Vec) r2.Vec {
+	lo, hi := r2.Vec{X: math.Inf(1), Y: math.Inf(1)}, r2.Vec{X: math.Inf(-1), Y: math.Inf(-1)}
+	for _, f := range faces {
+		for _, p := range m.FacePoints(f) {
+			q := r2.Vec{X: r3.Dot(m.Points[p], one), Y: r3.Dot(m.Points[p], two)}
+			lo = r2.Vec{X: min(lo.X, q.X), Y: min(lo.Y, q.Y)}
+			hi = r2.Vec{X: max(hi.X, q.X), Y: max(hi.Y, q.Y)}
+		}
+	}
+	return r2.Sub(hi, lo)
 }
 
 // asBroad is the difference of the sides of a box, as a share, up to which it is a square.

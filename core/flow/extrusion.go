@@ -13,22 +13,7 @@ import (
 // no rim along its axis: there its flats vote by area, each for its own longer side. An
 // open one is a sheet, and its rim says which way its blank is long.
 func extrusionMode(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) Mode {
-	inside := ids.Set(faces)
-	var along, around float64
-	for _, f := range faces {
-		lo, hi := m.Corners(f)
-		for h := lo; h < hi; h++ {
-			if t := m.Twin(h); t != mesh.None && inside[m.FaceOf(t)] {
-				continue
-			}
-			d := m.EdgeVec(h)
-			l, c := r3.Norm(d), r3.Dot(d, axis)
-			if l > 0 {
-				along += c * c / l
-				around += l - c*c/l
-			}
-		}
-	}
+	along, around := outline(m, faces, axis)
 	long, girth := wallSize(m, faces, axis)
 	if along < long { // a sheet has two sides along its axis
 		var flat float64
@@ -40,6 +25,51 @@ func extrusionMode(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) Mode {
 		return Around
 	}
 	return Along
+}
+
+// outline is the length of the longest border loop of some faces along an axis and across it;
+// the rims of holes do not count.
+func outline(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) (along, around float64) {
+	inside := ids.Set(faces)
+	var rim []mesh.HalfedgeID
+	at := map[mesh.PointID]int32{} // a border edge at each point
+	loops := ids.NewForest(0)
+	for _, f := range faces {
+		lo, hi := m.Corners(f)
+		for h := lo; h < hi; h++ {
+			if t := m.Twin(h); t != mesh.None && inside[m.FaceOf(t)] {
+				continue
+			}
+			i := int32(len(rim))
+			rim, loops = append(rim, h), append(loops, i)
+			for _, p := range [2]mesh.PointID{m.From(h), m.To(h)} {
+				if j, ok := at[p]; ok {
+					loops.Join(i, j)
+				}
+				at[p] = i
+			}
+		}
+	}
+	type length struct{ along, around float64 }
+	lengths := make([]length, len(rim))
+	var longest length
+	for i, h := range rim {
+		d := m.EdgeVec(h)
+		l := r3.Norm(d)
+		if l == 0 {
+			continue
+		}
+		c := r3.Dot(d, axis)
+		of := &lengths[loops.Root(int32(i))]
+		of.along += c * c / l
+		of.around += l - c*c/l
+	}
+	for _, l := range lengths {
+		if l.along+l.around > longest.along+longest.around {
+			longest = l
+		}
+	}
+	return longest.along, longest.around
 }
 
 // balance is the ratio of sides up to which neither is the longer.

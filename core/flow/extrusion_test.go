@@ -87,6 +87,29 @@ func TestGrainOfOpenSheetsFollowsTheBlank(t *testing.T) {
 	}
 }
 
+// Slots across a sheet do not turn its grain: the blank is as long as before.
+func TestGrainOfASlottedSheet(t *testing.T) {
+	m := meshtest.Grid(t, 12, 40, func(u, v float64) r3.Vec {
+		s, c := math.Sincos(math.Pi / 2 * u)
+		return r3.Vec{X: 12 * c, Z: 12 * s, Y: 40 * v}
+	})
+	fit := shape.Fit{Kind: shape.Extruded, Axis: r3.Vec{Y: 1}}
+	var slotted []mesh.FaceID
+	for _, f := range meshtest.All(m) {
+		at := m.FaceCentre(f)
+		turn := math.Atan2(at.Z, at.X)
+		if row := int(at.Y); row%3 != 1 || turn < 0.15 || turn > math.Pi/2-0.15 {
+			slotted = append(slotted, f)
+		}
+	}
+	if len(slotted) == len(meshtest.All(m)) {
+		t.Fatal("no slots")
+	}
+	if g := flow.DefaultGrain(m, slotted, fit); g.Mode != flow.Along {
+		t.Errorf("the grain runs %q", g.Mode)
+	}
+}
+
 // A wall with chamfers on both ends is still a wall; a cone is not.
 func TestChamferedWallsHaveAGrain(t *testing.T) {
 	profile := []r2.Vec{{X: 8, Y: 0}, {X: 10, Y: 1}, {X: 10, Y: 30}, {X: 8, Y: 31}}

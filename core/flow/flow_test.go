@@ -111,7 +111,25 @@ func TestDefaultGrain(t *testing.T) {
 	ring := meshtest.Lathe(t, 16, r2.Vec{X: 2}, r2.Vec{X: 2, Y: 0.2})
 	lid := meshtest.Lathe(t, 32, r2.Vec{X: 1}, r2.Vec{})
 	cone := meshtest.Lathe(t, 32, r2.Vec{X: 2}, r2.Vec{X: 1, Y: 1})
+	leg := meshtest.Lathe(t, 16, r2.Vec{X: 0.12}, r2.Vec{X: 0.1, Y: 3})
 	plate := board(t).Mesh
+	w := meshtest.NewWelder()
+	var egg, crescent []mesh.PointID
+	for k := range 48 { // far away, where moments about the origin would lose all digits
+		s, c := math.Sincos(2 * math.Pi * float64(k) / 48)
+		egg = append(egg, w.Point(r3.Vec{X: 1e4 + (3+0.4*s)*c, Z: 2 * s}))
+	}
+	for k := range 49 {
+		s, c := math.Sincos(math.Pi * float64(k) / 48)
+		crescent = append(crescent, w.Point(r3.Vec{X: 3 * c, Z: 3 * s}))
+	}
+	for k := range 49 {
+		s, c := math.Sincos(math.Pi * (1 - float64(k)/48))
+		crescent = append(crescent, w.Point(r3.Vec{X: 2.8 * c, Z: 2.8 * s}))
+	}
+	w.Face(egg...)
+	w.Face(crescent...)
+	oval := w.Mesh(t)
 	y := r3.Vec{Y: 1}
 	for _, c := range []struct {
 		name string
@@ -124,18 +142,28 @@ func TestDefaultGrain(t *testing.T) {
 		{"a ring, around it", ring, shape.Fit{Kind: shape.Cylinder, Axis: y, Radius: 2}, flow.Around, y},
 		{"a turned wall, around it", ring, shape.Fit{Kind: shape.Turned, Axis: y, Radius: 2}, flow.Around, y},
 		{"a turned funnel has none", cone, shape.Fit{Kind: shape.Turned, Axis: y, Radius: 2}, flow.None, r3.Vec{}},
-		{"a cone has none", cone, shape.Fit{Kind: shape.Cone, Axis: y, Radius: 2}, flow.None, r3.Vec{}},
+		{"a cone has none", cone, shape.Fit{Kind: shape.Cone, Axis: y, Radius: 2, HalfAngle: math.Pi / 4}, flow.None, r3.Vec{}},
+		{"a slender leg, along it", leg, shape.Fit{Kind: shape.Cone, Axis: y, Radius: 0.12, HalfAngle: math.Atan(0.02 / 3)}, flow.Along, y},
 		{"a board, along its long side", plate, shape.Fit{Kind: shape.Plane, Axis: y}, flow.Toward, r3.Vec{X: 1}},
 		{"a round lid has none", lid, shape.Fit{Kind: shape.Plane, Axis: y}, flow.None, r3.Vec{}},
 		{"a free form has none", cone, shape.Fit{Kind: shape.Free}, flow.None, r3.Vec{}},
+		{"an oval plate, the way it is long", oval, shape.Fit{Kind: shape.Plane, Axis: y}, flow.Toward, r3.Vec{X: 1}},
+		{"a crescent has none", oval, shape.Fit{Kind: shape.Plane, Axis: y}, flow.None, r3.Vec{}},
 	} {
-		g := flow.DefaultGrain(c.mesh, meshtest.All(c.mesh), c.fit)
+		faces := meshtest.All(c.mesh)
+		if c.mesh == oval {
+			faces = faces[:1]
+			if c.want == flow.None {
+				faces = []mesh.FaceID{1}
+			}
+		}
+		g := flow.DefaultGrain(c.mesh, faces, c.fit)
 		if g.Mode != c.want {
 			t.Errorf("%s: mode %q, want %q", c.name, g.Mode, c.want)
 			continue
 		}
 		if g.Mode != flow.None {
-			if a := mesh.Angle(g.Axis, c.axis); math.Min(a, math.Pi-a) > 1e-9 {
+			if a := mesh.Angle(g.Axis, c.axis); math.Min(a, math.Pi-a) > 1e-8 {
 				t.Errorf("%s: axis %v, want %v", c.name, g.Axis, c.axis)
 			}
 		}

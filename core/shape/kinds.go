@@ -40,7 +40,8 @@ type GrainRule int
 
 // The rules.
 const (
-	NoGrain    GrainRule = iota // cones and domes fan out on the sheet
+	NoGrain    GrainRule = iota // domes fan out on the sheet
+	ByTaper                     // along, if it is long and hardly fans out
 	ByLoops                     // along or around, as its loops are longer
 	ByProfile                   // the same, if its profile is upright enough
 	ByFlats                     // as its flats or its blank are long
@@ -56,7 +57,7 @@ type Projection string
 var table = map[Kind]Traits{
 	Plane:    {Word: "plate", Axis: Normal, Grain: ByRim, Projection: "planar", Least: 1, Sheet: true},
 	Cylinder: {Word: "wall", Axis: Turns, Grain: ByLoops, Projection: "cylindrical", Least: 3, Sheet: true},
-	Cone:     {Word: "cone", Axis: Turns, Projection: "conical", Least: 4, Sheet: true},
+	Cone:     {Word: "cone", Axis: Turns, Grain: ByTaper, Projection: "conical", Least: 4, Sheet: true},
 	Sphere:   {Word: "dome", Projection: "spherical", Least: 6, Dome: true},
 	Torus:    {Word: "ring", Axis: Ring, Grain: AlongSpine, Projection: "swept", Least: 6, Tube: true},
 	Extruded: {Word: "profile", Axis: Follows, Grain: ByFlats, Projection: "extruded", Least: 3, Sheet: true},
