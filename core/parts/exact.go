@@ -33,7 +33,23 @@ func (g *model) certain(r region) bool {
 	if r.fit.Kind == shape.Cone && !g.manyRows(r.set) { // so is any row of a turned form
 		return false
 	}
+	if k := r.fit.Kind; (k == shape.Sphere || k == shape.Torus) && !g.hasInner(r.set) { // nor do two rings tell a ball
+		return false
+	}
 	return len(r.set) >= certainFacets && g.tol.noise < cleanShare*math.Sqrt(r.area) || r.fit.Kind != shape.Sphere && g.sectors(r.set, r.fit) == sectors
+}
+
+// hasInner tells whether facets meet around some point: those of a single row do not.
+func (g *model) hasInner(set []int) bool {
+	rim := g.rimPoints(set)
+	for _, i := range set {
+		for _, p := range g.list[i].knots {
+			if !rim[p] {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // manyRows tells whether most facets of a cone were faces in two rows or more.

@@ -16,12 +16,16 @@ import (
 // be that is a dome.
 const sphereNear = 2e-3
 
+// leastTaper is the half angle below which a row of a turned form is a cylinder: with the axis
+// given, noise makes cones of these more easily than of what is fitted freely.
+const leastTaper = 0.2 * math.Pi / 180
+
 // fromAxis returns how to propose what a facet of a turned form may belong to, with the
 // axis held: a straight run of the profile from the facet alone, an arc from the facet and
 // one that it bends over into along the profile.
 func (g *model) fromAxis(axis, origin r3.Vec) func(int, func(int) bool) []region {
 	straight := func(set []int, f shape.Fit) (shape.Fit, bool) {
-		return shape.Straight(g.gatherOn(set, &f), axis, origin, leastCone), true
+		return shape.Straight(g.gatherOn(set, &f), axis, origin, leastTaper), true
 	}
 	arc := func(set []int, f shape.Fit) (shape.Fit, bool) {
 		f = shape.Arc(g.gatherOn(set, &f), axis, origin, sphereNear)

@@ -11,8 +11,9 @@ import (
 )
 
 // tube tells whether connected faces are a section swept along a spine: an open
-// tube with two ends, longer than wide, of the same girth all along. Sections
-// are the points equally far from both ends, so the mesh needs no rings.
+// tube with two ends, longer than wide, of the same girth all along, or long and
+// tapering. Sections are the points equally far from both ends, so the mesh needs
+// no rings; one that tapers does.
 func tube(m *mesh.Mesh, faces []mesh.FaceID) (shape.Fit, bool) {
 	none := shape.Fit{}
 	p := mesh.NewPatch(m, faces, func(mesh.EdgeID) bool { return false })
@@ -28,7 +29,8 @@ func tube(m *mesh.Mesh, faces []mesh.FaceID) (shape.Fit, bool) {
 	}
 	rings := layers(p, ends[0], ends[1])
 	weight := make([]float64, len(p.Pos))
-	if rings != nil {
+	ringed := rings != nil
+	if ringed {
 		for v := range weight {
 			weight[v] = 1
 		}
@@ -72,6 +74,9 @@ func tube(m *mesh.Mesh, faces []mesh.FaceID) (shape.Fit, bool) {
 		}
 	}
 	mean := all / total
+	if ringed && area/long-girth > girthSlack*girth && tapers(reach, spine, long) {
+		return shape.Fit{Kind: shape.Swept, Origin: spine[len(spine)/2], Radius: area / long / (2 * math.Pi), Spine: spine}, true
+	}
 	var off float64
 	bad := 0
 	for k := range reach {
@@ -81,11 +86,39 @@ func tube(m *mesh.Mesh, faces []mesh.FaceID) (shape.Fit, bool) {
 			bad++
 		}
 	}
-	if bad > len(rings)/10 || math.Abs(area/long-girth) > 0.2*girth {
+	if bad > len(rings)/10 || math.Abs(area/long-girth) > girthSlack*girth {
 		return none, false
 	}
 	return shape.Fit{Kind: shape.Swept, Origin: spine[len(spine)/2], Radius: area / long / (2 * math.Pi),
 		Error: math.Sqrt(off / float64(len(rings))), Spine: spine}, true
+}
+
+// girthSlack is how much the girth of a bar may differ from that of its thinner end.
+const girthSlack = 0.2
+
+// What a tapering bar is: so many times as long as wide, growing or shrinking by so much per
+// length at most, and by so much off what is between its neighbours; a vase is none.
+const (
+	taperLong  = 3
+	taperSlope = 0.3
+	taperStep  = 0.05
+)
+
+// tapers tells whether the sections of a long bar grow or shrink evenly along its spine.
+// reach is how far each goes from the spine.
+func tapers(reach []float64, spine []r3.Vec, long float64) bool {
+	if slices.Max(reach)*2*taperLong > long {
+		return false
+	}
+	for k := 1; k < len(reach); k++ {
+		if math.Abs(reach[k]-reach[k-1]) > taperSlope*r3.Norm(r3.Sub(spine[k], spine[k-1])) {
+			return false
+		}
+		if k+1 < len(reach) && math.Abs(reach[k]-(reach[k-1]+reach[k+1])/2) > taperStep*reach[k] {
+			return false
+		}
+	}
+	return true
 }
 
 // strip tells whether a set of facets is one strip of a bent bar or sheet: each goes over

@@ -24,7 +24,7 @@ type model struct {
 }
 
 // leastCone is the half angle below which a cone is a cylinder.
-const leastCone = 0.2 * math.Pi / 180
+const leastCone = 0.05 * math.Pi / 180
 
 // pointLimit bounds how many corners a fit looks at.
 const pointLimit = 2000
@@ -90,7 +90,7 @@ func (g *model) fits(set []int, rough bool) []shape.Fit {
 // closed forms tell which kinds are worth refining.
 func (g *model) whole(set []int) (shape.Fit, bool) {
 	for _, f := range g.fits(set, true) {
-		if f.Kind == shape.Extruded && g.plates(set) {
+		if f.Kind == shape.Extruded && g.plates(set) || f.Kind == shape.Sphere && !g.hasInner(set) { // two rings lie on some ball whatever they are
 			continue
 		}
 		if f, ok := g.confirm(f, set); ok {
