@@ -47,13 +47,12 @@ var commands = map[string]command{
 }
 
 func main() {
-	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
+	// Its stop is never called: on a busy machine leave would take that for a signal before the process is gone.
+	ctx, _ := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 	if len(os.Args) > 1 && slices.Contains(atOnce, os.Args[1]) {
 		go leave(ctx)
 	}
-	code := dispatch(ctx, os.Args[1:], os.Stdout, os.Stderr)
-	stop()
-	os.Exit(code)
+	os.Exit(dispatch(ctx, os.Args[1:], os.Stdout, os.Stderr))
 }
 
 // atOnce are the commands that a signal ends at once, whatever they compute: they write
