@@ -394,7 +394,7 @@ func (g *model) trim(set []int) []int {
 			for _, s := range g.list[i].sides {
 				if s.smooth && g.stamp[s.other] == g.now {
 					inside += s.length
-				} else if s.smooth {
+				} else if s.smooth && !(s.bend < gentle && g.tangent(i, s)) {
 					outside += s.length
 				}
 			}
@@ -412,6 +412,9 @@ func (g *model) trim(set []int) []int {
 
 const barelyBent = 1.5 * math.Pi / 180
 
+// gentle is the bend over which a round of a subdivided cage begins.
+const gentle = 4 * math.Pi / 180
+
 // slice tells whether a region is a slice of something larger rather than a
 // thing of its own: either much of its border lies on a smooth run of facets of
 // like size, where a modeler would not stop, or many of its facets bend on
@@ -422,7 +425,7 @@ func (g *model) slice(r region) bool {
 	if r.fit.Kind == shape.Plane {
 		most = 0.15 // among facets of like size a flat one is chance
 	}
-	if g.leak(r.set) > most {
+	if g.leak(r.set, r.fit.HasDistance() && r.fit.Kind != shape.Plane) > most {
 		return true
 	}
 	if r.fit.HasDistance() {
@@ -434,7 +437,7 @@ func (g *model) slice(r region) bool {
 		for _, s := range g.list[i].sides {
 			if s.smooth && g.stamp[s.other] == g.now {
 				inside += s.length
-			} else if s.smooth {
+			} else if s.smooth && !(s.bend < gentle && g.tangent(i, s)) {
 				outside += s.length
 			}
 		}
@@ -446,8 +449,9 @@ func (g *model) slice(r region) bool {
 }
 
 // leak is the share of the border of a set that lies on a smooth run of facets of like size. It
-// stamps the set.
-func (g *model) leak(set []int) float64 {
+// stamps the set. What is round itself may go on beyond a gentle border; flats and extrusions end
+// where a round sets out.
+func (g *model) leak(set []int, round bool) float64 {
 	g.now++
 	for _, i := range set {
 		g.stamp[i] = g.now
@@ -459,7 +463,9 @@ func (g *model) leak(set []int) float64 {
 				continue
 			}
 			border += s.length
-			if o := g.list[s.other].area / s.length; s.smooth && (s.extent < 2.5*o && o < 2.5*s.extent || s.bend < barelyBent) && !g.tangent(i, s) {
+			o := g.list[s.other].area / s.length
+			alike := s.extent < 2.5*o && o < 2.5*s.extent
+			if s.smooth && (alike || s.bend < barelyBent && (round || !g.setsOut(i, s))) && !g.tangent(i, s) {
 				odd += s.length
 			}
 		}
@@ -475,6 +481,17 @@ func (g *model) tangent(i int, s side) bool {
 		apart := mesh.Angle(o.dir, s.dir)
 		if o.other != s.other && min(apart, math.Pi-apart) < math.Pi/6 {
 			return o.smooth && (o.bend < 0.4*s.bend-g.list[i].slack || o.bend > 2.5*s.bend+g.list[i].slack)
+		}
+	}
+	return false
+}
+
+// setsOut tells whether a round begins beyond a side of a facet: as gently as where a subdivided cage
+// rounds its edges, but what lies there bends on more sharply.
+func (g *model) setsOut(i int, s side) bool {
+	for _, back := range g.list[s.other].sides {
+		if back.other == i {
+			return g.tangent(s.other, back)
 		}
 	}
 	return false

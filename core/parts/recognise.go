@@ -14,6 +14,7 @@ import (
 	"cmp"
 	"context"
 	"errors"
+	"maps"
 	"math"
 	"runtime"
 	"slices"
@@ -22,6 +23,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/ids"
 	"morvek/core/mesh"
 	"morvek/core/parallel"
 	"morvek/core/shape"
@@ -251,18 +253,61 @@ func (g *model) remnant(set []int) shape.Fit {
 
 // extrusion is a region as a part; an extruded one has the planes and cylinders of its
 // section as pieces. A flat with nothing but bevels beside it is no extrusion: the bevels
-// may go on round its corners.
+// may go on round its corners. Those of several rows stay together.
 func (g *model) extrusion(set []int, f shape.Fit, progress func() error) ([]Part, error) {
 	if f.Kind == shape.Extruded {
 		pieces, err := g.primitives(set, progress)
-		if err != nil || g.bevelled(pieces) {
-			return pieces, err
+		if err != nil {
+			return nil, err
+		}
+		if g.bevelled(pieces) {
+			return g.bevels(set, pieces, f), nil
 		}
 		if len(pieces) > 1 {
 			return []Part{compound(pieces, together, f)}, nil
 		}
 	}
 	return []Part{g.part(set, f)}, nil
+}
+
+// bevels joins the rows of rounds beside a flat: three and more that go over into each other, none of which
+// is a wall beside the others, are one part. set are the facets of all, f the extrusion they are.
+func (g *model) bevels(set []int, parts []Part, f shape.Fit) (out []Part) {
+	rest := g.inNone(set, slices.MaxFunc(parts, func(a, b Part) int { return cmp.Compare(partArea(g.mesh, a), partArea(g.mesh, b)) }))
+	joined := map[mesh.FaceID]bool{}
+	for _, round := range g.connected(rest) {
+		var rows []Part
+		var all, most float64
+		in := ids.Set(g.faces(round))
+		for _, p := range parts {
+			if in[p.Faces[0]] {
+				rows = append(rows, p)
+				all += partArea(g.mesh, p)
+				most = max(most, partArea(g.mesh, p))
+			}
+		}
+		if len(rows) >= shape.Extruded.Traits().Least && most < all/2 {
+			out = append(out, compound(rows, together, f))
+			maps.Copy(joined, in)
+		}
+	}
+	for _, p := range parts {
+		if !joined[p.Faces[0]] {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// inNone lists the facets of a set that are not in a part.
+func (g *model) inNone(set []int, p Part) (out []int) {
+	own := ids.Set(p.Faces)
+	for _, i := range set {
+		if !own[g.list[i].faces[0]] {
+			out = append(out, i)
+		}
+	}
+	return out
 }
 
 // bevelled tells whether parts are a flat and narrow flats beside it.
