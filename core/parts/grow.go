@@ -394,7 +394,7 @@ func (g *model) trim(set []int) []int {
 			for _, s := range g.list[i].sides {
 				if s.smooth && g.stamp[s.other] == g.now {
 					inside += s.length
-				} else if s.smooth && !(s.bend < gentle && g.tangent(i, s)) {
+				} else if s.smooth && !g.gentle(i, s) {
 					outside += s.length
 				}
 			}
@@ -412,8 +412,10 @@ func (g *model) trim(set []int) []int {
 
 const barelyBent = 1.5 * math.Pi / 180
 
-// gentle is the bend over which a round of a subdivided cage begins.
-const gentle = 4 * math.Pi / 180
+// gentle tells whether a round of a subdivided cage begins at a side of a facet: over a small bend, which grows.
+func (g *model) gentle(i int, s side) bool {
+	return s.bend > halfDegree && s.bend < 8*halfDegree && g.tangent(i, s)
+}
 
 // slice tells whether a region is a slice of something larger rather than a
 // thing of its own: either much of its border lies on a smooth run of facets of
@@ -437,7 +439,7 @@ func (g *model) slice(r region) bool {
 		for _, s := range g.list[i].sides {
 			if s.smooth && g.stamp[s.other] == g.now {
 				inside += s.length
-			} else if s.smooth && !(s.bend < gentle && g.tangent(i, s)) {
+			} else if s.smooth && !g.gentle(i, s) {
 				outside += s.length
 			}
 		}
