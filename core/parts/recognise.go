@@ -181,7 +181,7 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 	}
 	chosen, left = g.byChance(chosen, left)
 	chosen, left = g.fill(chosen, left)
-	var pieces []Part
+	pieces, chosen, left := g.lids(chosen, left)
 	var inPieces, inPipes float64
 	for _, r := range chosen {
 		f := r.fit
