@@ -58,7 +58,7 @@ func Corners(p *mesh.Patch, spared func(mesh.EdgeID) bool) []mesh.EdgeID {
 
 // dartRoom is how far darts may begin off their even places, as a share of the way between
 // these, to go straight.
-const dartRoom = 0.15
+const dartRoom = 0.25
 
 // Darts returns cuts from the rim of a dome towards its middle, about evenly spaced:
 // they let a disk that bulges lie flatter in one piece. share is how far they
