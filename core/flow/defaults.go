@@ -253,8 +253,7 @@ func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
 	}
 	angle, share := prevailingAngle(edges)
 	if share < 0.25 {
-		x, y, ok := longWay(m, faces, u, v)
-		return r3.Add(r3.Scale(x, u), r3.Scale(y, v)), ok
+		return longWay(m, faces, u, v)
 	}
 	if share < clearShare {
 		angle = pairedAngle(edges, angle)
@@ -280,17 +279,17 @@ func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
 	return one, true
 }
 
-// longWay returns the way in which a plate is long, as x and y in a basis of its plane: that of
+// longWay returns the way in which a plate is long, u and v being a basis of its plane: that of
 // its largest second moment. ok is false if it is hardly longer than wide.
-func longWay(m *mesh.Mesh, faces []mesh.FaceID, u, v r3.Vec) (x, y float64, ok bool) {
-	tris := m.Triangles()
+func longWay(m *mesh.Mesh, faces []mesh.FaceID, u, v r3.Vec) (way r3.Vec, ok bool) {
+	tris, origin := m.Triangles(), m.Points[m.FacePoints(faces[0])[0]]
 	var area, sx, sy, sxx, sxy, syy float64
 	for _, f := range faces {
 		for t := tris.FaceStart[f]; t < tris.FaceStart[f+1]; t++ {
 			var q [4]r2.Vec // exact for a triangle: its corners and thrice its middle
 			var at [3]r3.Vec
 			for k, h := range tris.Corner[t] {
-				at[k] = r3.Sub(m.Points[m.From(h)], m.Points[m.FacePoints(faces[0])[0]])
+				at[k] = r3.Sub(m.Points[m.From(h)], origin)
 				q[k] = r2.Vec{X: r3.Dot(at[k], u), Y: r3.Dot(at[k], v)}
 				q[3] = r2.Add(q[3], q[k])
 			}
@@ -302,13 +301,14 @@ func longWay(m *mesh.Mesh, faces []mesh.FaceID, u, v r3.Vec) (x, y float64, ok b
 		}
 	}
 	if area == 0 {
-		return 0, 0, false
+		return r3.Vec{}, false
 	}
 	sxx, sxy, syy = sxx-sx*sx/area, sxy-sx*sy/area, syy-sy*sy/area
 	mean, off := (sxx+syy)/2, math.Hypot((sxx-syy)/2, sxy)
 	s, c := math.Sincos(math.Atan2(2*sxy, sxx-syy) / 2)
-	size := boxOf(m, faces, r3.Add(r3.Scale(c, u), r3.Scale(s, v)), r3.Add(r3.Scale(-s, u), r3.Scale(c, v)))
-	return c, s, mean+off > balance*balance*(mean-off) && area > leastFill*size.X*size.Y
+	way = r3.Add(r3.Scale(c, u), r3.Scale(s, v))
+	size := boxOf(m, faces, way, r3.Add(r3.Scale(-s, u), r3.Scale(c, v)))
+	return way, mean+off > balance*balance*(mean-off) && area > leastFill*size.X*size.Y
 }
 
 // leastFill is the share of its box that a plate fills whose length is its way; a crescent has none.

@@ -5,7 +5,6 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r3"
 
-	"morvek/core/ids"
 	"morvek/core/mesh"
 )
 
@@ -30,46 +29,22 @@ func extrusionMode(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) Mode {
 // outline is the length of the longest border loop of some faces along an axis and across it;
 // the rims of holes do not count.
 func outline(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) (along, around float64) {
-	inside := ids.Set(faces)
-	var rim []mesh.HalfedgeID
-	at := map[mesh.PointID]int32{} // a border edge at each point
-	loops := ids.NewForest(0)
-	for _, f := range faces {
-		lo, hi := m.Corners(f)
-		for h := lo; h < hi; h++ {
-			if t := m.Twin(h); t != mesh.None && inside[m.FaceOf(t)] {
-				continue
-			}
-			i := int32(len(rim))
-			rim, loops = append(rim, h), append(loops, i)
-			for _, p := range [2]mesh.PointID{m.From(h), m.To(h)} {
-				if j, ok := at[p]; ok {
-					loops.Join(i, j)
-				}
-				at[p] = i
+	p := mesh.NewPatch(m, faces, func(mesh.EdgeID) bool { return false })
+	for _, loop := range p.Borders() {
+		var a, r float64
+		for _, c := range loop {
+			d := m.EdgeVec(p.Corner[c])
+			if l := r3.Norm(d); l > 0 {
+				t := r3.Dot(d, axis)
+				a += t * t / l
+				r += l - t*t/l
 			}
 		}
-	}
-	type length struct{ along, around float64 }
-	lengths := make([]length, len(rim))
-	var longest length
-	for i, h := range rim {
-		d := m.EdgeVec(h)
-		l := r3.Norm(d)
-		if l == 0 {
-			continue
-		}
-		c := r3.Dot(d, axis)
-		of := &lengths[loops.Root(int32(i))]
-		of.along += c * c / l
-		of.around += l - c*c/l
-	}
-	for _, l := range lengths {
-		if l.along+l.around > longest.along+longest.around {
-			longest = l
+		if a+r > along+around {
+			along, around = a, r
 		}
 	}
-	return longest.along, longest.around
+	return along, around
 }
 
 // balance is the ratio of sides up to which neither is the longer.
