@@ -77,7 +77,7 @@ func queue(t *testing.T, q *jobs.Queue, document, base int64) int64 {
 // over waits until a work has ended.
 func over(t *testing.T, work int64) store.Work {
 	t.Helper()
-	for range 600 {
+	for range 2400 {
 		w, err := db.Work(context.Background(), work)
 		if err != nil {
 			t.Fatal(err)

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bufio"
 	"bytes"
 	"context"
 	"encoding/json"
@@ -14,7 +15,6 @@ import (
 	"strings"
 	"syscall"
 	"testing"
-	"time"
 
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
@@ -184,24 +184,33 @@ func TestNoRoomForADelivery(t *testing.T) {
 	}
 }
 
-// A signal ends a run at once, whatever it computes, and leaves nothing half written.
+// A signal ends a run at once, whatever it computes, and leaves nothing half written. What it prints
+// tells that it runs: before, a signal ends it as it ends any process.
 func TestASignalEndsARunAtOnce(t *testing.T) {
 	bin := built(t)
 	in := write(t, "can.obj", string(meshtest.CanFile(20_000)))
 	dir := t.TempDir()
-	for _, after := range []time.Duration{100, 600, 1500} {
-		cmd := exec.Command(bin, "run", in, "-o", filepath.Join(dir, "out.obj"), "--quiet")
+	for _, station := range []string{"parts", "seams", "flow", "sheet"} {
+		cmd := exec.Command(bin, "run", in, "-o", filepath.Join(dir, "out.obj"))
+		progress, err := cmd.StderrPipe()
+		if err != nil {
+			t.Fatal(err)
+		}
 		if err := cmd.Start(); err != nil {
 			t.Fatal(err)
 		}
-		time.Sleep(after * time.Millisecond)
+		said := bufio.NewScanner(progress)
+		for said.Scan() && !strings.HasSuffix(said.Text(), "%  "+station) {
+		}
 		if err := cmd.Process.Signal(syscall.SIGTERM); err != nil {
 			t.Fatal(err)
 		}
-		err := cmd.Wait()
+		for said.Scan() { // all of it is read before the wait
+		}
+		err = cmd.Wait()
 		var exit *exec.ExitError
 		if !errors.As(err, &exit) || exit.ExitCode() != exitFailed {
-			t.Errorf("after %v ms it ended with %v, want %d", int(after), err, exitFailed)
+			t.Errorf("at %s it ended with %v, want %d", station, err, exitFailed)
 		}
 		if left, err := os.ReadDir(dir); err != nil || len(left) > 0 {
 			t.Errorf("it left %v, %v", left, err)

@@ -158,7 +158,11 @@ func TestWhatIsCutOffSaysSo(t *testing.T) {
 		res.Body.Close()
 		code <- res.StatusCode
 	}()
-	time.Sleep(200 * time.Millisecond)
+	for waiting := 0; waiting == 0 && len(code) == 0; {
+		if err := db.QueryRow(`select count(*) from pg_locks where not granted`).Scan(&waiting); err != nil {
+			t.Fatal(err)
+		}
+	}
 	stop()
 	if got := <-code; got != http.StatusServiceUnavailable {
 		t.Errorf("the edit that could not be finished was answered %d", got)
