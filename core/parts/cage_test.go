@@ -9,7 +9,6 @@ import (
 
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
-	"morvek/core/shape"
 )
 
 // cage is the surface of the cells of a grid that lie inside something, of quads, with lines of the grid close
@@ -121,30 +120,149 @@ func subdivided(t *testing.T, m *mesh.Mesh) *mesh.Mesh {
 	return w.Mesh(t)
 }
 
-// The rounds of a subdivided cage begin so gently that nothing seems to end there: it is still walls round one
-// axis and two ends, each a flat with its rounds and corners, no frame of rounds between plates.
-func TestSoftBoxes(t *testing.T) {
-	for name, m := range map[string]*mesh.Mesh{
-		"box":   cage(t, [3][]float64{{0, 20, 40, 60}, {0, 14, 26, 40}, {0, 10, 20, 30}}, 1.5, func(x, y, z float64) bool { return true }),
-		"angle": cage(t, [3][]float64{{0, 10, 50}, {0, 40}, {0, 8, 45}}, 1.2, func(x, y, z float64) bool { return x < 10 || z < 8 }),
-		"stair": cage(t, [3][]float64{{0, 15, 30, 45}, {0, 30}, {0, 10, 20, 30}}, 1.2, func(x, y, z float64) bool { return z < 30-10*math.Floor(x/15) }),
+// cages are the cages of some machine parts, with how many flats each has.
+var cages = map[string]struct {
+	marks  [3][]float64
+	near   float64
+	inside func(x, y, z float64) bool
+	flats  int
+}{
+	"box":   {[3][]float64{{0, 20, 40, 60}, {0, 14, 26, 40}, {0, 10, 20, 30}}, 1.5, func(x, y, z float64) bool { return true }, 6},
+	"angle": {[3][]float64{{0, 10, 50}, {0, 40}, {0, 8, 45}}, 1.2, func(x, y, z float64) bool { return x < 10 || z < 8 }, 8},
+	"stair": {[3][]float64{{0, 15, 30, 45}, {0, 30}, {0, 10, 20, 30}}, 1.2, func(x, y, z float64) bool { return z < 30-10*math.Floor(x/15) }, 10},
+	"frame": {[3][]float64{{0, 12, 48, 60}, {0, 12, 30, 42}, {0, 7}}, 1.2, func(x, y, z float64) bool { return x < 12 || x > 48 || y < 12 || y > 30 }, 10},
+	"boss":  {[3][]float64{{0, 12, 28, 40}, {0, 10, 25, 35}, {0, 8, 18}}, 1.2, func(x, y, z float64) bool { return z < 8 || x > 12 && x < 28 && y > 10 && y < 25 }, 11},
+	"tray":  {[3][]float64{{0, 5, 55, 60}, {0, 5, 35, 40}, {0, 5, 20}}, 1, func(x, y, z float64) bool { return z < 5 || x < 5 || x > 55 || y < 5 || y > 35 }, 11},
+	"pierced": {[3][]float64{{0, 8, 20, 40, 50}, {0, 12, 28, 40}, {0, 8, 20, 35, 45}}, 1.2, func(x, y, z float64) bool {
+		window := y > 12 && y < 28
+		return x < 8 && !(window && z > 20 && z < 35) || z < 8 && !(window && x > 20 && x < 40)
+	}, 16},
+}
+
+// plane is what tells the faces of a cage apart: which way they face, and how far out.
+func plane(m *mesh.Mesh, f mesh.FaceID) [4]int {
+	n := m.FaceNormals()[f]
+	return [4]int{int(math.Round(n.X)), int(math.Round(n.Y)), int(math.Round(n.Z)), int(math.Round(100 * r3.Dot(n, m.FaceCentre(f))))}
+}
+
+// A subdivided cage comes apart as the cage would: each of its flats is a part with half of each round
+// beside it, whatever windows, ledges and corners there are, of quads and of triangles.
+func TestCages(t *testing.T) {
+	for name, c := range cages {
+		first := cage(t, c.marks, c.near, c.inside)
+		m := subdivided(t, subdivided(t, first))
+		for _, kind := range []string{"quads", "triangles"} {
+			per := 16 // faces for one of the cage
+			if kind == "triangles" {
+				m, per = triangulated(t, m), 32
+			}
+			parts, err := Recognise(context.Background(), m, Default(), nil)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if len(parts) != c.flats {
+				t.Errorf("%s of %s: %d parts, want %d", name, kind, len(parts), c.flats)
+			}
+			for _, p := range parts {
+				of := map[[4]int]int{}
+				for _, f := range p.Faces {
+					of[plane(first, f/mesh.FaceID(per))]++
+				}
+				if len(of) != 1 || !p.Fit.Soft() || len(p.Pieces) < 2 {
+					t.Errorf("%s of %s: a part %v of %d pieces goes over flats %v", name, kind, p.Fit.Kind, len(p.Pieces), of)
+				}
+			}
+		}
+	}
+}
+
+// triangulated halves the quads of a mesh, one this way, the next the other.
+func triangulated(t *testing.T, m *mesh.Mesh) *mesh.Mesh {
+	w := meshtest.NewWelder()
+	for f := range m.NumFaces() {
+		var p []mesh.PointID
+		for _, q := range m.FacePoints(mesh.FaceID(f)) {
+			p = append(p, w.Point(m.Points[q]))
+		}
+		k := f % 2
+		w.Face(p[k], p[k+1], p[k+2])
+		w.Face(p[k], p[k+2], p[(k+3)%4])
+	}
+	return w.Mesh(t)
+}
+
+// rounded moves the points of a cage so that the square of a half width round a middle becomes a circle; none moves
+// from a distance on.
+func rounded(t *testing.T, m *mesh.Mesh, x, y, half, still float64) *mesh.Mesh {
+	w := meshtest.NewWelder()
+	for f := range m.NumFaces() {
+		var to []mesh.PointID
+		for _, p := range m.FacePoints(mesh.FaceID(f)) {
+			q := m.Points[p]
+			dx, dy := q.X-x, q.Y-y
+			far, long := max(math.Abs(dx), math.Abs(dy)), math.Hypot(dx, dy)
+			if long > 0 && far < still {
+				k := far / long
+				if begins := 1.35 * half; far > begins {
+					k = 1 + (k-1)*(still-far)/(still-begins)
+				}
+				q.X, q.Y = x+k*dx, y+k*dy
+			}
+			to = append(to, w.Point(q))
+		}
+		w.Face(to...)
+	}
+	return w.Mesh(t)
+}
+
+// Round walls of a cage stay whole, and the rims between them and the flats run along rows of the mesh.
+func TestCagesWithRoundWalls(t *testing.T) {
+	five := []float64{0, 10, 20, 30, 40}
+	for name, c := range map[string]struct {
+		z      []float64
+		inside func(x, y, z float64) bool
+		parts  int
+	}{
+		"eye":  {[]float64{0, 8}, func(x, y, _ float64) bool { return x < 10 || x > 30 || y < 10 || y > 30 }, 7},
+		"post": {[]float64{0, 6, 30}, func(x, y, z float64) bool { return z < 6 || x > 10 && x < 30 && y > 10 && y < 30 }, 8},
 	} {
+		m := rounded(t, cage(t, [3][]float64{five, five, c.z}, 1, c.inside), 20, 20, 10, 20)
 		m = subdivided(t, subdivided(t, m))
 		parts, err := Recognise(context.Background(), m, Default(), nil)
 		if err != nil {
 			t.Fatal(err)
 		}
-		walls, ends := 0, 0
+		walls := 0
 		for _, p := range parts {
-			switch {
-			case p.Fit.Kind == shape.Extruded && isBand(m, p.Faces):
+			up := false
+			for _, f := range p.Faces {
+				up = up || math.Abs(m.FaceNormals()[f].Z) > 0.99
+			}
+			if isBand(m, p.Faces) && !up {
 				walls++
-			case p.Fit.Kind == shape.Free && len(p.Pieces) > 1:
-				ends++
 			}
 		}
-		if len(parts) != 3 || walls != 1 || ends != 2 {
-			t.Errorf("%s: %d parts, %d of them walls and %d ends", name, len(parts), walls, ends)
+		if len(parts) != c.parts || walls != 1 {
+			t.Errorf("%s: %d parts, want %d; %d are round walls, want 1", name, len(parts), c.parts, walls)
+		}
+		steps := 0
+		part := make([]int, m.NumFaces())
+		for k, p := range parts {
+			for _, f := range p.Faces {
+				part[f] = k
+			}
+		}
+		for f := range part { // a quad at a step has another part beside it on two sides that meet
+			lo, hi := m.Corners(mesh.FaceID(f))
+			for h := lo; h < hi; h++ {
+				a, b := part[m.FaceOf(m.Twin(h))], part[m.FaceOf(m.Twin(m.Next(h)))]
+				if a == b && a != part[f] {
+					steps++
+				}
+			}
+		}
+		if steps > 4 {
+			t.Errorf("%s: the borders have %d steps", name, steps)
 		}
 	}
 }

@@ -181,7 +181,13 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 	}
 	chosen, left = g.byChance(chosen, left)
 	chosen, left = g.fill(chosen, left)
-	pieces, chosen, left := g.lids(chosen, left)
+	var pieces []Part
+	if g.isCage(chosen, left) {
+		if pieces, left, err = g.soften(chosen, left, progress); err != nil {
+			return nil, err
+		}
+		chosen = nil
+	}
 	var inPieces, inPipes float64
 	for _, r := range chosen {
 		f := r.fit

@@ -76,7 +76,7 @@ func (s *strips) runs() []run {
 	hosts := map[int][2]int{}
 	for i, p := range s.parts {
 		washer := (p.Fit.Kind == shape.Cylinder || len(p.Pieces) > 0 && p.Fit.Kind != shape.Free) && isBand(s.mesh, p.Faces) // its wall, narrow as it is
-		if washer || p.Fit.Kind == shape.Helix {
+		if washer || p.Fit.Kind == shape.Helix || p.Fit.Soft() {
 			continue
 		}
 		if a, b, ok := s.between(i); ok {

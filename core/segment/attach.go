@@ -26,6 +26,9 @@ func newAttacher(ctx context.Context, d *document.Document, s *document.Tx, of f
 		a.within = append(a.within, component[p.Faces[0]])
 		a.total += g.area
 		g.alone = !of(p)
+		if p.Part >= 0 {
+			g.soft = s.Parts[p.Part].Fit.Soft()
+		}
 		a.groups = append(a.groups, g)
 	}
 	return a

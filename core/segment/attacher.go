@@ -39,6 +39,7 @@ type group struct {
 	own   []int   // its pieces
 	fill  float64 // share of its box that it covers, its grain straight; 0 does not lie so
 	alone bool    // does not take part
+	soft  bool    // one of its parts bends away at its rims, so that it lies flat only nearly
 }
 
 // attacher merges pieces greedily, the most exposed border first. Components of the mesh
@@ -114,6 +115,12 @@ const yields = 4e-4
 // would stretch.
 const mostRelaxed = 4000
 
+// softStretch is the L² that a union may have where it bends away at its rims.
+const (
+	softStretch = 1.003
+	softGrain   = 2 * math.Pi / 180 // in the mean: its rims lie off the grain
+)
+
 // laid is a map of a union, its grain straight; without one, it does not lie.
 type laid struct {
 	patch *mesh.Patch
@@ -121,11 +128,16 @@ type laid struct {
 }
 
 // flat lays faces as one shell: nothing comes of it if they stretch too much or land on themselves.
-func (a *attacher) flat(faces []mesh.FaceID, part document.PartID, cut func(mesh.EdgeID) bool) laid {
+func (a *attacher) flat(g *group, cut func(mesh.EdgeID) bool) laid {
+	faces, part := g.faces, g.part
 	p := mesh.NewPatch(a.doc.Mesh, faces, cut)
 	uv, _, ok := unroll.Rigid(p)
+	most := a.stretch
+	if g.soft {
+		most = max(most, softStretch)
+	}
 	if !ok {
-		if a.exact() || len(faces) > mostRelaxed || !p.IsDisk() {
+		if most <= 1 || len(faces) > mostRelaxed || !p.IsDisk() {
 			return laid{}
 		}
 		r, err := unroll.Unroll(a.ctx, p, a.state.Fit(part), flatten.Settings{})
@@ -134,7 +146,7 @@ func (a *attacher) flat(faces []mesh.FaceID, part document.PartID, cut func(mesh
 		}
 		uv = r.UV
 		flatten.TrueScale(p, uv)
-		if l2, _ := p.Stretch(uv); l2 > a.stretch {
+		if l2, _ := p.Stretch(uv); l2 > most {
 			return laid{}
 		}
 	}
@@ -146,18 +158,20 @@ func (a *attacher) flat(faces []mesh.FaceID, part document.PartID, cut func(mesh
 }
 
 // fill is how compact a shell lies: the share of its box it fills, or 0 if it lies nowhere or off the grain.
-func (a *attacher) fill(l laid) float64 {
+func (a *attacher) fill(l laid, soft bool) float64 {
 	if l.uv == nil {
 		return 0
 	}
 	p, uv := l.patch, l.uv
-	var off float64 // area that would lie off its grain
+	var off, squares float64 // area that would lie off its grain
 	a.state.EachWish(p, uv, func(_ int32, g flow.Grain, d mesh.Differential, w, n r3.Vec) {
-		if flow.Error(w, g.Sense, a.state.Settings.Flow(), d, n) > a.grain {
+		e := flow.Error(w, g.Sense, a.state.Settings.Flow(), d, n)
+		squares += e * e * d.Area
+		if e > a.grain {
 			off += d.Area
 		}
 	})
-	if off > yields*p.Area() {
+	if soft && squares > softGrain*softGrain*p.Area() || !soft && off > yields*p.Area() {
 		return 0
 	}
 	size := planar.Bounds(uv...).Size()
@@ -183,14 +197,14 @@ func (a *attacher) attach(j joint) {
 	}
 	for _, g := range []*group{g, h} {
 		if g.fill == unknown {
-			g.fill = a.fill(a.flat(g.faces, g.part, a.isCut))
+			g.fill = a.fill(a.flat(g, a.isCut), g.soft)
 		}
 		if g.fill == 0 {
 			return
 		}
 	}
 	open := ids.Set(j.edges)
-	u := &group{faces: slices.Concat(g.faces, h.faces), part: g.part, area: g.area, total: g.total + h.total, own: slices.Concat(g.own, h.own)}
+	u := &group{faces: slices.Concat(g.faces, h.faces), part: g.part, area: g.area, total: g.total + h.total, own: slices.Concat(g.own, h.own), soft: g.soft || h.soft}
 	if h.area > g.area {
 		u.part, u.area = h.part, h.area
 	}
@@ -198,12 +212,12 @@ func (a *attacher) attach(j joint) {
 	key := union{g, h, j.b}
 	l, known := a.tried[key]
 	if !known {
-		l = a.flat(u.faces, u.part, func(e mesh.EdgeID) bool { return a.cut[e] && !open[e] })
+		l = a.flat(u, func(e mesh.EdgeID) bool { return a.cut[e] && !open[e] })
 	}
 	if a.tried != nil {
 		a.tried[key] = l
 	}
-	u.fill = a.fill(l)
+	u.fill = a.fill(l, u.soft)
 	if u.fill == 0 {
 		return
 	}

@@ -75,7 +75,7 @@ func (a *attacher) joins(i int) bool {
 	if g.alone {
 		return false
 	}
-	return !a.exact() || g.part >= 0 && lay.IsSheet(a.state.Parts[g.part].Fit.Kind)
+	return !a.exact() || g.soft || g.part >= 0 && lay.IsSheet(a.state.Parts[g.part].Fit.Kind)
 }
 
 // flattish returns a border that is one chain or ring and bends so little that its
