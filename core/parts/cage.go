@@ -57,6 +57,7 @@ const (
 	cosRow     = 0.64 // of 50°: as far as the rows of a round are taken to be of a flat beside it
 	wallShown  = 0.05 // of the area of all, for a wall that does not close round
 	wallFlat   = 0.1  // share of flats in what is no curved wall
+	mostOneWay = 0.8  // of the area of a curved wall: it turns by 130° at least
 	leastWall  = 0.01 // of the area of all, for one that has no shape
 	farRound   = 60 * math.Pi / 180
 	farWall    = 80 * math.Pi / 180
@@ -89,7 +90,7 @@ func (g *model) soften(chosen []region, left [][]int, progress func() error) (pa
 				level += g.list[i].area
 			}
 		}
-		if level < wallFlat*r.area && len(r.set) > 1 && (r.area > wallShown*area || isBand(g.mesh, g.faces(r.set))) {
+		if level < wallFlat*r.area && g.facesRound(r) && (r.area > wallShown*area || isBand(g.mesh, g.faces(r.set))) {
 			seeds = append(seeds, r)
 			for _, i := range r.set {
 				flat[i] = true
@@ -133,6 +134,15 @@ func (g *model) soften(chosen []region, left [][]int, progress func() error) (pa
 		parts = append(parts, compound(pieces, together, shape.Softened(r.fit)))
 	}
 	return parts, g.connected(shares.far(scraps)), nil
+}
+
+// facesRound tells whether a region faces many ways, as a curved wall does and a round between two flats does not.
+func (g *model) facesRound(r region) bool {
+	var sum r3.Vec
+	for _, i := range r.set {
+		sum = r3.Add(sum, r3.Scale(g.list[i].area, g.list[i].normal))
+	}
+	return r3.Norm(sum) < mostOneWay*r.area
 }
 
 // flats returns the flats of a cage: facets in one plane that are together larger than what is beside them and

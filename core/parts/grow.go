@@ -17,8 +17,6 @@ type region struct {
 	set  []int
 	fit  shape.Fit
 	area float64
-
-	borders int // of a profile, as it was proposed
 }
 
 func (g *model) region(set []int, fit shape.Fit) region {
@@ -29,15 +27,11 @@ func (g *model) region(set []int, fit shape.Fit) region {
 	return r
 }
 
-// rank is what candidates compete by: area, simple shapes before general ones, profiles that close before
-// those that go on over the flats at their sides and leave more than two rims.
+// rank is what candidates compete by: area, simple shapes before general ones.
 func (r region) rank() float32 {
 	w := 1.0
 	if r.fit.Kind == shape.Extruded {
 		w = 0.9
-		if r.borders > 2 {
-			w = 0.85
-		}
 	}
 	return float32(w * r.area)
 }
@@ -216,9 +210,6 @@ func (g *model) cover(set []int, propose func(i int, free func(int) bool) []regi
 				mark[j] = true
 			}
 		}
-		if r.fit.Kind == shape.Extruded {
-			r.borders = len(mesh.NewPatch(g.mesh, g.faces(r.set), func(mesh.EdgeID) bool { return false }).Borders())
-		}
 		if r.fit.Kind != shape.Turned {
 			cands = append(cands, r)
 		}
@@ -317,12 +308,6 @@ func (g *model) fromLines(i int, free func(int) bool) []region {
 		if !ok {
 			continue
 		}
-		if g.hasWall(r) {
-			r = g.square(r, extrudedSpread)
-			if exact := g.square(r, exactLean); exact.area > exactMost*r.area {
-				r = exact
-			}
-		}
 		for _, set := range g.connected(g.trim(r.set)) { // trimming may part it
 			if len(set) < 3 || g.plates(set) {
 				continue
@@ -339,39 +324,6 @@ func (g *model) fromLines(i int, free func(int) bool) []region {
 	g.tried[shape.Extruded][i] = true // its sides were tried from here
 	return out
 }
-
-// hasWall tells whether one facet of an extrusion is a wall beside the rows of a round.
-func (g *model) hasWall(r region) bool {
-	least, most := g.areas(r.set)
-	return most > wallShare*r.area && most > wallRows*least
-}
-
-const (
-	wallShare = 0.1
-	wallRows  = 8 // times as large as a row
-)
-
-// square drops the facets of an extrusion that lean against its direction by more than an angle, as those of the
-// rounds at its ends begin to, and fits it again to the others.
-func (g *model) square(r region, lean float64) region {
-	for range 4 {
-		kept := slices.DeleteFunc(slices.Clone(r.set), func(i int) bool {
-			c := &g.list[i]
-			return r.fit.Deviation(c.centre, c.normal) > lean+c.slack
-		})
-		if len(kept) == len(r.set) || len(kept) < shape.Extruded.Traits().Least {
-			break
-		}
-		r = g.region(kept, shape.FitExtruded(g.gather(kept)))
-	}
-	return r
-}
-
-// Most of an extrusion is one to the last digit where rounds of a cage lean against it over their last rows only.
-const (
-	exactLean = 0.02 * math.Pi / 180
-	exactMost = 0.7
-)
 
 // fromDiscs grows whatever fits the facets around one.
 func (g *model) fromDiscs(i int, free func(int) bool) (out []region) {
@@ -462,7 +414,6 @@ func (g *model) choose(cands []region, taken map[int]bool) []region {
 			}
 			delete(mine, i)
 			r := g.region(set, c.fit)
-			r.borders = c.borders
 			if len(set) >= c.fit.Kind.Traits().Least && len(set) < len(c.set) && (g.certain(r) || !g.slice(r)) {
 				heap.Push(q, ranked{r, c.id})
 			}

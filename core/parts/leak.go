@@ -35,7 +35,7 @@ func (g *model) goesOn(i int) bool {
 	for _, s := range g.list[i].sides {
 		if s.smooth && g.stamp[s.other] == g.now {
 			inside += s.length
-		} else if s.smooth && !g.gentle(i, s) {
+		} else if s.smooth {
 			outside += s.length
 		}
 	}
@@ -43,13 +43,6 @@ func (g *model) goesOn(i int) bool {
 }
 
 const barelyBent = 1.5 * math.Pi / 180
-
-// gentle tells whether a round of a subdivided cage begins or ends at a side of a facet: over a small bend,
-// which grows.
-func (g *model) gentle(i int, s side) bool {
-	wall := s.extent > 2.5*g.list[s.other].area/s.length
-	return s.bend > halfDegree && s.bend < 8*halfDegree && (g.tangent(i, s) || wall && g.setsOut(i, s))
-}
 
 // slice tells whether a region is a slice of something larger rather than a
 // thing of its own: either much of its border lies on a smooth run of facets of
@@ -61,7 +54,7 @@ func (g *model) slice(r region) bool {
 	if r.fit.Kind == shape.Plane {
 		most = 0.15 // among facets of like size a flat one is chance
 	}
-	if g.leak(r.set, r.fit.HasDistance() && r.fit.Kind != shape.Plane) > most {
+	if g.leak(r.set) > most {
 		return true
 	}
 	if r.fit.HasDistance() {
@@ -77,9 +70,8 @@ func (g *model) slice(r region) bool {
 }
 
 // leak is the share of the border of a set that lies on a smooth run of facets of like size. It
-// stamps the set. What is round itself may go on beyond a gentle border; flats and extrusions end
-// where a round sets out.
-func (g *model) leak(set []int, round bool) float64 {
+// stamps the set.
+func (g *model) leak(set []int) float64 {
 	g.now++
 	for _, i := range set {
 		g.stamp[i] = g.now
@@ -93,7 +85,7 @@ func (g *model) leak(set []int, round bool) float64 {
 			border += s.length
 			o := g.list[s.other].area / s.length
 			alike := s.extent < 2.5*o && o < 2.5*s.extent
-			if s.smooth && (alike || s.bend < barelyBent && (round || !g.setsOut(i, s))) && !g.tangent(i, s) {
+			if s.smooth && (alike || s.bend < barelyBent) && !g.tangent(i, s) {
 				odd += s.length
 			}
 		}
@@ -109,17 +101,6 @@ func (g *model) tangent(i int, s side) bool {
 		apart := mesh.Angle(o.dir, s.dir)
 		if o.other != s.other && min(apart, math.Pi-apart) < math.Pi/6 {
 			return o.smooth && (o.bend < 0.4*s.bend-g.list[i].slack || o.bend > 2.5*s.bend+g.list[i].slack)
-		}
-	}
-	return false
-}
-
-// setsOut tells whether a round begins beyond a side of a facet: as gently as where a subdivided cage
-// rounds its edges, but what lies there bends on more sharply.
-func (g *model) setsOut(i int, s side) bool {
-	for _, back := range g.list[s.other].sides {
-		if back.other == i {
-			return g.tangent(s.other, back)
 		}
 	}
 	return false
