@@ -60,5 +60,5 @@ func wordFor(f shape.Fit) string {
 	if f.Kind == shape.Helix && f.Bent() {
 		return "coil"
 	}
-	return f.Kind.Traits().Word
+	return f.Reads().Traits().Word
 }

@@ -46,7 +46,7 @@ func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 		g, _ := AxisGrain(fit, Along)
 		return g
 	case shape.ByWalls:
-		if fit.Soft() && mostlyAcross(m, faces, fit.Axis) {
+		if fit.Mostly == shape.Plane {
 			if d, ok := prevailing(m, faces, fit.Axis); ok {
 				return Grain{Mode: Toward, Axis: d}
 			}
@@ -56,18 +56,6 @@ func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 		}
 	}
 	return Grain{}
-}
-
-// mostlyAcross tells whether most of the area of faces lies across an axis.
-func mostlyAcross(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) bool {
-	var across, all float64
-	for _, f := range faces {
-		all += m.FaceAreas()[f]
-		if math.Abs(r3.Dot(m.FaceNormals()[f], axis)) > 0.9 {
-			across += m.FaceAreas()[f]
-		}
-	}
-	return across > all/2
 }
 
 // AxisGrain is the grain along the axis of a shape, or around it: along the spine of a

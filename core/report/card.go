@@ -101,7 +101,7 @@ func CardOf(d *document.Document, r proof.Report) Card {
 		if len(faces[i]) == 0 {
 			continue
 		}
-		row := Row{Part: document.PartID(i), Name: p.Name, Shape: p.Fit.Kind, Error: p.Fit.Error, Faces: len(faces[i]), First: faces[i][0], Of: document.NoPart, Times: 1 + times[document.PartID(i)]}
+		row := Row{Part: document.PartID(i), Name: p.Name, Shape: p.Fit.Reads(), Error: p.Fit.Error, Faces: len(faces[i]), First: faces[i][0], Of: document.NoPart, Times: 1 + times[document.PartID(i)]}
 		if p.RepeatOf != nil {
 			row.Of = *p.RepeatOf
 		}
@@ -156,9 +156,9 @@ func cells(s *document.State, p *document.Part, faces []mesh.FaceID, t tally) (c
 			mapped++
 		}
 	}
-	recognised := p.Method != "" || p.Fit.Kind != shape.Free || p.Grain.Mode != ""
+	recognised := p.Method != "" || p.Fit.Reads() != shape.Free || p.Grain.Mode != ""
 	if recognised {
-		c[0] = Cell{Suggested, "", fmt.Sprintf("recognised as %s", p.Fit.Kind)}
+		c[0] = Cell{Suggested, "", fmt.Sprintf("recognised as %s", p.Fit.Reads())}
 	} else {
 		c[0] = Cell{Undone, "", "not recognised yet"}
 	}

@@ -29,7 +29,7 @@ func PartRows(d *document.Document, shells []proof.Shell) []PartRow {
 	}
 	for i, faces := range d.State.PartFaces() {
 		p, r := d.State.Parts[i], &out[i]
-		r.Name, r.Shape, r.Error, r.Faces, r.First = p.Name, string(p.Fit.Kind), words.Length(p.Fit.Error, d.State.Settings.Unit), len(d.SourceFaces(faces)), mesh.None
+		r.Name, r.Shape, r.Error, r.Faces, r.First = p.Name, string(p.Fit.Reads()), words.Length(p.Fit.Error, d.State.Settings.Unit), len(d.SourceFaces(faces)), mesh.None
 		if len(faces) > 0 {
 			r.First = faces[0]
 		}

@@ -41,18 +41,19 @@ var Kinds = []Kind{Plane, Cylinder, Cone, Sphere, Torus, Extruded, Turned, Swept
 // Fit is a shape with its parameters and how far the faces are from it.
 type Fit struct {
 	Kind      Kind     `json:"kind"`
-	Axis      r3.Vec   `json:"axis"`            // unit; normal of a plane, axis of the others, zero for sphere, swept and free
-	Origin    r3.Vec   `json:"origin"`          // a point on the plane or axis, the centre of a sphere or torus
-	Radius    float64  `json:"radius"`          // model units; cone: the largest, torus, coil: of the tube, swept: mean of the section
-	Major     float64  `json:"major,omitempty"` // torus, coil: from the centre or axis to the middle of the tube; cone: radius at Origin
-	Pitch     float64  `json:"pitch,omitempty"` // helix: way along the axis for a turn, positive for a right-handed one
-	HalfAngle float64  `json:"half_angle"`      // radians, cones only; the radius falls along +Axis
-	Error     float64  `json:"error"`           // root mean square distance of the corners, model units
-	Bend      float64  `json:"bend,omitempty"`  // root mean square deviation of the normals, radians
-	Spine     []r3.Vec `json:"spine,omitempty"` // swept, and a helix that is a tube: middles of the sections from end to end
-	Side      r3.Vec   `json:"side"`            // box: the second axis, unit; the third is Axis × Side
-	Half      r3.Vec   `json:"half"`            // box: half sizes along Axis, Side and the third
-	Score     float64  `json:"score,omitempty"` // lower is better, comparable between kinds; set where fits are ranked
+	Axis      r3.Vec   `json:"axis"`             // unit; normal of a plane, axis of the others, zero for sphere, swept and free
+	Origin    r3.Vec   `json:"origin"`           // a point on the plane or axis, the centre of a sphere or torus
+	Radius    float64  `json:"radius"`           // model units; cone: the largest, torus, coil: of the tube, swept: mean of the section
+	Major     float64  `json:"major,omitempty"`  // torus, coil: from the centre or axis to the middle of the tube; cone: radius at Origin
+	Pitch     float64  `json:"pitch,omitempty"`  // helix: way along the axis for a turn, positive for a right-handed one
+	HalfAngle float64  `json:"half_angle"`       // radians, cones only; the radius falls along +Axis
+	Error     float64  `json:"error"`            // root mean square distance of the corners, model units
+	Bend      float64  `json:"bend,omitempty"`   // root mean square deviation of the normals, radians
+	Spine     []r3.Vec `json:"spine,omitempty"`  // swept, and a helix that is a tube: middles of the sections from end to end
+	Side      r3.Vec   `json:"side"`             // box: the second axis, unit; the third is Axis × Side
+	Half      r3.Vec   `json:"half"`             // box: half sizes along Axis, Side and the third
+	Mostly    Kind     `json:"mostly,omitempty"` // free: the shape it is but for rounds at its rims
+	Score     float64  `json:"score,omitempty"`  // lower is better, comparable between kinds; set where fits are ranked
 }
 
 // Faces is the set of faces a fit looks at. Faces that lie in one plane may be

@@ -1,7 +1,5 @@
 package shape
 
-import "gonum.org/v1/gonum/spatial/r3"
-
 // Traits are what differs by kind of shape. Whoever adds a kind adds a row to the table
 // below, with its fit in a file of its own, and nothing else: no other package asks which
 // kind a shape is, apart from recognition, which proposes them.
@@ -84,8 +82,18 @@ func (k Kind) Traits() Traits {
 func (f *Fit) Bent() bool { return len(f.Spine) >= 2 }
 
 // Softened is the fit of what is mostly of a shape, but bends away from it at its rims, as a flat of a subdivided
-// cage does: free, with the axis of what it is mostly.
-func Softened(f Fit) Fit { return Fit{Kind: Free, Axis: f.Axis, Origin: f.Origin} }
+// cage does: free, as far as laying it goes.
+func Softened(f Fit) Fit {
+	return Fit{Kind: Free, Mostly: f.Kind, Axis: f.Axis, Origin: f.Origin, Radius: f.Radius, Error: f.Error}
+}
 
 // Soft tells whether a fit is softened.
-func (f *Fit) Soft() bool { return f.Kind == Free && f.Axis != (r3.Vec{}) }
+func (f *Fit) Soft() bool { return f.Mostly != "" }
+
+// Reads is the shape that faces are taken for, with rounds or without.
+func (f *Fit) Reads() Kind {
+	if f.Soft() {
+		return f.Mostly
+	}
+	return f.Kind
+}

@@ -149,7 +149,7 @@ func newParts(d *document.Document) *parts {
 
 func (l *parts) part(i document.PartID) Part {
 	p := l.doc.State.Parts[i]
-	out := Part{Name: p.Name, Shape: string(p.Fit.Kind), Error: words.Length(p.Fit.Error, l.doc.State.Settings.Unit), Locked: p.Locked,
+	out := Part{Name: p.Name, Shape: string(p.Fit.Reads()), Error: words.Length(p.Fit.Error, l.doc.State.Settings.Unit), Locked: p.Locked,
 		Repeats: l.equal[l.doc.State.RepeatRoot(i)] - 1, Root: int(l.doc.State.RepeatRoot(i)), Fit: newFit(p.Fit, l.middle)}
 	out.Grain, out.GrainSense = grainWords(p.Grain), p.Grain.Sense
 	out.Material = document.MaterialOf(l.doc.Mesh, l.faces[i])

@@ -15,6 +15,7 @@ import (
 type partView struct {
 	Name         string
 	Shape        shape.Kind
+	Soft         bool // with rounds at its rims
 	Error        string
 	Locked       bool
 	Weight       float64
@@ -37,7 +38,7 @@ func newPartView(o *workspace.Opened, p document.PartID) *partView {
 	part := s.Parts[p]
 	faces := s.PartFaces()[p]
 	unit := s.Settings.Unit
-	v := &partView{Name: part.Name, Shape: part.Fit.Kind, Error: words.Length(part.Fit.Error, unit),
+	v := &partView{Name: part.Name, Shape: part.Fit.Reads(), Soft: part.Fit.Soft(), Error: words.Length(part.Fit.Error, unit),
 		Locked: part.Locked, Weight: s.Weight(p), Note: part.Note, Pieces: len(part.Pieces)}
 	root := s.RepeatRoot(p)
 	if root != p {
@@ -56,7 +57,7 @@ func newPartView(o *workspace.Opened, p document.PartID) *partView {
 	}
 	const shown = 4
 	for _, f := range parts.Alternatives(o.Doc.Mesh, faces) {
-		if f.Kind == part.Fit.Kind || f.Kind == shape.Free || len(v.Alternatives) == shown {
+		if f.Kind == part.Fit.Reads() || f.Kind == shape.Free || len(v.Alternatives) == shown {
 			continue
 		}
 		v.Alternatives = append(v.Alternatives, alternativeView{f.Kind, words.Length(f.Error, unit)})
