@@ -2,6 +2,7 @@ package bench
 
 import (
 	"html/template"
+	"regexp"
 	"strconv"
 	"strings"
 
@@ -15,10 +16,23 @@ import (
 var Words = template.FuncMap{
 	"thousands": thousands, "length": words.Length, "mark": markGlyph, "lower": strings.ToLower, "upper": strings.ToUpper,
 	"mul100":   func(v float64) float64 { return 100 * v },
+	"ends":     ends,
 	"tint":     func(p document.PartID) int { return int(p) % 12 },
 	"sum":      func(v cardView, i int) sumView { return sumView{v.ToDo[i], v.Look[i]} },
 	"momentin": func(document int64, m store.Moment) momentView { return momentView{document, m} },
 	"rowin":    func(r report.Row, v cardView) cardRowView { return cardRowView{r, v.Stations, v.Unit} },
+}
+
+// lastWord is what tells parts of one object apart.
+var lastWord = regexp.MustCompile(`\S+( \d+)?$`)
+
+// ends parts a name before what must be seen of it where there is no room for all.
+func ends(name string) [2]string {
+	at := lastWord.FindStringIndex(name)
+	if at == nil {
+		return [2]string{"", name}
+	}
+	return [2]string{name[:at[0]], name[at[0]:]}
 }
 
 // thousands writes a count with thin gaps.
