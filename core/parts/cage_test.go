@@ -3,6 +3,7 @@ package parts
 import (
 	"context"
 	"math"
+	"slices"
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -12,8 +13,8 @@ import (
 	"morvek/core/shape"
 )
 
-// cage is the surface of the cells of a grid that lie inside something, of quads, with lines of the grid close
-// to its edges, which round when it is subdivided.
+// cage is the surface of what lies inside something, of quads, with lines of its grid close to its edges, which
+// round when it is subdivided.
 func cage(t *testing.T, marks [3][]float64, near float64, inside func(x, y, z float64) bool) *mesh.Mesh {
 	var lines [3][]float64
 	for axis, at := range marks {
@@ -27,6 +28,11 @@ func cage(t *testing.T, marks [3][]float64, near float64, inside func(x, y, z fl
 			}
 		}
 	}
+	return cells(t, lines, inside)
+}
+
+// cells is the surface of the cells of a grid that lie inside something, of quads.
+func cells(t *testing.T, lines [3][]float64, inside func(x, y, z float64) bool) *mesh.Mesh {
 	full := func(c [3]int) bool {
 		var at [3]float64
 		for axis, i := range c {
@@ -265,5 +271,79 @@ func TestCagesWithRoundWalls(t *testing.T) {
 		if steps > 4 {
 			t.Errorf("%s: the borders have %d steps", name, steps)
 		}
+	}
+}
+
+// block is a plate with a window, all of whose edges but those in the corners of the window are rounded.
+func block(t *testing.T) *mesh.Mesh {
+	const long, wide, high, r = 60, 40, 8, 2
+	window := [2][2]float64{{14, 46}, {12, 28}}
+	steps := []float64{0, r * math.Tan(math.Pi/12), r * math.Tan(math.Pi/6), r}
+	lines := [3][]float64{}
+	for axis, far := range []float64{long, wide, high} {
+		var at []float64
+		for _, d := range steps {
+			at = append(at, -d, far+d)
+			if axis < 2 {
+				at = append(at, window[axis][0]+d, window[axis][1]-d)
+			}
+		}
+		slices.Sort(at)
+		lines[axis] = at
+	}
+	open := func(x, y, by float64) bool {
+		return x > window[0][0]+by && x < window[0][1]-by && y > window[1][0]+by && y < window[1][1]-by
+	}
+	m := cells(t, lines, func(x, y, _ float64) bool { return !open(x, y, r) })
+	w := meshtest.NewWelder()
+	for f := range m.NumFaces() {
+		var to []mesh.PointID
+		for _, id := range m.FacePoints(mesh.FaceID(f)) {
+			p := m.Points[id]
+			q := r3.Vec{X: max(0, min(long, p.X)), Y: max(0, min(wide, p.Y)), Z: max(0, min(high, p.Z))}
+			if open(p.X, p.Y, 0) {
+				x, y := window[0][0], window[1][0]
+				if p.X > long/2 {
+					x = window[0][1]
+				}
+				if p.Y > wide/2 {
+					y = window[1][1]
+				}
+				dx, dy := math.Abs(p.X-x), math.Abs(p.Y-y)
+				if dx <= dy+1e-9 {
+					q.X = x
+				}
+				if dy <= dx+1e-9 { // in the corner it is both
+					q.Y = y
+				}
+				up := p.Z - q.Z
+				if q.X == x && q.Y == y {
+					k := r / math.Hypot(dx, up)
+					to = append(to, w.Point(r3.Vec{X: x + k*(p.X-x), Y: y + k*(p.Y-y), Z: q.Z + k*up}))
+					continue
+				}
+			}
+			to = append(to, w.Point(r3.Add(q, r3.Scale(r, mesh.Unit(r3.Sub(p, q))))))
+		}
+		w.Face(to...)
+	}
+	return w.Mesh(t)
+}
+
+// A block whose rounded edges meet in balls comes apart as it would with sharp edges.
+func TestRoundedBlock(t *testing.T) {
+	m := block(t)
+	parts, err := Recognise(context.Background(), m, Default(), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	flats := 0
+	for _, p := range parts {
+		if p.Fit.Reads() == shape.Plane {
+			flats++
+		}
+	}
+	if len(parts) != 10 || flats != 10 {
+		t.Errorf("%d parts, %d of them flats, want 10", len(parts), flats)
 	}
 }
