@@ -20,13 +20,14 @@ const (
 	cageRound  = 0.02 // of its area
 )
 
-// A component is a block with rounded edges if that many balls are the corners where these meet, and there is
+// A component is a block with rounded edges if so many balls are the corners where rounds meet, and there is
 // hardly anything else but flats. It comes apart as a cage does, else its corners would be scraps.
 const (
-	blockBalls = 4
-	ballMost   = 0.02 // of the area of all
-	roundMost  = 0.1  // of the area of all
-	blockLoose = 0.05 // of the area of all
+	blockBalls  = 4
+	blockRounds = 2    // those that go on over flats between them are one
+	ballMost    = 0.02 // of the area of all
+	roundMost   = 0.1  // of the area of all
+	blockLoose  = 0.05 // of the area of all
 )
 
 func (g *model) isCage(chosen []region, left [][]int) bool {
@@ -60,20 +61,23 @@ func (g *model) isCage(chosen []region, left [][]int) bool {
 }
 
 func (g *model) isBlock(chosen []region, left [][]int, area float64) bool {
-	balls := 0
+	balls, rounds := 0, 0
 	var loose float64
 	for _, r := range chosen {
 		switch {
 		case r.fit.Kind == shape.Sphere && r.area < ballMost*area:
 			balls++
-		case r.fit.Kind != shape.Plane && r.fit.Kind != shape.Extruded && (r.area > roundMost*area || g.facesRound(r)) && !isBand(g.mesh, g.faces(r.set)):
+		case r.fit.Kind == shape.Plane:
+		case r.fit.Kind != shape.Extruded && (r.area > roundMost*area || g.facesRound(r)) && !isBand(g.mesh, g.faces(r.set)):
 			loose += r.area
+		default:
+			rounds++
 		}
 	}
 	for _, set := range left {
 		loose += g.region(set, shape.Fit{}).area
 	}
-	return balls >= blockBalls && loose < blockLoose*area
+	return balls >= blockBalls && rounds >= blockRounds && loose < blockLoose*area
 }
 
 // What a flat is in a cage, and what goes with it.
