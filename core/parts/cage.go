@@ -61,13 +61,20 @@ func (g *model) isCage(chosen []region, left [][]int) bool {
 }
 
 func (g *model) isBlock(chosen []region, left [][]int, area float64) bool {
+	isBall := func(r region) bool { return r.fit.Kind == shape.Sphere && r.area < ballMost*area }
 	balls, rounds := 0, 0
+	for _, r := range chosen {
+		if isBall(r) {
+			balls++
+		}
+	}
+	if balls < blockBalls {
+		return false
+	}
 	var loose float64
 	for _, r := range chosen {
 		switch {
-		case r.fit.Kind == shape.Sphere && r.area < ballMost*area:
-			balls++
-		case r.fit.Kind == shape.Plane:
+		case isBall(r) || r.fit.Kind == shape.Plane:
 		case r.fit.Kind != shape.Extruded && (r.area > roundMost*area || g.facesRound(r)) && !isBand(g.mesh, g.faces(r.set)):
 			loose += r.area
 		default:
@@ -77,7 +84,7 @@ func (g *model) isBlock(chosen []region, left [][]int, area float64) bool {
 	for _, set := range left {
 		loose += g.region(set, shape.Fit{}).area
 	}
-	return balls >= blockBalls && rounds >= blockRounds && loose < blockLoose*area
+	return rounds >= blockRounds && loose < blockLoose*area
 }
 
 // What a flat is in a cage, and what goes with it.
@@ -104,44 +111,37 @@ func (g *model) soften(chosen []region, left [][]int, progress func() error) (pa
 	for _, i := range every {
 		area += g.list[i].area
 	}
-	flat := map[int]bool{}
+	taken := map[int]bool{}
 	var seeds []region
-	for _, set := range g.flats(every) {
-		seeds = append(seeds, g.region(set, shape.FitPlane(g.gather(set))))
-		for _, i := range set {
-			flat[i] = true
+	plant := func(r region) {
+		seeds = append(seeds, r)
+		for _, i := range r.set {
+			taken[i] = true
 		}
 	}
-	var scraps []int
+	for _, set := range g.flats(every) {
+		plant(g.region(set, shape.FitPlane(g.gather(set))))
+	}
 	for _, r := range chosen {
 		var level float64
 		for _, i := range r.set {
-			if flat[i] {
+			if taken[i] {
 				level += g.list[i].area
 			}
 		}
 		if level < wallFlat*r.area && g.facesRound(r) && (r.area > wallShown*area || isBand(g.mesh, g.faces(r.set))) {
-			seeds = append(seeds, r)
-			for _, i := range r.set {
-				flat[i] = true
-			}
+			plant(r)
 		}
 	}
-	for _, i := range every {
-		if !flat[i] {
-			scraps = append(scraps, i)
-		}
-	}
+	isTaken := func(i int) bool { return taken[i] }
+	scraps := slices.DeleteFunc(every, isTaken)
 	shares := g.shareOut(seeds, scraps, farWall)
 	for _, set := range g.connected(shares.far(scraps)) { // walls of no shape
 		if r := g.region(set, g.remnant(set)); r.area > leastWall*area {
-			seeds = append(seeds, r)
-			for _, i := range set {
-				flat[i] = true
-			}
+			plant(r)
 		}
 	}
-	scraps = slices.DeleteFunc(scraps, func(i int) bool { return flat[i] })
+	scraps = slices.DeleteFunc(scraps, isTaken)
 	shares = g.shareOut(seeds, scraps, farRound)
 	if err := shares.straighten(progress); err != nil {
 		return nil, nil, err

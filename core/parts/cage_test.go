@@ -161,7 +161,7 @@ func TestCages(t *testing.T) {
 		for _, kind := range []string{"quads", "triangles"} {
 			per := 16 // faces for one of the cage
 			if kind == "triangles" {
-				m, per = triangulated(t, m), 32
+				m, per = meshtest.Alternating(t, m), 32
 			}
 			parts, err := Recognise(context.Background(), m, Default(), nil)
 			if err != nil {
@@ -181,21 +181,6 @@ func TestCages(t *testing.T) {
 			}
 		}
 	}
-}
-
-// triangulated halves the quads of a mesh, one this way, the next the other.
-func triangulated(t *testing.T, m *mesh.Mesh) *mesh.Mesh {
-	w := meshtest.NewWelder()
-	for f := range m.NumFaces() {
-		var p []mesh.PointID
-		for _, q := range m.FacePoints(mesh.FaceID(f)) {
-			p = append(p, w.Point(m.Points[q]))
-		}
-		k := f % 2
-		w.Face(p[k], p[k+1], p[k+2])
-		w.Face(p[k], p[k+2], p[(k+3)%4])
-	}
-	return w.Mesh(t)
 }
 
 // rounded moves the points of a cage so that the square of a half width round a middle becomes a circle; none moves

@@ -98,10 +98,6 @@ func (s *shares) rowFrom(f mesh.FaceID, h mesh.HalfedgeID, after bool, of map[me
 		return row{}, false
 	}
 	r := row{step: h, after: after, to: s.owner[beside]}
-	if beside, ok = across(side(h)); !ok || s.owner[beside] != r.to {
-		return row{}, false
-	}
-	r.root = s.root[beside]
 	in := map[int]int{} // faces of each facet
 	var area float64
 	for {
@@ -111,6 +107,9 @@ func (s *shares) rowFrom(f mesh.FaceID, h mesh.HalfedgeID, after bool, of map[me
 		}
 		if beside, ok = across(side(h)); !ok || s.owner[beside] != r.to {
 			return row{}, false
+		}
+		if len(r.faces) == 0 {
+			r.root = s.root[beside]
 		}
 		r.faces = append(r.faces, f)
 		in[i]++
@@ -123,7 +122,7 @@ func (s *shares) rowFrom(f mesh.FaceID, h mesh.HalfedgeID, after bool, of map[me
 			break
 		}
 		h = m.Twin(opposite)
-		if f = m.FaceOf(h); slices.Contains(r.faces[:1], f) {
+		if f = m.FaceOf(h); f == r.faces[0] {
 			return row{}, false
 		}
 	}

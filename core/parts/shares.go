@@ -3,9 +3,8 @@ package parts
 import (
 	"cmp"
 	"container/heap"
-	"math"
 
-	"gonum.org/v1/gonum/spatial/r3"
+	"morvek/core/mesh"
 )
 
 // shares are which seed each facet of a cage goes with, none where it is too far from all, and the facet of that
@@ -25,14 +24,14 @@ func (g *model) shareOut(seeds []region, scraps []int, far float64) shares {
 	for _, i := range scraps {
 		s.owner[i] = none
 	}
-	q := &bendQueue{}
+	q := &arrivals{}
 	reach := func(from, root, seed int) {
 		for _, b := range g.list[from].sides {
 			if k, ok := s.owner[b.other]; !ok || k != none || !b.smooth {
 				continue
 			}
 			if bend := s.bend(b.other, root); bend <= far {
-				heap.Push(q, bent{float32(bend), b.other, root, seed})
+				heap.Push(q, arrival{float32(bend), b.other, root, seed})
 			}
 		}
 	}
@@ -47,7 +46,7 @@ func (g *model) shareOut(seeds []region, scraps []int, far float64) shares {
 		}
 	}
 	for q.Len() > 0 {
-		b := heap.Pop(q).(bent)
+		b := heap.Pop(q).(arrival)
 		if s.owner[b.facet] != none {
 			continue
 		}
@@ -69,26 +68,26 @@ func (s *shares) far(set []int) (out []int) {
 
 // bend is the angle between two facets.
 func (s *shares) bend(a, b int) float64 {
-	return math.Acos(max(-1, min(1, r3.Dot(s.model.list[a].normal, s.model.list[b].normal))))
+	return mesh.Angle(s.model.list[a].normal, s.model.list[b].normal)
 }
 
-// bent is a facet that is reached from another of a seed, and how far the surface has bent by then.
-type bent struct {
+// arrival is a facet that is reached from another of a seed, and how far the surface has bent by then.
+type arrival struct {
 	bend              float32
 	facet, root, seed int
 }
 
-// bendQueue pops the least bend first; ties go to the seed, then the facet that came first.
-type bendQueue []bent
+// arrivals pop the least bend first; ties go to the seed, then the facet that came first.
+type arrivals []arrival
 
-func (q bendQueue) Len() int { return len(q) }
-func (q bendQueue) Less(i, j int) bool {
+func (q arrivals) Len() int { return len(q) }
+func (q arrivals) Less(i, j int) bool {
 	a, b := q[i], q[j]
 	return cmp.Or(cmp.Compare(a.bend, b.bend), cmp.Compare(a.seed, b.seed), cmp.Compare(a.facet, b.facet)) < 0
 }
-func (q bendQueue) Swap(i, j int) { q[i], q[j] = q[j], q[i] }
-func (q *bendQueue) Push(x any)   { *q = append(*q, x.(bent)) }
-func (q *bendQueue) Pop() any {
+func (q arrivals) Swap(i, j int) { q[i], q[j] = q[j], q[i] }
+func (q *arrivals) Push(x any)   { *q = append(*q, x.(arrival)) }
+func (q *arrivals) Pop() any {
 	last := (*q)[len(*q)-1]
 	*q = (*q)[:len(*q)-1]
 	return last

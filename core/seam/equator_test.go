@@ -30,28 +30,6 @@ func globe(t *testing.T, n int, from float64, turn func(r3.Vec) r3.Vec) *mesh.Me
 	return meshtest.Mapped(t, meshtest.Lathe(t, n, profile...), turn)
 }
 
-// alternating cuts the quads of a mesh along one diagonal and the other by turns.
-func alternating(t *testing.T, m *mesh.Mesh) *mesh.Mesh {
-	w := meshtest.NewWelder()
-	for f := range m.NumFaces() {
-		var at []mesh.PointID
-		for _, p := range m.FacePoints(mesh.FaceID(f)) {
-			at = append(at, w.Point(m.Points[p]))
-		}
-		switch {
-		case len(at) < 4:
-			w.Face(at...)
-		case f%2 == 0:
-			w.Face(at[0], at[1], at[2])
-			w.Face(at[0], at[2], at[3])
-		default:
-			w.Face(at[1], at[2], at[3])
-			w.Face(at[1], at[3], at[0])
-		}
-	}
-	return w.Mesh(t)
-}
-
 // A ball, whole or on a rod, of quads or of triangles, comes apart in halves along a ring of
 // the mesh, however it lies; a dome stays whole.
 func TestEquatorHalvesABall(t *testing.T) {
@@ -63,7 +41,7 @@ func TestEquatorHalvesABall(t *testing.T) {
 		fit := shape.Fit{Kind: shape.Sphere, Radius: 2}
 		for _, from := range []float64{-math.Pi / 2, -1.1} {
 			quads := globe(t, 24, from, turn)
-			for _, m := range []*mesh.Mesh{quads, alternating(t, quads)} {
+			for _, m := range []*mesh.Mesh{quads, meshtest.Alternating(t, quads)} {
 				p := meshtest.Whole(m)
 				way := seam.Equator(p, fit, plain)
 				if len(way) != 24 {

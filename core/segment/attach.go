@@ -76,7 +76,7 @@ func Attach(ctx context.Context, d *document.Document, progress func(float64)) (
 }
 
 // JoinGroup joins the shells that have a picked face, as far as the unions stretch no more
-// than a limit (L², up to 1: what lies flat) and keep to the grain within 2°.
+// than a limit (L², up to 1: what lies flat, or nearly where its parts bend at their rims) and keep to the grain within 2°.
 func JoinGroup(ctx context.Context, d *document.Document, picks []mesh.FaceID, limit float64, progress func(float64)) (*document.State, error) {
 	s := d.Begin()
 	picked := ids.Set(picks)

@@ -115,9 +115,9 @@ const yields = 4e-4
 // would stretch.
 const mostRelaxed = 4000
 
-// softStretch is the L² that a union may have where it bends away at its rims.
+// What a union may be where it bends away at its rims.
 const (
-	softStretch = 1.003
+	softStretch = 1.003             // L²
 	softGrain   = 2 * math.Pi / 180 // in the mean: its rims lie off the grain
 )
 

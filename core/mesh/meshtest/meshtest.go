@@ -249,3 +249,25 @@ func (w *Welder) corners(m *mesh.Mesh, f mesh.FaceID) (out []mesh.PointID) {
 	}
 	return out
 }
+
+// Alternating cuts the quads of a mesh along one diagonal and the other by turns.
+func Alternating(t testing.TB, m *mesh.Mesh) *mesh.Mesh {
+	w := NewWelder()
+	for f := range m.NumFaces() {
+		var at []mesh.PointID
+		for _, p := range m.FacePoints(mesh.FaceID(f)) {
+			at = append(at, w.Point(m.Points[p]))
+		}
+		switch {
+		case len(at) < 4:
+			w.Face(at...)
+		case f%2 == 0:
+			w.Face(at[0], at[1], at[2])
+			w.Face(at[0], at[2], at[3])
+		default:
+			w.Face(at[1], at[2], at[3])
+			w.Face(at[1], at[3], at[0])
+		}
+	}
+	return w.Mesh(t)
+}
