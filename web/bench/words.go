@@ -23,8 +23,8 @@ var Words = template.FuncMap{
 	"rowin":    func(r report.Row, v cardView) cardRowView { return cardRowView{r, v.Stations, v.Unit} },
 }
 
-// lastWord is what tells parts of one object apart.
-var lastWord = regexp.MustCompile(`\S+( \d+)?$`)
+// lastWord, with its number, is what tells parts of one object apart.
+var lastWord = regexp.MustCompile(`(\d+ )?\S+( \d+)?$`)
 
 // ends parts a name before what must be seen of it where there is no room for all.
 func ends(name string) [2]string {

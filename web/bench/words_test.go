@@ -6,6 +6,7 @@ func TestEndsOfNames(t *testing.T) {
 	for name, want := range map[string][2]string{
 		"sd pierced plate 12": {"sd pierced ", "plate 12"},
 		"handle bar":          {"handle ", "bar"},
+		"body board 2 front":  {"body board ", "2 front"},
 		"cage rod 3":          {"cage ", "rod 3"},
 		"sign":                {"", "sign"},
 		"7":                   {"", "7"},
