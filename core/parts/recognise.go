@@ -51,6 +51,8 @@ type Part struct {
 	Pieces []Part  // the parts it unites; together they have all its faces
 	Until  float64 // the detail above which it is its pieces rather than one
 	Note   string  // what could not be done, in plain words
+
+	fillet bool // it lies between two others, of which one takes it
 }
 
 // Recognise splits all faces of a mesh into parts, ordered by falling area.
@@ -181,6 +183,11 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 	}
 	chosen, left = g.byChance(chosen, left)
 	chosen, left = g.fill(chosen, left)
+	if !explained {
+		if parts, err := g.drafted(set, progress); err != nil || parts != nil {
+			return parts, err
+		}
+	}
 	var pieces []Part
 	if g.isCage(chosen, left) {
 		if pieces, left, err = g.soften(chosen, left, progress); err != nil {

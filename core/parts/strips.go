@@ -142,12 +142,18 @@ func (s *strips) chooses(r run, o Options) bool {
 // seam. A plate takes few curved strips; where it has enough of them the other host takes
 // the run.
 func (s *strips) absorb(r run, second bool) {
-	if s.taken[r.hosts[0]] || s.taken[r.hosts[1]] {
-		return
-	}
 	h, other := r.hosts[0], r.hosts[1]
 	if second {
 		h, other = other, h
+	}
+	if s.parts[r.strips[0]].fillet && s.taken[h] != s.taken[other] { // a fillet goes with who stays
+		if s.taken[h] {
+			h = other
+		}
+		other = h
+	}
+	if s.taken[h] || s.taken[other] {
+		return
 	}
 	var bent float64
 	for _, i := range r.strips {
@@ -277,7 +283,7 @@ func (w *widths) isStrip(i int) bool {
 	}
 	a, b := w.near[i][0], w.near[i][1]
 	// The rim of a thin plate, at right angles to both, is none.
-	return w.isNarrow(w.wide[i], w.wide[a.other], w.wide[b.other]) && max(w.turn(i, a), w.turn(i, b)) <= steepest
+	return w.isNarrow(i, w.wide[i], a, b) && max(w.turn(i, a), w.turn(i, b)) <= steepest
 }
 
 // isLong tells whether a part runs along between its two longest neighbours, to both of
@@ -296,6 +302,9 @@ const mostRows = 8
 // between returns where a strip meets the two parts it lies between or, if it is one row of
 // a bevel of several, where its outer rows do; ok is false for what is no strip.
 func (w *widths) between(i int) (a, b border, ok bool) {
+	if near := w.near[i]; w.parts[i].fillet && len(near) > 1 { // all rows of it
+		return near[0], near[1], w.wide[i] <= w.narrowest && w.isNarrow(i, w.wide[i], near[0], near[1])
+	}
 	if !w.isLong(i) {
 		return a, b, false
 	}
@@ -325,16 +334,26 @@ func (w *widths) between(i int) (a, b border, ok bool) {
 	if ends[0].other == ends[1].other || wide > w.narrowest {
 		return a, b, false
 	}
-	ok = w.isNarrow(wide, w.wide[ends[0].other], w.wide[ends[1].other]) && max(w.turn(from[0], ends[0]), w.turn(from[1], ends[1])) <= steepest
+	ok = w.isNarrow(i, wide, ends[0], ends[1]) && max(w.turn(from[0], ends[0]), w.turn(from[1], ends[1])) <= steepest
 	return ends[0], ends[1], ok
 }
 
 // isNarrow tells whether a strip is narrow beside its neighbours: half as wide as the
-// narrower at the usual detail or, along a rim, no wider than that and far narrower than the
-// other.
-func (w *widths) isNarrow(strip, a, b float64) bool {
-	return strip <= w.narrow*min(a, b) || w.rims && strip <= min(a, b) && strip <= rimShare*w.narrow*max(a, b)
+// narrower at the usual detail, more if it is known for a fillet, or, along a rim, no wider
+// than that and far narrower than the other.
+func (w *widths) isNarrow(i int, strip float64, a, b border) bool {
+	least, most := min(w.wide[a.other], w.wide[b.other]), max(w.wide[a.other], w.wide[b.other])
+	share := w.narrow
+	if w.parts[i].fillet {
+		if share *= filletWider; strip <= filletNarrow*most {
+			return true
+		}
+	}
+	return strip <= share*least || w.rims && strip <= least && strip <= rimShare*w.narrow*most
 }
+
+// filletWider is how much wider than a bevel a fillet may be.
+const filletWider = 1.8
 
 // rimShare is how narrow a chamfer of a narrow rim is beside the wall, more than usual.
 const rimShare = 0.5
