@@ -167,4 +167,4 @@ func (s *Tx) ResetCuts(m *mesh.Mesh, faces []mesh.FaceID) {
 
 // sharpEdge is the bend along a swept part above which its strips are laid apart;
 // the facets of a coarse round rod bend less.
-const sharpEdge = 52 * math.Pi / 180
+const sharpEdge = 57 * math.Pi / 180

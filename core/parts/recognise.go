@@ -70,14 +70,15 @@ func Read(ctx context.Context, m *mesh.Mesh, o Options, progress func(float64)) 
 	}
 	tol := newTolerance(m, o.Tolerance)
 	list := facets(m, o.Faces, o.CreaseDeg*math.Pi/180, tol)
-	sets := components(list)
+	models := sync.Pool{New: func() any {
+		return &model{mesh: m, list: list, tol: tol, diag: m.Diagonal(), stamp: make([]int32, len(list))}
+	}}
+	g := models.Get().(*model)
+	bars, sets := g.coarseBars(components(list))
 	found := make([][]Part, len(sets))
 	var done atomic.Int64
 	eg, within := parallel.WithContext(ctx)
 	eg.SetLimit(runtime.GOMAXPROCS(0))
-	models := sync.Pool{New: func() any {
-		return &model{mesh: m, list: list, tol: tol, diag: m.Diagonal(), stamp: make([]int32, len(list))}
-	}}
 	for i, set := range sets {
 		eg.Go(func() error {
 			g := models.Get().(*model)
@@ -100,8 +101,7 @@ func Read(ctx context.Context, m *mesh.Mesh, o Options, progress func(float64)) 
 	if err := eg.Wait(); err != nil {
 		return nil, err
 	}
-	g := models.Get().(*model)
-	out := g.followThreads(slices.Concat(found...))
+	out := g.followThreads(append(slices.Concat(found...), bars...))
 	for _, detail := range steps {
 		if err := ctx.Err(); err != nil {
 			return nil, err
