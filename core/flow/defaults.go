@@ -54,6 +54,9 @@ func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 		if g, ok := wallsGrain(m, faces); ok {
 			return g
 		}
+		if fit.Axis != (r3.Vec{}) && fan(m, faces, fit.Axis) < mostFan { // a ring of narrow flanks
+			return Grain{Mode: Along, Axis: fit.Axis, Origin: fit.Origin}
+		}
 	}
 	return Grain{}
 }
@@ -168,6 +171,16 @@ func wallSize(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) (long, round float
 
 // mostFan is the angle over which a cone may fan out on the sheet to have a grain along it.
 const mostFan = 30 * math.Pi / 180
+
+// fan is the angle over which a ring about an axis fans out on the sheet: that of a cone as steep, radians.
+func fan(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) float64 {
+	var lean, area float64
+	for _, f := range faces {
+		lean += m.FaceAreas()[f] * math.Abs(r3.Dot(m.FaceNormals()[f], axis))
+		area += m.FaceAreas()[f]
+	}
+	return 2 * math.Pi * lean / area
+}
 
 // tapers tells whether a cone is clearly longer than around and hardly fans out: a leg, not
 // a funnel.

@@ -108,6 +108,7 @@ func Read(ctx context.Context, m *mesh.Mesh, o Options, progress func(float64)) 
 		}
 		if detail == usual {
 			out = g.uniteTeeth(out)
+			out = uniteToothed(m, out)
 		}
 		out = uniteTurned(m, out, detail)
 		if detail == usual {
@@ -180,6 +181,9 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		if chosen, left, err = g.alongProfile(set, whole, chosen, left, progress); err != nil {
 			return nil, err
 		}
+	}
+	if !explained && !isTube {
+		swept, isTube = g.link(set, chosen)
 	}
 	chosen, left = g.byChance(chosen, left)
 	chosen, left = g.fill(chosen, left)

@@ -15,8 +15,12 @@ import (
 // tapering. Sections are the points equally far from both ends, so the mesh needs
 // no rings; one that tapers does.
 func tube(m *mesh.Mesh, faces []mesh.FaceID) (shape.Fit, bool) {
+	return tubeOf(mesh.NewPatch(m, faces, func(mesh.EdgeID) bool { return false }))
+}
+
+// tubeOf does so for a patch.
+func tubeOf(p *mesh.Patch) (shape.Fit, bool) {
 	none := shape.Fit{}
-	p := mesh.NewPatch(m, faces, func(mesh.EdgeID) bool { return false })
 	ends := p.Borders()
 	if len(ends) != 2 || p.Euler() != 0 {
 		return none, false

@@ -38,6 +38,7 @@ func uniteTurned(m *mesh.Mesh, parts []Part, detail float64) []Part {
 	flanks := t.flanks(t.join())
 	t.lendAxes(func(i int) bool { return flanks[i] })
 	wall := t.join()
+	waved := t.waves(wall)
 
 	byFirst := map[int][]int{}
 	for i := range parts {
@@ -52,6 +53,9 @@ func uniteTurned(m *mesh.Mesh, parts []Part, detail float64) []Part {
 	return unite(parts, groups, func(grp []int) (shape.Fit, float64) {
 		b := wall.of[wall.first(grp[0])]
 		until := min(1-(b.hi/b.lo-1)/(radiusSpread-1)*(1-usual), 0.95)
+		if waved[wall.first(grp[0])] {
+			until = together
+		}
 		if main, ok := dominated(m, parts, grp); ok { // a wall with its bevels
 			return parts[main].Fit, until
 		}

@@ -1,0 +1,71 @@
+package parts
+
+import (
+	"context"
+	"math"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
+	"morvek/core/shape"
+)
+
+// toothed builds a ring of teeth that are so much smaller at its upper end.
+func toothed(t *testing.T, teeth int, shrink float64) *mesh.Mesh {
+	w := meshtest.NewWelder()
+	var rows [2][]mesh.PointID
+	for end := range rows {
+		r := 20 * (1 - shrink*float64(end))
+		for k := range teeth {
+			for _, p := range [][2]float64{{-0.3, 0.88}, {-0.12, 1.08}, {0.12, 1.08}, {0.3, 0.88}} {
+				s, c := math.Sincos(2 * math.Pi * (float64(k) + p[0]) / float64(teeth))
+				rows[end] = append(rows[end], w.Point(r3.Vec{X: r * p[1] * c, Y: r * p[1] * s, Z: 6 * float64(end)}))
+			}
+		}
+	}
+	n := len(rows[0])
+	for k := range n {
+		j := (k + 1) % n
+		w.Face(rows[0][k], rows[0][j], rows[1][j], rows[1][k])
+	}
+	bottom := make([]mesh.PointID, n)
+	for k, p := range rows[0] {
+		bottom[n-1-k] = p
+	}
+	w.Face(bottom...)
+	w.Face(rows[1]...)
+	return w.Mesh(t)
+}
+
+// The teeth of a gear are one part whether they taper or not; a prism of few sides keeps its walls.
+func TestToothedRings(t *testing.T) {
+	for _, c := range []struct {
+		teeth  int
+		shrink float64
+		parts  int
+		kind   shape.Kind
+	}{{16, 0, 3, shape.Extruded}, {16, 0.3, 3, shape.Free}, {24, 0.05, 3, shape.Free}, {2, 0.3, 10, shape.Plane}} {
+		m := toothed(t, c.teeth, c.shrink)
+		parts, err := Recognise(context.Background(), m, Default(), nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if len(parts) != c.parts {
+			t.Errorf("%d teeth, smaller by %g: %d parts, want %d", c.teeth, c.shrink, len(parts), c.parts)
+		}
+		rings := 0
+		for _, p := range parts {
+			if p.Fit.Kind == c.kind && len(p.Faces) == 4*c.teeth {
+				rings++
+				if c.kind == shape.Free && math.Abs(p.Fit.Axis.Z) < 0.999 {
+					t.Errorf("%d teeth, smaller by %g: axis %v", c.teeth, c.shrink, p.Fit.Axis)
+				}
+			}
+		}
+		if (rings == 1) != (c.kind != shape.Plane) {
+			t.Errorf("%d teeth, smaller by %g: %d toothed rings", c.teeth, c.shrink, rings)
+		}
+	}
+}
