@@ -54,8 +54,10 @@ func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 		if g, ok := wallsGrain(m, faces); ok {
 			return g
 		}
-		if fit.Axis != (r3.Vec{}) && fan(m, faces, fit.Axis) < mostFan { // a ring of narrow flanks
-			return Grain{Mode: Along, Axis: fit.Axis, Origin: fit.Origin}
+		if fit.Axis != (r3.Vec{}) { // a wall that leans all round, or a ring of narrow flanks
+			if mode := extrusionMode(m, faces, fit.Axis); mode == Around || fan(m, faces, fit.Axis) < mostFan {
+				return Grain{Mode: mode, Axis: fit.Axis, Origin: fit.Origin}
+			}
 		}
 	}
 	return Grain{}

@@ -326,5 +326,5 @@ func (g *model) tierPart(t tier, pull r3.Vec, progress func() error) (Part, erro
 	for _, set := range left {
 		pieces = append(pieces, g.part(set, g.remnant(set)))
 	}
-	return compound(pieces, together, shape.Fit{Kind: shape.Free, Origin: g.list[t.set[0]].centre}), nil
+	return compound(pieces, together, shape.Fit{Kind: shape.Free, Axis: pull, Origin: g.list[t.set[0]].centre}), nil
 }

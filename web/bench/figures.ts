@@ -25,7 +25,7 @@ function partFigures(g: Ghost): Markup {
 /** What the stretch of the shells becomes. */
 function stretchFigures({ stretch: s, uv }: Ghost): Markup {
   const racked = uv?.some((v, i) => i % 2 === 1 && v < 0), was = s!.was.shells > 0;
-  return html`stretch ${was ? change(times(s!.was.angular), times(s!.will.angular)) : html`<b>${times(s!.will.angular)}</b>`} · L² ${was ? change(s!.was.l2.toFixed(4), s!.will.l2.toFixed(4)) : html`<b>${s!.will.l2.toFixed(4)}</b>`}${racked ? " · waits on the rack: no room for it where it lay" : ""}`;
+  return html`stretch ${was ? change(times(s!.was.angular), times(s!.will.angular)) : html`<b>${times(s!.will.angular)}</b>`} · L² ${was ? change(s!.was.l2.toFixed(4), s!.will.l2.toFixed(4)) : html`<b>${s!.will.l2.toFixed(4)}</b>`}${racked ? (was ? " · waits on the rack: no room for it where it lay" : " · waits on the rack") : ""}`;
 }
 
 /** What speaks most of what an edit would give. */

@@ -8,6 +8,11 @@ import (
 )
 
 // Preview counts the parts.
+func (r *Recognise) Preview(ctx context.Context, d *document.Document) (preview.Preview, error) {
+	return counted(d)(r.Apply(ctx, d, nil))
+}
+
+// Preview counts the parts.
 func (e *Detail) Preview(ctx context.Context, d *document.Document) (preview.Preview, error) {
 	return counted(d)(e.Apply(ctx, d, nil))
 }

@@ -20,6 +20,7 @@ export class Sheet extends Touched {
   private readonly camera = new THREE.OrthographicCamera(0, 1, 1, 0, -1, 1);
   private eye = { x: 0.5, y: 0.5, scale: 300, framed: false, still: false }; // middle of what is shown, pixels per sheet unit
   private framedWide = 1;
+  private framedRack = false; // something waited on the rack when it was framed
   private dirtyOver = true;
   private away: Away | null = null;
   /** Drawn over the shells, in pixels of the canvas. */
@@ -63,8 +64,17 @@ export class Sheet extends Touched {
   update(): void {
     this.away = null; // what was on its way is there, or must be dragged on
     this.faces.setPlaces(this.left);
-    if ((!this.eye.framed || this.framedWide !== across(this.doc.meta.settings.sheet)) && this.canvas.clientWidth > 0) this.frame();
+    const other = !this.eye.framed || this.framedWide !== across(this.doc.meta.settings.sheet) || this.eye.still && this.framedRack !== this.rackDepth() < 0;
+    if (other && this.canvas.clientWidth > 0) this.frame();
     this.touch();
+  }
+
+  /** How far the rack reaches below the sheet, in sheets; 0 where nothing waits on it. */
+  private rackDepth(): number {
+    const { uv, mapped } = this.doc.layout;
+    let low = 0;
+    for (let c = 0; c < uv.length / 2; c++) if (mapped[this.doc.cornerFace[c]!]) low = Math.min(low, uv[2 * c + 1]!);
+    return Math.max(low, -1.5);
   }
 
   /** Shows the same stretch of its sheet as another view, from now on both ways. */
@@ -99,12 +109,9 @@ export class Sheet extends Touched {
   /** Frames the sheet and whatever waits on the rack. */
   frame(): void {
     const { clientWidth: w, clientHeight: h } = this.canvas;
-    const { uv, mapped } = this.doc.layout;
-    let low = 0;
-    for (let c = 0; c < uv.length / 2; c++) if (mapped[this.doc.cornerFace[c]!]) low = Math.min(low, uv[2 * c + 1]!);
-    low = Math.max(low, -1.5);
-    const wide = across(this.doc.meta.settings.sheet);
+    const low = this.rackDepth(), wide = across(this.doc.meta.settings.sheet);
     this.framedWide = wide;
+    this.framedRack = low < 0;
     this.eye.scale = Math.min((w - 66) / (wide + 0.02), (h - 44) / (1.02 - low));
     this.eye.x = wide / 2 - 14 / this.eye.scale; // room for the ruler
     this.eye.y = (1 + low) / 2;

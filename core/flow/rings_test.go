@@ -1,0 +1,43 @@
+package flow
+
+import (
+	"math"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r2"
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh/meshtest"
+	"morvek/core/shape"
+)
+
+// A wall that leans all round has a grain around it, a ring of narrow flanks along its axis unless it fans out.
+func TestGrainOfRings(t *testing.T) {
+	star := func(k int, deep float64) r2.Vec {
+		s, c := math.Sincos(2 * math.Pi * float64(k) / 40)
+		r := 10 - deep*float64(k%2)
+		return r2.Vec{X: r * c, Y: r * s}
+	}
+	for name, c := range map[string]struct {
+		high, shrink, deep float64
+		want               Mode
+	}{
+		"low wall that leans": {3, 0.2, 0, Around},
+		"flanks of teeth":     {14, 0.05, 2, Along},
+		"flanks that fan out": {14, 0.6, 2, None},
+	} {
+		w := meshtest.NewWelder()
+		at := func(k int, up float64) r3.Vec {
+			p := r2.Scale(1-c.shrink*up, star(k%40, c.deep))
+			return r3.Vec{X: p.X, Y: p.Y, Z: c.high * up}
+		}
+		for k := range 40 {
+			w.Face(w.Point(at(k, 0)), w.Point(at(k+1, 0)), w.Point(at(k+1, 1)), w.Point(at(k, 1)))
+		}
+		m := w.Mesh(t)
+		g := DefaultGrain(m, meshtest.All(m), shape.Fit{Kind: shape.Free, Axis: r3.Vec{Z: 1}})
+		if g.Mode != c.want {
+			t.Errorf("%s: %v, want %v", name, g.Mode, c.want)
+		}
+	}
+}
