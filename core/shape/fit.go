@@ -41,7 +41,7 @@ var Kinds = []Kind{Plane, Cylinder, Cone, Sphere, Torus, Extruded, Turned, Swept
 // Fit is a shape with its parameters and how far the faces are from it.
 type Fit struct {
 	Kind      Kind     `json:"kind"`
-	Axis      r3.Vec   `json:"axis"`             // unit; normal of a plane, axis of the others, zero for sphere, swept and free; softened: of what it is mostly
+	Axis      r3.Vec   `json:"axis"`             // unit; normal of a plane, axis of the others, zero for sphere and swept; free: what it goes round, or zero; softened: of what it is mostly
 	Origin    r3.Vec   `json:"origin"`           // a point on the plane or axis, the centre of a sphere or torus
 	Radius    float64  `json:"radius"`           // model units; cone: the largest, torus, coil: of the tube, swept: mean of the section
 	Major     float64  `json:"major,omitempty"`  // torus, coil: from the centre or axis to the middle of the tube; cone: radius at Origin
