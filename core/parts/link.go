@@ -31,7 +31,8 @@ func (g *model) link(set []int, chosen []region) (shape.Fit, bool) {
 			rim = append(rim, e)
 		}
 	}
-	for _, ring := range g.mesh.Chains(rim) {
+	rings := g.mesh.Chains(rim)
+	for _, ring := range rings[:min(mostRings, len(rings))] {
 		cut := mesh.AlsoCut(func(mesh.EdgeID) bool { return false }, ring)
 		if f, ok := tubeOf(mesh.NewPatch(g.mesh, faces, cut)); ok {
 			return f, true
@@ -39,3 +40,6 @@ func (g *model) link(set []int, chosen []region) (shape.Fit, bool) {
 	}
 	return shape.Fit{}, false
 }
+
+// mostRings is at how many rings a link is tried to be opened.
+const mostRings = 6
