@@ -82,7 +82,7 @@ func (g *model) coarseBar(set []int) (shape.Fit, bool) {
 	if len(loops) != 2 || !roundSection(p, loops[0]) || !roundSection(p, loops[1]) {
 		return shape.Fit{}, false
 	}
-	f, ok := tube(g.mesh, faces)
+	f, ok := tubeOf(p)
 	return f, ok && !straight(f.Spine)
 }
 
@@ -98,10 +98,8 @@ func (g *model) coarseRing(set []int) (shape.Fit, bool) {
 		return shape.Fit{}, false
 	}
 	for _, i := range set {
-		for _, q := range g.list[i].knots {
-			if math.Abs(f.Distance(g.mesh.Points[q])) > g.tol.near(f) {
-				return shape.Fit{}, false
-			}
+		if g.worst(f, i) > g.tol.near(f) {
+			return shape.Fit{}, false
 		}
 	}
 	return f, true
@@ -109,12 +107,9 @@ func (g *model) coarseRing(set []int) (shape.Fit, bool) {
 
 // roundSection tells whether a border is a convex polygon of many sides without a sharp corner.
 func roundSection(p *mesh.Patch, loop []int32) bool {
-	at := func(k int) r3.Vec { return p.Pos[p.CornerVert[loop[(k+len(loop))%len(loop)]]] }
 	var all float64
 	corners := 0
-	for k := range loop {
-		a, b := r3.Sub(at(k), at(k-1)), r3.Sub(at(k+1), at(k))
-		turn := mesh.Angle(a, b)
+	for _, turn := range loopTurns(p, loop) {
 		if turn > coarseRail {
 			return false
 		}

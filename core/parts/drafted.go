@@ -27,10 +27,7 @@ const (
 // drafted reads a component as a drafted body: its floors and walls, and each fillet whole. none if it is no such
 // body, or one about an axis.
 func (g *model) drafted(set []int, progress func() error) ([]Part, error) {
-	order := slices.Clone(set)
-	slices.SortFunc(order, func(a, b int) int {
-		return cmp.Or(cmp.Compare(float32(g.list[b].area), float32(g.list[a].area)), cmp.Compare(a, b))
-	})
+	order := g.largestFirst(set)
 	for _, pull := range g.pullsOf(order) {
 		tiers, fillets, err := g.tiers(order, pull, progress)
 		if err != nil {
@@ -147,17 +144,7 @@ func (g *model) hasRoundCorners(t tier) bool {
 		return false
 	}
 	patch := mesh.NewPatch(g.mesh, g.faces(t.set), func(mesh.EdgeID) bool { return false })
-	at := func(loop []int32, k int) r3.Vec { return patch.Pos[patch.CornerVert[loop[(k+len(loop))%len(loop)]]] }
-	for _, loop := range patch.Borders() {
-		sharpest := 0.
-		for k := range loop {
-			sharpest = max(sharpest, mesh.Angle(r3.Sub(at(loop, k), at(loop, k-1)), r3.Sub(at(loop, k+1), at(loop, k))))
-		}
-		if sharpest < coarseAngle {
-			return true
-		}
-	}
-	return false
+	return slices.ContainsFunc(patch.Borders(), func(loop []int32) bool { return slices.Max(loopTurns(patch, loop)) < coarseAngle })
 }
 
 // tierPart is a floor or a wall as a part: a wall without draft is an extrusion along the pull, others are their

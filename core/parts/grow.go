@@ -185,10 +185,7 @@ func (g *model) cover(set []int, propose func(i int, free func(int) bool) []regi
 		inside[i] = true
 	}
 	free := func(i int) bool { return inside[i] }
-	seeds := slices.Clone(set)
-	slices.SortStableFunc(seeds, func(a, b int) int {
-		return cmp.Or(cmp.Compare(float32(g.list[b].area), float32(g.list[a].area)), cmp.Compare(a, b))
-	})
+	seeds := g.largestFirst(set)
 	g.tried = map[shape.Kind]map[int]bool{shape.Cylinder: {}, shape.Cone: {}, shape.Extruded: {}}
 	var cands, general []region
 	// Facets whose kind of candidate was found need not be tried again.
@@ -443,4 +440,13 @@ func (q *queue) Pop() any {
 	last := (*q)[len(*q)-1]
 	*q = (*q)[:len(*q)-1]
 	return last
+}
+
+// largestFirst returns a set of facets by falling area, equal ones by the file.
+func (g *model) largestFirst(set []int) []int {
+	out := slices.Clone(set)
+	slices.SortFunc(out, func(a, b int) int {
+		return cmp.Or(cmp.Compare(float32(g.list[b].area), float32(g.list[a].area)), cmp.Compare(a, b))
+	})
+	return out
 }

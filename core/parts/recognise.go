@@ -168,6 +168,11 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		}
 		return []Part{one(shape.FitPlane(g.gather(set)))}, nil
 	}
+	if !explained {
+		if parts, err := g.drafted(set, progress); err != nil || parts != nil {
+			return parts, err
+		}
+	}
 	swept, isTube := shape.Fit{}, false
 	if len(set) >= 6 {
 		swept, isTube = tube(g.mesh, g.faces(set))
@@ -183,15 +188,10 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		}
 	}
 	if !explained && !isTube {
-		swept, isTube = g.link(set, chosen)
+		swept, isTube = g.closedBar(set, chosen)
 	}
 	chosen, left = g.byChance(chosen, left)
 	chosen, left = g.fill(chosen, left)
-	if !explained {
-		if parts, err := g.drafted(set, progress); err != nil || parts != nil {
-			return parts, err
-		}
-	}
 	var pieces []Part
 	if g.isCage(chosen, left) {
 		if pieces, left, err = g.soften(chosen, left, progress); err != nil {

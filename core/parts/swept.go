@@ -281,6 +281,16 @@ func overSurface(p *mesh.Patch, border []int32) []float64 {
 	return d
 }
 
+// loopTurns is how far a border turns at each of its corners, radians.
+func loopTurns(p *mesh.Patch, loop []int32) []float64 {
+	at := func(k int) r3.Vec { return p.Pos[p.CornerVert[loop[(k+len(loop))%len(loop)]]] }
+	out := make([]float64, len(loop))
+	for k := range loop {
+		out[k] = mesh.Angle(r3.Sub(at(k), at(k-1)), r3.Sub(at(k+1), at(k)))
+	}
+	return out
+}
+
 func loopLength(p *mesh.Patch, loop []int32) (l float64) {
 	for _, c := range loop {
 		a, b := p.Ends(c)

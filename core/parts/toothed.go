@@ -1,7 +1,6 @@
 package parts
 
 import (
-	"cmp"
 	"math"
 	"slices"
 
@@ -16,18 +15,18 @@ const leastRails = 8
 // parts that lie side by side all round, with sharp edges between them that run from one end to the other.
 func uniteToothed(m *mesh.Mesh, parts []Part) []Part {
 	near, rim := neighbours(m, parts)
+	areas := make([]float64, len(parts))
+	for i, p := range parts {
+		areas[i] = partArea(m, p)
+	}
 	flank := func(i int) bool {
 		switch parts[i].Fit.Kind {
 		case shape.Plane, shape.Cylinder, shape.Cone, shape.Extruded, shape.Swept, shape.Free:
-			return len(near[i]) > 1 && partArea(m, parts[i]) < toothArea*rim[i]*rim[i]
+			return len(near[i]) > 1 && areas[i] < toothArea*rim[i]*rim[i]
 		}
 		return false
 	}
-	rails := func(i int) []border { // the longest two, one on either side
-		out := slices.Clone(near[i])
-		slices.SortStableFunc(out, func(a, b border) int { return cmp.Compare(float32(b.length), float32(a.length)) })
-		return out[:min(2, len(out))]
-	}
+	rails := func(i int) []border { return near[i][:2] } // the longest two of a flank, one on either side
 	links, sharp := make(links, len(parts)), map[[2]int]bool{}
 	for i := range parts {
 		if !flank(i) {
@@ -57,9 +56,8 @@ func uniteToothed(m *mesh.Mesh, parts []Part) []Part {
 			if sharp[[2]int{min(a, b), max(a, b)}] {
 				edges++
 			}
-			area := partArea(m, parts[a])
-			total += area
-			largest = max(largest, area)
+			total += areas[a]
+			largest = max(largest, areas[a])
 		}
 		p := mesh.NewPatch(m, unionFaces(parts, ring), func(mesh.EdgeID) bool { return false })
 		if edges < leastRails || largest > total/6 || p.Euler() != 0 || len(p.Borders()) != 2 || !liesFlat(p) {

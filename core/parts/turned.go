@@ -113,18 +113,30 @@ func (t *walls) join() joined {
 		if a == b {
 			continue
 		}
-		u, v := *out.of[a], out.of[b]
-		u.lo, u.hi = min(u.lo, v.lo), max(u.hi, v.hi)
-		// A joint must go all the way round, or the wall would be torn.
-		if u.hi > u.lo*t.spread || j.length < 0.9*2*math.Pi*u.lo {
-			continue
+		if u := out.both(a, b); u.hi <= u.lo*t.spread && allRound(j.length, u.lo) {
+			out.join(a, b)
 		}
-		u.area += v.area
-		u.part = min(a, b)
-		out.root[max(a, b)] = u.part
-		out.of[u.part] = &u
 	}
 	return out
+}
+
+// allRound tells whether a joint goes all the way round, else the wall would be torn.
+func allRound(length, radius float64) bool { return length >= 0.9*2*math.Pi*radius }
+
+// both is the band of two walls, by their first parts.
+func (j joined) both(a, b int) band {
+	u, v := *j.of[a], j.of[b]
+	u.part, u.area = min(a, b), u.area+v.area
+	u.lo, u.hi = min(u.lo, v.lo), max(u.hi, v.hi)
+	return u
+}
+
+// join makes one wall of two, by their first parts, and returns its first part.
+func (j joined) join(a, b int) int {
+	u := j.both(a, b)
+	j.root[max(a, b)] = u.part
+	j.of[u.part] = &u
+	return u.part
 }
 
 // asBand returns the band a part is, or nil: cylinders and cones that close

@@ -16,7 +16,7 @@ func (t *walls) waves(wall joined) map[int]bool {
 		for _, b := range list {
 			x, y := wall.first(i), wall.first(b.other)
 			u, v := wall.of[x], wall.of[y]
-			if x != y && u != nil && v != nil && math.Abs(b.bend) <= coarseRail && coaxial(t.mesh, u, v) && b.length > 0.9*2*math.Pi*min(u.lo, v.lo) {
+			if x != y && u != nil && v != nil && math.Abs(b.bend) <= coarseRail && coaxial(t.mesh, u, v) && allRound(b.length, min(u.lo, v.lo)) {
 				next[x] = append(next[x], y)
 			}
 		}
@@ -46,7 +46,11 @@ func (t *walls) waves(wall joined) map[int]bool {
 				chain = chain[1:]
 				continue
 			}
-			waved[t.joinAll(wall, chain[:n])] = true
+			first := chain[0]
+			for _, i := range chain[1:n] {
+				first = wall.join(first, i)
+			}
+			waved[first] = true
 			chain = chain[n:]
 		}
 	}
@@ -71,21 +75,4 @@ func (t *walls) wave(wall joined, chain []int) int {
 		return 0
 	}
 	return n
-}
-
-// joinAll makes one wall of several and returns its first part.
-func (t *walls) joinAll(wall joined, list []int) int {
-	first := list[0]
-	u := *wall.of[first]
-	for _, i := range list[1:] {
-		v := wall.of[i]
-		u.lo, u.hi, u.area = min(u.lo, v.lo), max(u.hi, v.hi), u.area+v.area
-		first = min(first, i)
-	}
-	for _, i := range list {
-		wall.root[i] = first
-	}
-	u.part = first
-	wall.of[first] = &u
-	return first
 }

@@ -7,9 +7,9 @@ import (
 	"morvek/core/shape"
 )
 
-// link tells whether a component is a bar that closes on itself, such as a link of a chain: opened where two of its
+// closedBar tells whether a component is a bar that closes on itself, such as a link of a chain: opened where two of its
 // regions meet in a ring, it is a tube.
-func (g *model) link(set []int, chosen []region) (shape.Fit, bool) {
+func (g *model) closedBar(set []int, chosen []region) (shape.Fit, bool) {
 	if len(chosen) < 2 {
 		return shape.Fit{}, false
 	}
