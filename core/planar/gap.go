@@ -119,3 +119,23 @@ func Nearest(p, a, b r2.Vec) (at r2.Vec, within bool) {
 	}
 	return r2.Add(a, r2.Scale(t, d)), within
 }
+
+// EachNear visits the pairs of segments of different groups whose boxes are within reach of each
+// other.
+func EachNear(segs []Segment, reach float64, visit func(i, j int32)) {
+	wide := make([]Box, len(segs))
+	for i, s := range segs {
+		wide[i] = Bounds(s.A, s.B).grown(reach / 2)
+	}
+	g := newGrid(wide, reach)
+	for c := range g.nx * g.ny {
+		items := g.item[g.start[c]:g.start[c+1]]
+		for k, i := range items {
+			for _, j := range items[k+1:] {
+				if segs[i].Group != segs[j].Group && wide[i].meets(wide[j]) && g.firstShared(c, wide[i], wide[j]) {
+					visit(i, j)
+				}
+			}
+		}
+	}
+}

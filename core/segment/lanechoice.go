@@ -185,8 +185,12 @@ func (r *ruling) tune(ctx context.Context, plan map[int]laneCut, groups [][]int)
 				}
 			}
 			slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(gains[b], gains[a]) })
-			for _, k := range order[:min(len(order), mostPromising)] {
-				promising = append(promising, changes[k])
+			seen := map[string]bool{}
+			for _, k := range order {
+				if key := r.key(changes[k]); !seen[key] && len(promising) < mostPromising {
+					seen[key] = true
+					promising = append(promising, changes[k])
+				}
 			}
 			return promising, nil
 		}

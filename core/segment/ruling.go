@@ -2,6 +2,7 @@ package segment
 
 import (
 	"context"
+	"encoding/binary"
 	"math"
 	"slices"
 
@@ -26,12 +27,13 @@ func longest(size r2.Vec) float64 { return max(size.X, size.Y) }
 
 // ruling is all shells of a document with what they ask of the sheet.
 type ruling struct {
-	ctx   context.Context
-	doc   *document.Document
-	bands []band // as the shells are numbered
-	area  float64
-	cost  seam.Cost
-	known map[[2]int]laneCut // of a shell in so many pieces
+	ctx    context.Context
+	doc    *document.Document
+	bands  []band // as the shells are numbered
+	area   float64
+	cost   seam.Cost
+	known  map[[2]int]laneCut // of a shell in so many pieces
+	quicks map[string]float64 // what quick packings said of plans
 }
 
 // band is a shell at the density all have, in units of the model.
@@ -68,7 +70,7 @@ type laneCut struct {
 // newRuling lifts all shells off the sheet.
 func newRuling(d *document.Document, ctx context.Context) (*ruling, error) {
 	m, s := d.Mesh, d.State
-	r := &ruling{ctx: ctx, doc: d, known: map[[2]int]laneCut{}}
+	r := &ruling{ctx: ctx, doc: d, known: map[[2]int]laneCut{}, quicks: map[string]float64{}}
 	shells, _ := s.Map.Shells()
 	if len(shells) == 0 {
 		return nil, document.Refuse("nothing lies on the sheet yet; flatten something first")
@@ -259,6 +261,10 @@ func (r *ruling) shell(b *band, p *mesh.Patch, uv []r2.Vec) sheet.Shell {
 
 // quick returns the scale at which a quick packing lays shells as a plan divides them.
 func (r *ruling) quick(ctx context.Context, plan map[int]laneCut) (float64, error) {
+	key := r.key(plan)
+	if scale, ok := r.quicks[key]; ok {
+		return scale, nil
+	}
 	var in []sheet.Shell
 	for i := range r.bands {
 		if c, ok := plan[i]; ok {
@@ -274,5 +280,23 @@ func (r *ruling) quick(ctx context.Context, plan map[int]laneCut) (float64, erro
 	case err != nil:
 		return 0, document.Refuse("%v", err)
 	}
+	r.quicks[key] = scale
 	return scale, nil
+}
+
+// key tells plans apart that cut other edges.
+func (r *ruling) key(plan map[int]laneCut) string {
+	var key []byte
+	for i := range r.bands {
+		c, ok := plan[i]
+		if !ok {
+			continue
+		}
+		key = binary.AppendVarint(key, int64(i))
+		for _, e := range c.edges {
+			key = binary.AppendVarint(key, int64(e)+1)
+		}
+		key = append(key, 0)
+	}
+	return string(key)
 }

@@ -36,18 +36,22 @@ func Estimate(ctx context.Context, shells []Shell, o Options) (float64, error) {
 		scale := min(usable*math.Sqrt(0.7*o.area()/p.total), p.largest())
 		for range estimateTries {
 			q.top = 0
+			if best > 0 { // higher than that would not be better
+				q.ceiling = int(high * estimateCells * (scale / best) * (scale / best))
+			}
 			strip := newOccupancy(int(o.width()*estimateCells), int(estimateHigh*high*estimateCells))
 			ok, err := q.placeOn(ctx, scale, estimateCells, []*occupancy{strip})
 			if err != nil {
 				return 0, err
 			}
-			if !ok {
-				scale *= 0.85
-				continue
+			if ok {
+				reached := float64(q.top) / estimateCells / high
+				best = max(best, min(scale/math.Sqrt(reached), p.largest()))
 			}
-			reached := float64(q.top) / estimateCells / high
-			best = max(best, min(scale/math.Sqrt(reached), p.largest()))
-			break
+			if best > 0 {
+				break
+			}
+			scale *= 0.85
 		}
 	}
 	if best == 0 {

@@ -42,8 +42,7 @@ const (
 	patience     = 40 // tries at one scale, more where few shells make them cheap
 	fewShells    = 75
 
-	finalists = 2 // searchers that go on after the first look
-	firstLook = 5 // part of the work that is spent on it
+	firstLook = 5 // part of the work that is spent on a first look; who gets furthest goes on
 
 	rungRatio = 1.006 // of the scales that are tried
 	wideStep  = 5     // rungs, until the first try fails
@@ -56,7 +55,7 @@ const (
 )
 
 // explore lets searchers loose from several starts and returns the one that reached most.
-// After a first look only those that got furthest go on.
+// After a first look only the one that got furthest goes on.
 func (p *packer) explore(ctx context.Context, tell func(float64)) (*searcher, error) {
 	var all []*searcher
 	var across *packer
@@ -78,7 +77,7 @@ func (p *packer) explore(ctx context.Context, tell func(float64)) (*searcher, er
 	if len(p.shells) > manyShells {
 		most = manyWords
 	}
-	for round, going := range [][]*searcher{all, all[:min(finalists, len(all))]} {
+	for round, going := range [][]*searcher{all, all[:1]} {
 		words := most
 		if round == 0 {
 			words = most / firstLook

@@ -22,5 +22,8 @@ func Fill(ctx context.Context, shells []Shell, around []planar.Triangle, o Optio
 	if _, err := p.place(ctx, 1, cells); err != nil {
 		return nil, nil, err
 	}
+	if err := p.squeeze(ctx, around); err != nil {
+		return nil, nil, err
+	}
 	return p.found, p.laid, nil
 }

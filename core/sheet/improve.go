@@ -42,7 +42,7 @@ func Improve(ctx context.Context, shells []Shell, o Options, rounds int, seen fu
 		if vain > 2 {
 			from = p.exchangedTwo(best, random)
 		}
-		larger, err := p.movedApart(ctx, from, best[0].Scale*step, p.fineCells(), roundWords, func(s *separator) { s.random = random })
+		larger, _, err := p.enlarged(ctx, from, best[0].Scale, attempt{best[0].Scale * step, lessCells, roundWords, random})
 		if err != nil {
 			return best, err
 		}

@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"cmp"
+	"math"
 	"math/bits"
 	"slices"
 
@@ -260,9 +261,13 @@ func (o *occupancy) snug(f *form, from, limit int) (best spot, ok bool) {
 			}
 			hi := nextTaken(taken, lo) - 1
 			for _, c := range [2]int{lo, min(hi, o.n-1)} {
-				s := o.contact(f, c, row) - o.taste.height*float64(row+f.mask.h)/float64(o.n)
-				if !ok || s > best.score+1e-9 {
-					best, ok = spot{x: c, y: row, score: s}, true
+				high := o.taste.height * float64(row+f.mask.h) / float64(o.n)
+				least := math.Inf(-1)
+				if ok {
+					least = best.score + 1e-9 + high
+				}
+				if touch := o.contact(f, c, row, least); touch > least {
+					best, ok = spot{x: c, y: row, score: touch - high}, true
 				}
 			}
 			at = hi + 1
@@ -307,11 +312,18 @@ func nextTaken(row []uint64, at int) int {
 }
 
 // contact is the share of the rim of a form at a place that touches something
-// taken or the border of the tile.
-func (o *occupancy) contact(f *form, x, y int) float64 {
+// taken or the border of the tile; not exact where it is not more than a least one.
+func (o *occupancy) contact(f *form, x, y int, least float64) float64 {
 	touch := 0
 	rim := f.outline()
-	for _, c := range rim {
+	spare := len(rim) // cells that may touch nothing
+	if least > 0 {
+		spare -= int(least * float64(len(rim)))
+	}
+	for k, c := range rim {
+		if k-touch > spare {
+			break
+		}
 		cx, cy := x+int(c.x), y+int(c.y)
 		if cx < 0 || cy < 0 || cx >= o.n || cy >= o.high || o.levels[0][cy*o.words+cx/64]>>(cx%64)&1 == 1 {
 			touch++

@@ -124,7 +124,7 @@ func TestContact(t *testing.T) {
 		m.setRun(y, 0, 9)
 	}
 	f := formOf(m)
-	corner, side, open := o.contact(f, 0, 0), o.contact(f, 40, 0), o.contact(f, 40, 40)
+	corner, side, open := o.contact(f, 0, 0, 0), o.contact(f, 40, 0, 0), o.contact(f, 40, 40, 0)
 	if !(corner > side && side > open && open == 0) {
 		t.Errorf("contact in the corner %g, at the side %g, in the open %g", corner, side, open)
 	}

@@ -232,7 +232,7 @@ func (p *packer) enlarge(ctx context.Context, scale float64) error {
 }
 
 // fineRounds is how often the fine raster is tried.
-const fineRounds = 3
+const fineRounds = 2
 
 type packer struct {
 	o       Options
@@ -245,20 +245,22 @@ type packer struct {
 	boxes   []planar.Box
 	areas   []float64
 
-	found  []Placement // of the last try
-	best   []Placement // of the largest scale so far
-	failed int         // the shell that found no room
-	top    int         // the highest row that was taken, of all tries
-	tested int         // words of rasters looked at, the measure of work
-	stride int         // rows passed over at a time while there is no place
-	taste  taste
-	across bool // the axes of its shells are exchanged
-	ground *ground
-	high   float64 // of what it packs on, times its width; 0 means 1
-	some   bool    // those that find no room are left out
-	laid   []bool  // which were laid, in the last try
-	cache  *formCache
-	trail  trail
+	found   []Placement // of the last try
+	best    []Placement // of the largest scale so far
+	failed  int         // the shell that found no room
+	top     int         // the highest row that was taken, of all tries
+	ceiling int         // the row above which a try has failed; 0 for none
+	tested  int         // words of rasters looked at, the measure of work
+	stride  int         // rows passed over at a time while there is no place
+	taste   taste
+	across  bool // the axes of its shells are exchanged
+	ground  *ground
+	high    float64 // of what it packs on, times its width; 0 means 1
+	some    bool    // those that find no room are left out
+	laid    []bool  // which were laid, in the last try
+	less    float64 // cells of the padding that are left to exact geometry
+	cache   *formCache
+	trail   trail
 }
 
 func newPacker(shells []Shell, o Options) *packer {
@@ -365,7 +367,10 @@ func (p *packer) placeOn(ctx context.Context, scale float64, cells int, tiles []
 		fm := forms[best.form]
 		grown, by := fm.grow(reach)
 		tiles[best.tile].add(grown, best.x-by, best.y-by)
-		p.top = max(p.top, best.y+fm.mask.h)
+		if p.top = max(p.top, best.y+fm.mask.h); p.ceiling > 0 && p.top > p.ceiling {
+			p.failed = i
+			return false, nil
+		}
 		p.found[i], p.laid[i] = p.asTwin(i, p.placed(fm, best, scale, cells)), true
 	}
 	return true, nil
@@ -460,7 +465,25 @@ func (p *packer) grid(cells int) (across, up int) {
 func (p *packer) raster(cells int) (margin, cell, reach float64) {
 	margin = p.o.MarginPx / float64(p.o.SizePx)
 	cell = (1 - 2*margin) / float64(cells)
-	return margin, cell, p.o.PaddingPx / float64(p.o.SizePx) / cell
+	reach = p.o.PaddingPx / float64(p.o.SizePx) / cell
+	if p.less > 0 {
+		reach = max(leastReach, reach-p.less)
+	}
+	return margin, cell, reach
+}
+
+// leastReach is that of a shell that only its neighbours may touch, in cells.
+const leastReach = 0.1
+
+// leaving returns a packer of the same shells on rasters that leave some cells of the padding to
+// exact geometry: cells that are touched in part keep shells apart by more than they must.
+func (p *packer) leaving(less float64) *packer {
+	q := p.copy()
+	q.less, q.cache, q.trail = less, &formCache{}, trail{}
+	if p.ground != nil {
+		q.ground = &ground{tiles: p.ground.tiles, made: map[int][]*occupancy{}}
+	}
+	return q
 }
 
 // spot is a place found for a form of a shell.
