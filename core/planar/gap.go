@@ -63,7 +63,7 @@ func gapsWithin(segs []Segment, boxes []Box, reach, limit float64) (least Gap, c
 	for i, b := range boxes {
 		wide[i] = b.grown(reach / 2)
 	}
-	g := newGrid(wide, reach)
+	g := newGrid(wide, max(reach, meanSide(wide)))
 	nearest := map[[2]int32]Gap{}
 	for c := range g.nx * g.ny {
 		items := g.item[g.start[c]:g.start[c+1]]
@@ -127,7 +127,7 @@ func EachNear(segs []Segment, reach float64, visit func(i, j int32)) {
 	for i, s := range segs {
 		wide[i] = Bounds(s.A, s.B).grown(reach / 2)
 	}
-	g := newGrid(wide, reach)
+	g := newGrid(wide, max(reach, meanSide(wide)))
 	for c := range g.nx * g.ny {
 		items := g.item[g.start[c]:g.start[c+1]]
 		for k, i := range items {

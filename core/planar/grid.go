@@ -46,6 +46,16 @@ func newGrid(boxes []Box, cell float64) *grid {
 	return g
 }
 
+// meanSide is the mean of the longer sides of boxes: cells as large take few boxes each, and a
+// box few cells.
+func meanSide(boxes []Box) (mean float64) {
+	for _, b := range boxes {
+		size := b.Size()
+		mean += max(size.X, size.Y) / float64(len(boxes))
+	}
+	return mean
+}
+
 // column and row of the cell a place lies in; the nearest one from outside.
 func (g *grid) column(x float64) int { return max(0, min(g.nx-1, int((x-g.origin.X)/g.cell))) }
 func (g *grid) row(y float64) int    { return max(0, min(g.ny-1, int((y-g.origin.Y)/g.cell))) }
