@@ -202,7 +202,11 @@ func (o Options) width() float64 {
 // between shells. Two steps are tried at a time.
 func (p *packer) enlarge(ctx context.Context, scale float64) error {
 	step := 1.04
-	for range fineRounds {
+	rounds := fineRounds
+	if len(p.shells) > manyShells {
+		rounds++
+	}
+	for range rounds {
 		tries := []*packer{p.copy(), p.copy()}
 		tries[0].stride, tries[1].stride = 1, 1
 		steps := []float64{step, math.Sqrt(step)}
@@ -231,7 +235,7 @@ func (p *packer) enlarge(ctx context.Context, scale float64) error {
 	return nil
 }
 
-// fineRounds is how often the fine raster is tried.
+// fineRounds is how often the fine raster is tried, once more where shells are not moved apart then.
 const fineRounds = 2
 
 type packer struct {

@@ -23,7 +23,7 @@ const (
 
 // settle enlarges what was packed as far as its shells make way for each other.
 func (p *packer) settle(ctx context.Context, tell func(float64)) error {
-	if len(p.shells) > manyShells {
+	if len(p.shells) > mostImprove {
 		return nil
 	}
 	c := p.newCompactor(p.best)
@@ -31,6 +31,9 @@ func (p *packer) settle(ctx context.Context, tell func(float64)) error {
 		return err
 	}
 	p.best = c.placements()
+	if len(p.shells) > manyShells { // moving them apart takes longer than it brings
+		return nil
+	}
 	once := onceWords * max(1, len(p.shells)/manyPairs)
 	for try, vain, words := 0, 0, settleWords; vain < mostVain && words > 0; try++ {
 		tell(1 - float64(words)/settleWords)
