@@ -105,7 +105,7 @@ func (m *mask) dilate(reach float64) (out *mask, margin int) {
 		gy := float64(max(dy-1, 0))
 		width[dy] = -1
 		for dx := 0; dx <= margin; dx++ {
-			if gx := float64(max(dx-1, 0)); gx*gx+gy*gy < reach*reach {
+			if gx := float64(max(dx-1, 0)); gx*gx+gy*gy < reach*reach || dx+dy == 0 {
 				width[dy] = dx
 			}
 		}

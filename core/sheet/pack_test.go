@@ -57,6 +57,20 @@ func checkPlaced(t *testing.T, shells []Shell, placed []Placement, o Options) {
 	}
 }
 
+// Without padding shells may touch, but none lies on another.
+func TestPackWithoutPadding(t *testing.T) {
+	for seed := range uint64(10) {
+		rng := rand.New(rand.NewPCG(seed, 77))
+		o := Options{SizePx: 256, MarginPx: 2, Turns: []Turns{HalfTurns, AnyTurns}[seed%2], Tiles: 1}
+		shells := somewhere(rng, 10+rng.IntN(20), 0.5)
+		placed, err := Pack(context.Background(), shells, o, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		apart(t, shells, placed, yes(len(shells)), nil, o)
+	}
+}
+
 func TestPackKeepsPaddingExactly(t *testing.T) {
 	rng := rand.New(rand.NewPCG(7, 7))
 	for _, turns := range []Turns{NoTurns, HalfTurns, QuarterTurns, AnyTurns} {
