@@ -63,28 +63,19 @@ func gapsWithin(segs []Segment, boxes []Box, reach, limit float64) (least Gap, c
 	for i, b := range boxes {
 		wide[i] = b.grown(reach / 2)
 	}
-	g := newGrid(wide, max(reach, meanSide(wide)))
 	nearest := map[[2]int32]Gap{}
-	for c := range g.nx * g.ny {
-		items := g.item[g.start[c]:g.start[c+1]]
-		for k, i := range items {
-			for _, j := range items[k+1:] {
-				if segs[i].Group == segs[j].Group || !wide[i].meets(wide[j]) || !g.firstShared(c, wide[i], wide[j]) {
-					continue
-				}
-				d := SegmentDistance(segs[i].A, segs[i].B, segs[j].A, segs[j].B)
-				if d < least.Distance {
-					least = Gap{d, i, j}
-				}
-				if d < limit {
-					key := [2]int32{min(segs[i].Group, segs[j].Group), max(segs[i].Group, segs[j].Group)}
-					if old, ok := nearest[key]; !ok || d < old.Distance {
-						nearest[key] = Gap{d, i, j}
-					}
-				}
+	eachMeeting(segs, wide, reach, func(i, j int32) {
+		d := SegmentDistance(segs[i].A, segs[i].B, segs[j].A, segs[j].B)
+		if d < least.Distance {
+			least = Gap{d, i, j}
+		}
+		if d < limit {
+			key := [2]int32{min(segs[i].Group, segs[j].Group), max(segs[i].Group, segs[j].Group)}
+			if old, ok := nearest[key]; !ok || d < old.Distance {
+				nearest[key] = Gap{d, i, j}
 			}
 		}
-	}
+	})
 	for _, n := range nearest {
 		close = append(close, n)
 	}
@@ -127,6 +118,11 @@ func EachNear(segs []Segment, reach float64, visit func(i, j int32)) {
 	for i, s := range segs {
 		wide[i] = Bounds(s.A, s.B).grown(reach / 2)
 	}
+	eachMeeting(segs, wide, reach, visit)
+}
+
+// eachMeeting visits the pairs of segments of different groups whose boxes meet, each once.
+func eachMeeting(segs []Segment, wide []Box, reach float64, visit func(i, j int32)) {
 	g := newGrid(wide, max(reach, meanSide(wide)))
 	for c := range g.nx * g.ny {
 		items := g.item[g.start[c]:g.start[c+1]]

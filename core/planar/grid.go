@@ -51,9 +51,9 @@ func newGrid(boxes []Box, cell float64) *grid {
 func meanSide(boxes []Box) (mean float64) {
 	for _, b := range boxes {
 		size := b.Size()
-		mean += max(size.X, size.Y) / float64(len(boxes))
+		mean += max(size.X, size.Y)
 	}
-	return mean
+	return mean / float64(max(1, len(boxes)))
 }
 
 // column and row of the cell a place lies in; the nearest one from outside.

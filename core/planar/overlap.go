@@ -24,14 +24,11 @@ func Overlaps(tris []Triangle, share float64) []Overlap { return OverlapsOf(tris
 func OverlapsOf(tris []Triangle, share float64, fresh []bool) []Overlap {
 	boxes := make([]Box, len(tris))
 	area := make([]float64, len(tris))
-	var span float64
 	for i, t := range tris {
 		boxes[i] = Bounds(t[:]...)
 		area[i] = math.Abs(t.Area())
-		s := boxes[i].Size()
-		span += max(s.X, s.Y)
 	}
-	g := newGrid(boxes, span/float64(max(1, len(tris))))
+	g := newGrid(boxes, meanSide(boxes))
 	in := func(from, to int) (out []Overlap) { // cells
 		for c := from; c < to; c++ {
 			items := g.item[g.start[c]:g.start[c+1]]

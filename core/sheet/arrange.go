@@ -44,7 +44,7 @@ func Arrange(ctx context.Context, shells []Shell, at []r2.Vec, o Options, progre
 		if best == nil {
 			from = p.atPlaces(u, v, scale)
 		}
-		found, err := p.movedApart(ctx, from, scale, p.fitting(searchCells), arrangeWords, func(s *separator) { s.local = true })
+		found, _, err := p.movedApart(ctx, from, scale, p.fitting(searchCells), arrangeWords, func(s *separator) { s.local = true })
 		if err != nil {
 			return nil, err
 		}

@@ -16,15 +16,16 @@ import (
 // & Schoenberg 1954). Shells are not turned.
 type compactor struct {
 	*packer
-	from  []Placement
-	rims  [][]rimEdge
-	half  []r2.Vec // of the box of each shell, in model units
-	mid   []r2.Vec // of it, on the sheet
-	room  planar.Box
-	gap   float64
-	scale float64
-	known []contact // that held last
-	stays []rimEdge // outlines of what stays, on the sheet
+	from   []Placement
+	rims   [][]rimEdge
+	half   []r2.Vec // of the box of each shell, in model units
+	turned []r2.Vec // middle of it, turned and not moved, in model units
+	mid    []r2.Vec // of it, on the sheet
+	room   planar.Box
+	gap    float64
+	scale  float64
+	known  []contact // that held last
+	stays  []rimEdge // outlines of what stays, on the sheet
 }
 
 const (
@@ -54,8 +55,9 @@ func (p *packer) newCompactor(from []Placement) *compactor {
 	c := &compactor{packer: p, from: from, scale: from[0].Scale, gap: p.o.PaddingPx/float64(p.o.SizePx) + gapHair,
 		room: planar.Box{Min: r2.Vec{X: margin, Y: margin}, Max: r2.Vec{X: size.X - margin, Y: size.Y - margin}}}
 	for i := range p.shells {
-		rim, half, mid := p.rimAbout(i, from[i])
-		c.rims, c.half, c.mid = append(c.rims, rim), append(c.half, half), append(c.mid, mid)
+		rim, half, middle := p.rimAbout(i, from[i])
+		c.rims, c.half, c.turned = append(c.rims, rim), append(c.half, half), append(c.turned, middle)
+		c.mid = append(c.mid, r2.Add(r2.Scale(from[i].Scale, middle), from[i].Shift))
 	}
 	return c
 }
@@ -68,9 +70,7 @@ func (c *compactor) placements() []Placement {
 			out[i] = c.atMargin(c.scale)
 			continue
 		}
-		at.Scale, at.Shift = c.scale, r2.Vec{}
-		_, _, origin := c.rimAbout(i, at)
-		at.Shift = r2.Sub(c.mid[i], origin)
+		at.Scale, at.Shift = c.scale, r2.Sub(c.mid[i], r2.Scale(c.scale, c.turned[i]))
 		out[i] = at
 	}
 	return out

@@ -17,8 +17,8 @@ func (e *rimEdge) ahead(w r2.Vec) bool {
 }
 
 // rimAbout is the outline of a shell in the turn of a placement about the middle of its box, half
-// the size of that, and where its middle lies.
-func (p *packer) rimAbout(i int, at Placement) (rim []rimEdge, half, mid r2.Vec) {
+// the size of that, and its middle, in model units.
+func (p *packer) rimAbout(i int, at Placement) (rim []rimEdge, half, middle r2.Vec) {
 	edges := p.shells[i].rim
 	if edges == nil {
 		for _, t := range p.shells[i].Tris {
@@ -43,7 +43,7 @@ func (p *packer) rimAbout(i int, at Placement) (rim []rimEdge, half, mid r2.Vec)
 	for k, e := range rim {
 		rim[k] = rimEdge{r2.Sub(e.a, m), r2.Sub(e.b, m), r2.Sub(e.before, m)}
 	}
-	return rim, r2.Scale(0.5, box.Size()), r2.Add(r2.Scale(at.Scale, m), at.Shift)
+	return rim, r2.Scale(0.5, box.Size()), m
 }
 
 // linked notes for each edge of an outline where the one before it begins.

@@ -60,22 +60,22 @@ func Improve(ctx context.Context, shells []Shell, o Options, rounds int, seen fu
 }
 
 // movedApart lays shells out at another scale and moves them apart with so much work, nil if they
-// stay in each other's way. set changes how, before it begins.
-func (p *packer) movedApart(ctx context.Context, from []Placement, to float64, cells, words int, set func(*separator)) ([]Placement, error) {
+// stay in each other's way. set changes how, before it begins. It tells how much work that was.
+func (p *packer) movedApart(ctx context.Context, from []Placement, to float64, cells, words int, set func(*separator)) (apart []Placement, work int, err error) {
 	if to > p.largest() {
-		return nil, nil
+		return nil, 0, nil
 	}
 	s := p.newSeparator(from, to, cells)
 	if s == nil {
-		return nil, nil
+		return nil, 0, nil
 	}
 	set(s)
 	ok, err := s.run(ctx, words+s.work)
-	if err != nil || !ok {
-		return nil, err
+	if work = s.work; err != nil || !ok {
+		return nil, work, err
 	}
 	s.upright()
-	return s.placements(to), nil
+	return s.placements(to), work, nil
 }
 
 // exchangedTwo are placements where two shells of about the same size have changed places.

@@ -479,14 +479,11 @@ func (p *packer) raster(cells int) (margin, cell, reach float64) {
 // leastReach is that of a shell that only its neighbours may touch, in cells.
 const leastReach = 0.1
 
-// leaving returns a packer of the same shells on rasters that leave some cells of the padding to
-// exact geometry: cells that are touched in part keep shells apart by more than they must.
+// leaving returns a packer of the same shells on empty tiles whose rasters leave some cells of the
+// padding to exact geometry: cells that are touched in part keep shells apart by more than they must.
 func (p *packer) leaving(less float64) *packer {
 	q := p.copy()
-	q.less, q.cache, q.trail = less, &formCache{}, trail{}
-	if p.ground != nil {
-		q.ground = &ground{tiles: p.ground.tiles, made: map[int][]*occupancy{}}
-	}
+	q.less, q.cache, q.trail, q.ground = less, &formCache{}, trail{}, nil
 	return q
 }
 

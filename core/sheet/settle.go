@@ -72,25 +72,16 @@ type attempt struct {
 // leaves to be desired in exact geometry, and enlarges them there as far as it goes; nil if they
 // do not become larger than they were. It tells how much work that was.
 func (p *packer) enlarged(ctx context.Context, from []Placement, was float64, a attempt) (larger []Placement, work int, err error) {
-	if a.to > p.largest() {
-		return nil, 0, nil
+	apart, work, err := p.leaving(a.less).movedApart(ctx, from, a.to, p.fitting(coarseCells), a.words, func(s *separator) { s.random = a.random })
+	if err != nil || apart == nil {
+		return nil, work, err
 	}
-	s := p.leaving(a.less).newSeparator(from, a.to, p.fitting(coarseCells))
-	if s == nil {
-		return nil, 0, nil
-	}
-	s.random = a.random
-	ok, err := s.run(ctx, a.words+s.work)
-	if err != nil || !ok {
-		return nil, s.work, err
-	}
-	s.upright()
-	c := p.newCompactor(s.placements(a.to))
+	c := p.newCompactor(apart)
 	for to := a.to; !c.fit(to); {
 		if to /= yieldStep; to <= was || ctx.Err() != nil {
-			return nil, s.work, ctx.Err()
+			return nil, work, ctx.Err()
 		}
 	}
 	err = c.grow(ctx)
-	return c.placements(), s.work, err
+	return c.placements(), work, err
 }
