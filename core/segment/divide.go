@@ -39,11 +39,11 @@ func DivideAndWeigh(ctx context.Context, d *document.Document, of []mesh.FaceID,
 		first := r.bands[0]
 		return list, s, s.Map.Density(first.faces) / first.laid.Density, nil
 	}
-	was, err := r.quick(ctx, nil)
+	was, err := r.quick(ctx, nil, 0)
 	if err != nil {
 		return nil, nil, 0, err
 	}
-	will, err := r.quick(ctx, plan)
+	will, err := r.quick(ctx, plan, 0)
 	return list, s, will / max(was, 1e-300), err
 }
 

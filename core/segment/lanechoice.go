@@ -57,6 +57,14 @@ func worth(coverage float64) float64 {
 
 const poorlyFilled = 0.7
 
+// worthOf is the coverage that has a worth.
+func worthOf(worth float64) float64 {
+	if whole := worth - math.Log(poorlyFilled); whole > math.Log(poorlyFilled) {
+		return math.Exp(whole)
+	}
+	return math.Exp(worth / 2)
+}
+
 // price is what a plan must bring, as a share of area, for the pieces it adds and the seam
 // it puts in view, the dial going from fewer pieces to more of them, and for what lies off
 // its grain.
@@ -159,7 +167,7 @@ const leastWaste = 0.02
 // anything, several of the largest together: two that do not fit beside each other hold
 // back the sheet until both are divided.
 func (r *ruling) tune(ctx context.Context, plan map[int]laneCut, groups [][]int) (map[int]laneCut, error) {
-	scale, err := r.quick(ctx, plan)
+	scale, err := r.quick(ctx, plan, 0)
 	if err != nil {
 		return nil, err
 	}
@@ -169,17 +177,19 @@ func (r *ruling) tune(ctx context.Context, plan map[int]laneCut, groups [][]int)
 		}
 		var next map[int]laneCut
 		best, reached := 0.0, scale
-		weigh := func(changes []map[int]laneCut) (promising []map[int]laneCut, err error) {
+		// weigh looks for the best of some changes, and lists those that lose no more than something.
+		weigh := func(changes []map[int]laneCut, loss float64) (promising []map[int]laneCut, err error) {
 			gains := make([]float64, len(changes))
 			order := make([]int, len(changes))
 			for k, change := range changes {
 				try := maps.Clone(plan)
 				maps.Copy(try, change)
-				now, err := r.quick(ctx, try)
+				asks := worth(r.area*scale*scale) + r.price(try) - r.price(plan) + tuneNoise
+				now, err := r.quick(ctx, try, math.Sqrt(worthOf(asks-loss)/r.area))
 				if err != nil {
 					return nil, err
 				}
-				order[k], gains[k] = k, worth(r.area*now*now)-worth(r.area*scale*scale)-r.price(try)+r.price(plan)-tuneNoise
+				order[k], gains[k] = k, worth(r.area*now*now)-asks
 				if gains[k] > best {
 					next, best, reached = try, gains[k], now
 				}
@@ -187,7 +197,7 @@ func (r *ruling) tune(ctx context.Context, plan map[int]laneCut, groups [][]int)
 			slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(gains[b], gains[a]) })
 			seen := map[string]bool{}
 			for _, k := range order {
-				if key := r.key(changes[k]); !seen[key] && len(promising) < mostPromising {
+				if key := r.key(changes[k]); gains[k] >= -loss && !seen[key] && len(promising) < mostPromising {
 					seen[key] = true
 					promising = append(promising, changes[k])
 				}
@@ -196,12 +206,12 @@ func (r *ruling) tune(ctx context.Context, plan map[int]laneCut, groups [][]int)
 		}
 		finer, shorter := r.finer(plan, groups), r.shorter(plan, groups)
 		looser, further := r.looser(plan, groups)
-		promising, err := weigh(slices.Concat(finer, looser, further, shorter))
+		promising, err := weigh(slices.Concat(finer, looser, further, shorter), mostLoss)
 		if err != nil {
 			return nil, err
 		}
 		if next == nil {
-			if _, err := weigh(together(promising)); err != nil {
+			if _, err := weigh(together(promising), 0); err != nil {
 				return nil, err
 			}
 		}
@@ -336,6 +346,7 @@ func (r *ruling) leastWasted(plan map[int]laneCut, i int) (best laneCut, ok bool
 const (
 	mostTogether  = 3
 	mostPromising = 5
+	mostLoss      = 0.2 // what a change may lose alone
 )
 
 // together lists what two or more of some changes make together, of different shells.

@@ -1,6 +1,7 @@
 package segment
 
 import (
+	"math"
 	"slices"
 	"testing"
 )
@@ -27,5 +28,13 @@ func TestTogether(t *testing.T) {
 	slices.Sort(want)
 	if !slices.Equal(got, want) {
 		t.Errorf("%v, want %v", got, want)
+	}
+}
+
+func TestWorthOfACoverage(t *testing.T) {
+	for _, c := range []float64{0.01, 0.3, 0.699, 0.7, 0.701, 0.95} {
+		if got := worthOf(worth(c)); math.Abs(got-c) > 1e-12 {
+			t.Errorf("coverage %v is worth as much as %v", c, got)
+		}
 	}
 }

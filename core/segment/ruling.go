@@ -32,9 +32,12 @@ type ruling struct {
 	bands  []band // as the shells are numbered
 	area   float64
 	cost   seam.Cost
-	known  map[[2]int]laneCut // of a shell in so many pieces
-	quicks map[string]float64 // what quick packings said of plans
+	known  map[[2]int]laneCut  // of a shell in so many pieces
+	quicks map[string]estimate // what quick packings said of plans
 }
+
+// estimate is the scale a quick packing reached, 0 where that is not above a bound.
+type estimate struct{ scale, above float64 }
 
 // band is a shell at the density all have, in units of the model.
 type band struct {
@@ -70,7 +73,7 @@ type laneCut struct {
 // newRuling lifts all shells off the sheet.
 func newRuling(d *document.Document, ctx context.Context) (*ruling, error) {
 	m, s := d.Mesh, d.State
-	r := &ruling{ctx: ctx, doc: d, known: map[[2]int]laneCut{}, quicks: map[string]float64{}}
+	r := &ruling{ctx: ctx, doc: d, known: map[[2]int]laneCut{}, quicks: map[string]estimate{}}
 	shells, _ := s.Map.Shells()
 	if len(shells) == 0 {
 		return nil, document.Refuse("nothing lies on the sheet yet; flatten something first")
@@ -259,11 +262,12 @@ func (r *ruling) shell(b *band, p *mesh.Patch, uv []r2.Vec) sheet.Shell {
 	return s.Measured()
 }
 
-// quick returns the scale at which a quick packing lays shells as a plan divides them.
-func (r *ruling) quick(ctx context.Context, plan map[int]laneCut) (float64, error) {
+// quick returns the scale at which a quick packing lays shells as a plan divides them, 0 where that is
+// not above a bound.
+func (r *ruling) quick(ctx context.Context, plan map[int]laneCut, above float64) (float64, error) {
 	key := r.key(plan)
-	if scale, ok := r.quicks[key]; ok {
-		return scale, nil
+	if was, ok := r.quicks[key]; ok && (was.scale > 0 || was.above <= above) {
+		return was.scale, nil
 	}
 	var in []sheet.Shell
 	for i := range r.bands {
@@ -273,14 +277,14 @@ func (r *ruling) quick(ctx context.Context, plan map[int]laneCut) (float64, erro
 			in = append(in, r.bands[i].whole)
 		}
 	}
-	scale, err := sheet.Estimate(ctx, in, lay.Packing(r.doc.State.Settings))
+	scale, err := sheet.Estimate(ctx, in, lay.Packing(r.doc.State.Settings), above)
 	switch {
 	case ctx.Err() != nil:
 		return 0, ctx.Err()
 	case err != nil:
 		return 0, document.Refuse("%v", err)
 	}
-	r.quicks[key] = scale
+	r.quicks[key] = estimate{scale, above}
 	return scale, nil
 }
 

@@ -15,8 +15,9 @@ const (
 
 // Estimate returns about the scale at which Pack would lay shells, for comparing shells
 // rather than laying them: they are laid on a strip as wide as the sheet and as high as it
-// takes, at the scale that should make it as high as the sheet.
-func Estimate(ctx context.Context, shells []Shell, o Options) (float64, error) {
+// takes, at the scale that should make it as high as the sheet. Where that is not above a
+// bound, which takes less time to see, the scale is 0; ErrNoRoom is of what has no scale at all.
+func Estimate(ctx context.Context, shells []Shell, o Options, above float64) (float64, error) {
 	if err := o.check(); err != nil {
 		return 0, err
 	}
@@ -26,7 +27,7 @@ func Estimate(ctx context.Context, shells []Shell, o Options) (float64, error) {
 	}
 	usable := 1 - 2*o.MarginPx/float64(o.SizePx)
 	high := float64(o.Tiles)
-	best := 0.0
+	best, lost := 0.0, false
 	for _, w := range []start{{by: longFirst, taste: usual}, {by: boxFirst, taste: taste{8, 3}}} {
 		q := p.copy()
 		q.taste = w.taste
@@ -36,8 +37,8 @@ func Estimate(ctx context.Context, shells []Shell, o Options) (float64, error) {
 		scale := min(usable*math.Sqrt(0.7*o.area()/p.total), p.largest())
 		for range estimateTries {
 			q.top = 0
-			if best > 0 { // higher than that would not be better
-				q.ceiling = int(high * estimateCells * (scale / best) * (scale / best))
+			if bound := max(best, above); bound > 0 { // higher than that would not be better
+				q.ceiling = int(high * estimateCells * (scale / bound) * (scale / bound))
 			}
 			strip := newOccupancy(int(o.width()*estimateCells), int(estimateHigh*high*estimateCells))
 			ok, err := q.placeOn(ctx, scale, estimateCells, []*occupancy{strip})
@@ -48,14 +49,17 @@ func Estimate(ctx context.Context, shells []Shell, o Options) (float64, error) {
 				reached := float64(q.top) / estimateCells / high
 				best = max(best, min(scale/math.Sqrt(reached), p.largest()))
 			}
-			if best > 0 {
+			if lost = lost || !ok && q.top > q.ceiling && q.ceiling > 0; lost || best > 0 {
 				break
 			}
 			scale *= 0.85
 		}
 	}
-	if best == 0 {
-		return 0, ErrNoRoom
+	switch {
+	case best > above:
+		return best, nil
+	case best > 0 || lost:
+		return 0, nil
 	}
-	return best, nil
+	return 0, ErrNoRoom
 }
