@@ -122,7 +122,7 @@ func (d *Documents) Arrive(ctx context.Context, id, base int64, a Arrival) (*Ope
 	if err != nil {
 		return nil, document.Refuse("%v", err)
 	}
-	set := document.Guess(m, meshio.Up(row.FileName), document.DefaultSettings())
+	set := document.Guess(m, meshio.Habit(row.FileName), document.DefaultSettings())
 	if a.Unit != "" {
 		set.Unit = a.Unit
 	}

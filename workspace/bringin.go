@@ -29,7 +29,7 @@ func (d *Documents) BringIn(ctx context.Context, upload int64, tell func(what st
 		return err
 	}
 	tell("looking it over", readShare)
-	doc := document.New(m, document.Guess(m, meshio.Up(u.FileName), document.DefaultSettings()))
+	doc := document.New(m, document.Guess(m, meshio.Habit(u.FileName), document.DefaultSettings()))
 	doc.Health() // the page that comes next shows it
 	state, err := doc.State.MarshalBinary()
 	if err != nil {

@@ -74,7 +74,7 @@ func parseJob(name string, args []string, stderr io.Writer) (*jobFlags, error) {
 	fs.BoolVar(&s.Sheet.Wide, "wide", s.Sheet.Wide, "the sheet is twice as wide as high")
 	fs.StringVar(&j.grain, "grain", j.grain, "the grain runs along `u|v`")
 	fs.StringVar(&up, "up", up, "the model's up is `y|z`; else the side it can stand on tells")
-	fs.StringVar(&s.Unit, "unit", s.Unit, "the model's unit: `m|cm|mm|in`; else its size tells")
+	fs.StringVar(&s.Unit, "unit", s.Unit, "the model's unit: `m|cm|mm|in`; else its size and its format tell")
 	fs.Float64Var(&s.CreaseDeg, "crease", s.CreaseDeg, "bends above this many `degrees` are creases")
 	fs.StringVar(&repair, "repair", "", "repairs of the model before anything else, with commas: `weld,folded,doubled,slivers,winding,holes,flat,unused` or all, which closes no holes")
 	fs.BoolVar(&s.Merged, "merge-triangles", false, "work on triangles as the quads and polygons they were once; what is written has the triangles")
@@ -210,7 +210,7 @@ func begin(ctx context.Context, name string, args []string, stderr io.Writer) (*
 		}
 		fmt.Fprintf(stderr, "morvek: %s: %s\n", filepath.Base(j.in), words)
 	}
-	guess := document.Guess(m, meshio.Up(j.in), j.settings)
+	guess := document.Guess(m, meshio.Habit(j.in), j.settings)
 	if !j.given["unit"] {
 		j.settings.Unit = guess.Unit
 	}

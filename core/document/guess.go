@@ -1,6 +1,7 @@
 package document
 
 import (
+	"cmp"
 	"math"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -11,8 +12,8 @@ import (
 )
 
 // largestInMetres is the diagonal, in model units, up to which a model is taken to be
-// made in metres: machines and products are smaller, and what is drawn in millimetres
-// has larger numbers unless it is tiny.
+// made in metres where its format knows no better: machines and products are smaller, and
+// what is drawn in millimetres has larger numbers unless it is tiny.
 const largestInMetres = 20
 
 // restsOn is how much more of a model must lie flat on its lowest side along one axis than along
@@ -23,9 +24,9 @@ const (
 )
 
 // Guess returns settings for a model that says nothing of its unit and its up: by its
-// size, and by what its format says of up and the side that it can stand on.
-func Guess(m *mesh.Mesh, up format.Up, s Settings) Settings {
-	if m.Diagonal() > largestInMetres {
+// size and what is usual in its format, and by the side that it can stand on.
+func Guess(m *mesh.Mesh, usual format.Habit, s Settings) Settings {
+	if m.Diagonal() > cmp.Or(usual.Metres, largestInMetres) {
 		s.Unit = "mm"
 	}
 	var all float64
@@ -35,7 +36,7 @@ func Guess(m *mesh.Mesh, up format.Up, s Settings) Settings {
 	y, z := footing(m, r3.Vec{Y: 1}), footing(m, r3.Vec{Z: 1})
 	stands := func(on, other float64) bool { return on > restsOn*other && on > standsOn*all }
 	s.Up = seam.UpY
-	if up == format.OftenZ && !stands(y, z) || up == format.OftenY && stands(z, y) {
+	if usual.Up == format.OftenZ && !stands(y, z) || usual.Up == format.OftenY && stands(z, y) {
 		s.Up = seam.UpZ
 	}
 	return s

@@ -44,17 +44,19 @@ func TestUnitAndUpAreGuessed(t *testing.T) {
 		name  string
 		scale float64
 		lay   func(r3.Vec) r3.Vec
-		says  format.Up
+		says  format.Habit
 		unit  string
 		up    seam.Up
 	}{
-		{"a stool in metres", 1, asIs, format.OftenY, "m", seam.UpY},
-		{"in millimetres", 1000, asIs, format.OftenY, "mm", seam.UpY},
-		{"in millimetres, Z up", 1000, standing, format.OftenY, "mm", seam.UpZ},
-		{"Z up where Y is laid down", 1, standing, format.AlwaysY, "m", seam.UpY},
-		{"lying", 1, lying, format.OftenY, "m", seam.UpY},
-		{"lying, where Z is usual", 1, lying, format.OftenZ, "m", seam.UpZ},
-		{"Y up where Z is usual", 1, asIs, format.OftenZ, "m", seam.UpY},
+		{"a stool in metres", 1, asIs, format.Habit{Up: format.OftenY}, "m", seam.UpY},
+		{"in millimetres", 1000, asIs, format.Habit{Up: format.OftenY}, "mm", seam.UpY},
+		{"in millimetres, Z up", 1000, standing, format.Habit{Up: format.OftenY}, "mm", seam.UpZ},
+		{"Z up where Y is laid down", 1, standing, format.Habit{Up: format.AlwaysY}, "m", seam.UpY},
+		{"lying", 1, lying, format.Habit{Up: format.OftenY}, "m", seam.UpY},
+		{"lying, where Z is usual", 1, lying, format.Habit{Up: format.OftenZ}, "m", seam.UpZ},
+		{"a small thing where metres are for smaller ones yet", 10, asIs, format.Habit{Metres: 2}, "mm", seam.UpY},
+		{"where metres are for small things", 1, asIs, format.Habit{Metres: 2}, "m", seam.UpY},
+		{"Y up where Z is usual", 1, asIs, format.Habit{Up: format.OftenZ}, "m", seam.UpY},
 	} {
 		s := document.Guess(stool(t, c.scale, c.lay), c.says, document.DefaultSettings())
 		if s.Unit != c.unit || s.Up != c.up {

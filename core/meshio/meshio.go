@@ -48,10 +48,10 @@ func Of(name string) (f format.Format, ok bool) {
 	return Formats[k], true
 }
 
-// Up is what the format of a file name says of the way that is up.
-func Up(name string) format.Up {
+// Habit is what is usual in the format of a file name, where its files say nothing.
+func Habit(name string) format.Habit {
 	f, _ := Of(name)
-	return f.Up
+	return f.Habit
 }
 
 // Writable tells whether a file name ends in a format that can be written.

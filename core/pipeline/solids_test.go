@@ -23,7 +23,7 @@ func jobOn(t *testing.T, name string) (*document.Document, proof.Report) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	res, err := pipeline.Run(context.Background(), document.New(m, document.Guess(m, meshio.Up(name), document.DefaultSettings())), nil)
+	res, err := pipeline.Run(context.Background(), document.New(m, document.Guess(m, meshio.Habit(name), document.DefaultSettings())), nil)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -18,8 +18,8 @@ type Format struct {
 	Extensions []string // of file names, with the dot, small letters; the first is written
 	Media      string   // type, for downloads
 
-	// Up is what the format says of the way that is up.
-	Up Up
+	// Habit is what is usual in files of the format where these say nothing.
+	Habit Habit
 
 	// Magic are the first bytes of a file, one of them, none where it has none.
 	Magic [][]byte
@@ -37,6 +37,15 @@ type Format struct {
 
 	// Maps is how many maps a file can hold, 0 for any number.
 	Maps int
+}
+
+// Habit is what a format lays down, or those who write it do, of what its files leave open.
+type Habit struct {
+	Up Up
+
+	// Metres is the diagonal, in units of the model, up to which these are taken for metres; 0 means
+	// that of machines.
+	Metres float64
 }
 
 // Up is what a format says of the way that is up.

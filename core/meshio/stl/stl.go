@@ -21,10 +21,14 @@ var Format = format.Format{
 	Name:       "STL",
 	Extensions: []string{".stl"},
 	Media:      "model/stl",
-	Up:         format.OftenZ,
+	Habit:      format.Habit{Up: format.OftenZ, Metres: robotArm},
 	Read:       Read,
 	Keeps:      "triangles and solids; points are welded, since the format has none",
 }
+
+// robotArm is the size, in metres, of what is drawn in metres as STL, links of robots most of all: all
+// others who write it mean millimetres, for small things too.
+const robotArm = 2
 
 const (
 	reexport = "export the model again as STL"
