@@ -13,6 +13,7 @@ import (
 	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/proof"
+	"morvek/core/seam"
 )
 
 // two is a mesh of two strips of 1 by 8 a unit apart, mapped true at a tenth.
@@ -269,5 +270,32 @@ func TestSeamShares(t *testing.T) {
 	r := measure(m, c, nil)
 	if math.Abs(r.Totals.SeamLength-2) > 1e-12 || math.Abs(r.Totals.SeamOnFlat-0.5) > 1e-12 {
 		t.Errorf("seams %g, on flat %g; want 2 and a half", r.Totals.SeamLength, r.Totals.SeamOnFlat)
+	}
+}
+
+// A seam across a smooth area is found where it is in view, unless it is too short for anybody to see.
+func TestShortSeamsAreNotFoundInView(t *testing.T) {
+	for _, c := range []struct {
+		long  float64 // of a strip as wide as 1, halved
+		found bool
+	}{{50, true}, {190, true}, {210, false}} {
+		w := meshtest.NewWelder()
+		p := func(x, y float64) mesh.PointID { return w.Point(r3.Vec{X: c.long / 2 * x, Y: y}) }
+		w.Face(p(0, 0), p(1, 0), p(1, 1), p(0, 1))
+		w.Face(p(1, 0), p(2, 0), p(2, 1), p(1, 1))
+		m := w.Mesh(t)
+		a := atlas.New(m)
+		for f := range mesh.FaceID(2) {
+			for k, q := range []r2.Vec{{}, {X: 0.8}, {X: 0.8, Y: 1.6 / c.long}, {Y: 1.6 / c.long}} {
+				a.Put(mesh.HalfedgeID(4*int(f)+k), r2.Add(q, r2.Vec{X: 0.1, Y: 0.1 + 0.5*float64(f)}))
+			}
+			a.SetMapped(f, true)
+		}
+		r := measure(m, a, func(in *proof.Input) {
+			in.Part, in.Exposure = func(mesh.FaceID) int { return 0 }, seam.NewExposure(m, seam.UpY, seam.DefaultSides())
+		})
+		if got := kinds(r); slices.Contains(got, proof.InView) != c.found {
+			t.Errorf("a strip %g times as long as wide: %v", c.long, got)
+		}
 	}
 }

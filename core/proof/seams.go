@@ -13,6 +13,7 @@ const (
 	flatBend   = 5 * math.Pi / 180  // less is flat
 	smoothBend = 20 * math.Pi / 180 // less is no crease: a coarse round wall has up to this much
 	inView     = 0.25               // exposure from which a seam across a smooth area is a finding
+	leastSeam  = 5e-3               // of the diagonal, which anybody sees
 )
 
 // seams audits where the map is apart: how long, on what, and how visible.
@@ -52,7 +53,7 @@ func (r *Report) seams(in Input, seams []mesh.EdgeID) (found findings) {
 		return found
 	}
 	for _, c := range m.Chains(smooth) {
-		if seenAlong(in, c) < inView {
+		if m.Length(c) < leastSeam*m.Diagonal() || seenAlong(in, c) < inView {
 			continue
 		}
 		var faces []mesh.FaceID

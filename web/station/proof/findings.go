@@ -1,17 +1,19 @@
 package proof
 
 import (
+	"cmp"
 	"encoding/json"
+	"slices"
 
 	"morvek/core/document"
 	"morvek/core/proof"
 	"morvek/core/report"
 )
 
-// findingView is a finding on one part, or the same one on parts that are equal.
+// findingView is what was found of one kind on one part, or on parts that are equal.
 type findingView struct {
 	Words    string
-	Value    string
+	Value    string // the least and the largest where they differ
 	Severity string
 	At       []int // numbers in the report, one of each place
 	Kind     string
@@ -22,18 +24,18 @@ type findingView struct {
 	Places   string // of all of them, as they are accepted: JSON
 }
 
-// foldFindings puts what is found alike on repeats into one, in the order found.
+// foldFindings puts what is found of one kind on a part and its repeats into one, in the order found.
 func foldFindings(list []proof.Finding, s *document.State) []findingView {
 	type key struct {
-		kind, value, accepted string
-		root                  document.PartID
-		fresh                 bool
+		kind, accepted string
+		root           document.PartID
+		fresh          bool
 	}
 	places := map[int][]proof.Known{}
 	at := map[key]int{}
 	var out []findingView
 	for i, f := range list {
-		v := findingView{Severity: f.Severity, Kind: f.Kind, Words: report.FindingWords(f.Kind), Value: report.FindingValue(f, s.Settings.Unit), Accepted: f.Accepted, New: f.New}
+		v := findingView{Severity: f.Severity, Kind: f.Kind, Words: report.FindingWords(f.Kind), Accepted: f.Accepted, New: f.New}
 		if m, ok := mends[f.Kind]; ok && f.Accepted == "" {
 			v.Mend = &m
 		}
@@ -45,7 +47,7 @@ func foldFindings(list []proof.Finding, s *document.State) []findingView {
 			}
 		}
 		v.At = []int{i}
-		k := key{f.Kind, v.Value, f.Accepted, root, f.New}
+		k := key{f.Kind, f.Accepted, root, f.New}
 		place, _ := proof.KnownOf(f)
 		if i, ok := at[k]; ok && root != document.NoPart {
 			out[i].At = append(out[i].At, v.At...)
@@ -59,8 +61,20 @@ func foldFindings(list []proof.Finding, s *document.State) []findingView {
 	for i := range out {
 		b, _ := json.Marshal(places[i]) // numbers, which are finite
 		out[i].Places = string(b)
+		out[i].Value = valueOf(list, out[i].At, s.Settings.Unit)
 	}
 	return out
+}
+
+// valueOf says what some findings of one kind measure.
+func valueOf(list []proof.Finding, at []int, unit string) string {
+	byValue := func(a, b int) int { return cmp.Compare(list[a].Value, list[b].Value) }
+	least := report.FindingValue(list[slices.MinFunc(at, byValue)], unit)
+	most := report.FindingValue(list[slices.MaxFunc(at, byValue)], unit)
+	if least == most {
+		return most
+	}
+	return least + " to " + most
 }
 
 // mend is an edit that mends what was found, of the faces where it was.

@@ -26,11 +26,11 @@ func TestFindingsOnRepeatsAreFolded(t *testing.T) {
 	}
 	got := foldFindings([]proof.Finding{
 		find(proof.Stretched, 1.2, 1), find(proof.Stretched, 1.2, 2), find(proof.Stretched, 1.2, 0), // a lid between two bolts
-		find(proof.Stretched, 1.4, 0),                                // another value
+		find(proof.Stretched, 1.4, 0),                                // a bolt once more
 		find(proof.OffGrain, 1.2, 1),                                 // another kind
 		find(proof.Stretched, 1.2, 3), find(proof.Stretched, 1.2, 3), // of no part
 	}, s)
-	want := [][]int{{0, 2}, {1}, {3}, {4}, {5}, {6}}
+	want := [][]int{{0, 2, 3}, {1}, {4}, {5}, {6}}
 	if len(got) != len(want) {
 		t.Fatalf("%d findings, want %d", len(got), len(want))
 	}
@@ -39,7 +39,7 @@ func TestFindingsOnRepeatsAreFolded(t *testing.T) {
 			t.Errorf("finding %d leads to %v, want %v", i, got[i].At, w)
 		}
 	}
-	if got[0].Part != "bolt 2" || got[0].Words != "stretched" {
-		t.Errorf("the first reads %q %q", got[0].Words, got[0].Part)
+	if got[0].Part != "bolt 2" || got[0].Words != "stretched" || got[0].Value != "×1.20 to ×1.40" || got[1].Value != "×1.20" {
+		t.Errorf("they read %q %q %q, %q", got[0].Words, got[0].Value, got[0].Part, got[1].Value)
 	}
 }
