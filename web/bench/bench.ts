@@ -46,6 +46,7 @@ import { Piece } from "./view/piece";
 import type { Show } from "./view/scene";
 import { Sheet } from "./view/sheet";
 import { Touched } from "./view/touched";
+import { drawRings } from "./view/rings";
 import { drawTwins } from "./view/twins";
 import { sendFile } from "./doc";
 import { showAs, showRow, takeRevision, watchState } from "./views";
@@ -154,6 +155,7 @@ async function start(): Promise<void> {
     const ghost = join.ghost ?? setup.ghost ?? live.ghost ?? points.ghost ?? foretold.ghost;
     if (ghost) drawGhost(g, doc, ghost, screen, verdigris);
     drawValues(g, screen);
+    drawRings(g, doc, picks.faces, screen, verdigris);
     points.draw(g, views.sheet, picksPoints());
     drawChosen(g);
     if (at.station === "Flow" && at.show !== "cloth") for (const l of doc.meta.labels) {

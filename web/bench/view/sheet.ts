@@ -108,15 +108,20 @@ export class Sheet extends Touched {
 
   /** Frames the sheet and whatever waits on the rack. */
   frame(): void {
-    const { clientWidth: w, clientHeight: h } = this.canvas;
     const low = this.rackDepth(), wide = across(this.doc.meta.settings.sheet);
     this.framedWide = wide;
     this.framedRack = low < 0;
-    this.eye.scale = Math.min((w - 66) / (wide + 0.02), (h - 44) / (1.02 - low));
+    this.eye.scale = this.whole();
     this.eye.x = wide / 2 - 14 / this.eye.scale; // room for the ruler
     this.eye.y = (1 + low) / 2;
     this.eye.framed = this.eye.still = true;
     this.touch();
+  }
+
+  /** The scale at which the sheet and the rack fill the picture. */
+  private whole(): number {
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    return Math.min((w - 66) / (across(this.doc.meta.settings.sheet) + 0.02), (h - 44) / (1.02 - this.rackDepth()));
   }
 
   /** Frames what waits on the rack. */
@@ -142,7 +147,7 @@ export class Sheet extends Touched {
     this.touch();
   }
 
-  /** Zooms to some corners, with room around them. */
+  /** Zooms to some corners, with room around them, but out no farther than to all there is. */
   zoomTo(corners: number[], share = 0.5): void {
     const { clientWidth: w, clientHeight: h } = this.canvas;
     const { uv, mapped } = this.doc.layout;
@@ -152,10 +157,12 @@ export class Sheet extends Touched {
       l = Math.min(l, uv[2 * c]!); r = Math.max(r, uv[2 * c]!); b = Math.min(b, uv[2 * c + 1]!); t = Math.max(t, uv[2 * c + 1]!);
     }
     if (!(r >= l)) return;
+    const scale = Math.min(60000, Math.min(w / Math.max(r - l, 0.04), h / Math.max(t - b, 0.04)) * share);
+    if (scale < this.whole()) return this.frame();
     this.eye.still = false;
     this.eye.x = (l + r) / 2;
     this.eye.y = (b + t) / 2;
-    this.eye.scale = Math.max(20, Math.min(60000, Math.min(w / Math.max(r - l, 0.04), h / Math.max(t - b, 0.04)) * share));
+    this.eye.scale = scale;
     this.touch();
   }
 

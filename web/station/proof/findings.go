@@ -4,6 +4,8 @@ import (
 	"cmp"
 	"encoding/json"
 	"slices"
+	"strings"
+	"unicode"
 
 	"morvek/core/document"
 	"morvek/core/proof"
@@ -74,7 +76,14 @@ func valueOf(list []proof.Finding, at []int, unit string) string {
 	if least == most {
 		return most
 	}
-	return least + " to " + most
+	return between(least, most)
+}
+
+// between says a span without saying twice what stands before or after both numbers.
+func between(least, most string) string {
+	digit := func(r rune) bool { return unicode.IsDigit(r) }
+	before, after := most[:max(0, strings.IndexFunc(most, digit))], most[strings.LastIndexFunc(most, digit)+1:]
+	return strings.TrimSuffix(least, after) + " to " + strings.TrimPrefix(most, before)
 }
 
 // mend is an edit that mends what was found, of the faces where it was.

@@ -12,6 +12,15 @@ import (
 	"morvek/core/proof"
 )
 
+func TestBetween(t *testing.T) {
+	for _, c := range [][3]string{{"0.37 mm", "0.38 mm", "0.37 to 0.38 mm"}, {"0.9 mm", "1.2 cm", "0.9 mm to 1.2 cm"}, {"×1.20", "endless", "×1.20 to endless"},
+		{"3°", "12°", "3 to 12°"}, {"2 faces", "1 200 faces", "2 to 1 200 faces"}} {
+		if got := between(c[0], c[1]); got != c[2] {
+			t.Errorf("%s and %s: %q, want %q", c[0], c[1], got, c[2])
+		}
+	}
+}
+
 func TestFindingsOnRepeatsAreFolded(t *testing.T) {
 	first := document.PartID(0)
 	five := meshtest.Grid(t, 5, 1, func(u, v float64) r3.Vec { return r3.Vec{X: 5 * u, Y: v} })
@@ -39,7 +48,7 @@ func TestFindingsOnRepeatsAreFolded(t *testing.T) {
 			t.Errorf("finding %d leads to %v, want %v", i, got[i].At, w)
 		}
 	}
-	if got[0].Part != "bolt 2" || got[0].Words != "stretched" || got[0].Value != "×1.20 to ×1.40" || got[1].Value != "×1.20" {
+	if got[0].Part != "bolt 2" || got[0].Words != "stretched" || got[0].Value != "×1.20 to 1.40" || got[1].Value != "×1.20" {
 		t.Errorf("they read %q %q %q, %q", got[0].Words, got[0].Value, got[0].Part, got[1].Value)
 	}
 }
