@@ -155,6 +155,8 @@ test("a click is not lost and focus stays while the card is shown anew", async (
     await changed(page, () => page.keyboard.press("Enter"));
     await page.waitForFunction(() => document.activeElement?.dataset.do === "hold");
   }
+  await page.keyboard.press("3"); // the Seams station, where it is not shown: no other verb has its focus
+  await page.waitForFunction(() => !document.querySelector('#fitting [data-do="hold"]') && document.activeElement?.id === "piece-canvas");
   assert.deepEqual(wrong, []);
   await context.close();
 });

@@ -4,7 +4,7 @@ import { groups } from "../verbs/verbs";
 import { html, keep, nothing, type Markup } from "./html";
 import { kind } from "./kinds";
 import { unmet, watchNeeds } from "./needs";
-import { at, foretold, picks, points, shells } from "./state";
+import { at, focusView, foretold, picks, points, shells } from "./state";
 import { stations } from "./station";
 import { effect, store } from "./store";
 import { all, foretell, here, type Known } from "./verbs";
@@ -66,7 +66,11 @@ function draw(): void {
   const el = document.getElementById("fitting")!, kinds = stations[at.station]!.kinds, held = (document.activeElement as HTMLElement | null)?.closest<HTMLElement>("#fitting [data-do]")?.dataset.do; // the same element may be of another verb now
   const pick = kinds.length > 1 ? html`<span class="flex gap-1" role="group" aria-label="A click picks">${kinds.map((k) => html`<button class="chip h-5!" data-do="kind-${k}" aria-pressed="${String(k === kind() && !at.drawing)}">${k}</button>`)}</span>` : nothing;
   keep(el, html`<div class="grid min-h-0 flex-1 grid-cols-2 gap-x-4 overflow-hidden">${layOut(fitting()).map((c) => html`<div class="min-w-0">${c.map((g) => html`<h3 class="border-b border-rule font-head text-[12px]/[18px] font-medium text-soft first-letter:uppercase">${g.says}</h3><div role="group" aria-label="${g.says}">${g.verbs.map(button)}</div>`)}</div>`)}</div><p class="flex items-center justify-between gap-2 text-[13px]">${pick}<button class="link ml-auto" data-do="palette">all ${all().length} verbs <kbd>Ctrl+K</kbd></button></p>`);
-  if (held && (document.activeElement as HTMLElement).dataset.do !== held) el.querySelector<HTMLElement>(`[data-do="${held}"]`)?.focus();
+  const focused = document.activeElement as HTMLElement;
+  if (held && focused.dataset.do !== held) { // Enter would do another verb than the one it was
+    const again = el.querySelector<HTMLElement>(`[data-do="${held}"]`);
+    if (again) again.focus(); else { focused.blur(); focusView(); }
+  }
   document.body.dataset.picking = kind();
 }
 
