@@ -1257,7 +1257,7 @@ export const sets: { station: string; verbs: Verb[] }[] = [
     "name": "true-all",
     "says": "True up all",
     "takes": "model",
-    "what": "All shells that gain by it, then they are packed; shown first.",
+    "what": "All shells that gain by it; what finds no room where it lay waits on the rack. Shown first.",
     "needs": [
      "mapped"
     ]

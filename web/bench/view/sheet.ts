@@ -166,14 +166,13 @@ export class Sheet extends Touched {
     this.touch();
   }
 
-  /** Zooms out until places of the sheet are in view, if they are not. */
+  /** Zooms out until places of the sheet are in view, if they are not; nobody moved, so it is framed again when the rack fills or empties. */
   reveal(uv: ArrayLike<number>): void {
     const { clientWidth: w, clientHeight: h } = this.canvas;
     let l = this.eye.x - w / 2 / this.eye.scale, r = l + w / this.eye.scale, b = this.eye.y - h / 2 / this.eye.scale, t = b + h / this.eye.scale;
     const was = [l, r, b, t].join();
     for (let i = 0; i < uv.length; i += 2) { l = Math.min(l, uv[i]! - 0.02); r = Math.max(r, uv[i]! + 0.02); b = Math.min(b, uv[i + 1]! - 0.02); t = Math.max(t, uv[i + 1]! + 0.02); }
     if (was === [l, r, b, t].join()) return;
-    this.eye.still = false;
     this.eye.scale = Math.min(w / (r - l), h / (t - b));
     this.eye.x = (l + r) / 2;
     this.eye.y = (b + t) / 2;

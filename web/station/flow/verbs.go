@@ -21,7 +21,7 @@ var table = []verbs.Verb{
 	{Name: "by-loops", Says: "Orient by loops", Takes: verbs.Shells, Needs: []verbs.Need{verbs.Mapped}, What: "Its loops along the sheet, its grain along, up upwards."},
 	{Name: "turn-by", Says: "Turn by …", Takes: verbs.Shells, Form: true, Needs: []verbs.Need{verbs.Mapped}, Rare: true, What: "Turns the shell by any angle."},
 	{Name: "to-pixels", Says: "Snap to pixels", Takes: verbs.Shells, Needs: []verbs.Need{verbs.Mapped}, What: "Straight borders of the shell come to lie on whole pixels."},
-	{Name: "true-all", Says: "True up all", Takes: verbs.Model, Needs: []verbs.Need{verbs.Mapped}, What: "All shells that gain by it, then they are packed; shown first."},
+	{Name: "true-all", Says: "True up all", Takes: verbs.Model, Needs: []verbs.Need{verbs.Mapped}, What: "All shells that gain by it; what finds no room where it lay waits on the rack. Shown first."},
 	{Name: "orient-all", Says: "Orient all by loops", Takes: verbs.Model, Needs: []verbs.Need{verbs.Mapped}, What: "Loops of all shells along the sheet, grain along, up upwards."},
 	{Name: "flatten-all", Says: "Flatten all", Takes: verbs.Model, What: "Lays every shell flat anew, by its shape."},
 	{Name: "unmirror", Says: "Mirrored ones over", Takes: verbs.Model, Needs: []verbs.Need{verbs.Mapped}, What: "Turns all shells over that are mirrored."},
