@@ -132,6 +132,33 @@ test(`a winch wholly by hand, kind by kind, in at most ${byHand} gestures`, { ti
   await context.close();
 });
 
+test("station by station, by what each of them offers next", { timeout: 180000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await openBench(page, app.base, /^Survey case$/);
+  const h = hand(page), offered = (says) => page.locator("#tray").getByRole("button", { name: says });
+  await h.click(page.getByRole("button", { name: "Recognise all" }));
+  await given(page);
+  await changed(page, () => h.key("Enter"));
+  await h.station("3", "Seams");
+  await changed(page, () => h.click(offered(/^Take all/)));
+  await h.click(offered("Flatten all"));
+  await given(page);
+  await changed(page, () => h.key("Enter"));
+  await h.click(offered("True up all"));
+  await given(page, /straight/);
+  const insight = await page.evaluate(() => { const b = document.querySelector("#ghost [data-do=shown-take]").getBoundingClientRect(); return document.elementFromPoint(b.x + b.width / 2, b.y + b.height / 2)?.closest("[data-do]")?.dataset.do; });
+  assert.equal(insight, "shown-take", "Take lies where it is not seen");
+  await changed(page, () => h.key("Enter"));
+  await h.long(() => h.click(offered(/^Pack/)));
+  // Nothing waits any more, and the sheet has all the room.
+  const box = await page.locator("#sheet-canvas").boundingBox(), at = await findOn(page, "#sheet-canvas", /part/, [0.5, 0.75]);
+  assert.ok(at.y > box.y + 0.6 * box.height, "the sheet is small in its view");
+  const { totals } = await page.evaluate(async () => (await fetch(`/documents/${document.body.dataset.document}/deliver/report.json`)).json());
+  assert.deepEqual([totals.unmapped, totals.overlap_share, totals.outside], [0, 0, 0]);
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
+
 /** A polygon mesh as CAD programs hand it over: a soup of triangles, without points in common, names or materials. */
 async function soup(obj, file) {
   const points = [], triangles = [];
