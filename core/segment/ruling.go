@@ -3,6 +3,7 @@ package segment
 import (
 	"context"
 	"encoding/binary"
+	"maps"
 	"math"
 	"slices"
 
@@ -121,7 +122,7 @@ func (r *ruling) cut(i, n int) laneCut {
 	}
 	b := &r.bands[i]
 	c := laneCut{band: i}
-	if b.like != i {
+	if b.like != i && r.opensAlike(b) {
 		c.edges = r.within(b, r.doc.OnRepeats(r.cut(b.like, n).edges))
 	} else if l := r.lane(b); l != nil {
 		for _, chain := range l.Divide(n, r.cost) {
@@ -141,6 +142,32 @@ func (r *ruling) lane(b *band) *seam.Lane {
 		b.lane = seam.NewLane(b.laid.Patch, b.laid.UV, r.wishes(b.laid.Patch, b.laid.UV))
 	}
 	return b.lane
+}
+
+// opensAlike tells whether a shell is open at the same places as the one whose repeat it is: rings
+// and walls look alike all round, and each is opened where it is seen least.
+func (r *ruling) opensAlike(b *band) bool {
+	inner := func(faces []mesh.FaceID) (cut map[mesh.EdgeID]bool) {
+		own, cut := ids.Set(faces), map[mesh.EdgeID]bool{}
+		for _, f := range faces {
+			for h, end := r.doc.Mesh.Corners(f); h < end; h++ {
+				e := r.doc.Mesh.Edge(h)
+				if f, g := r.doc.Mesh.EdgeFaces(e); g != mesh.None && own[f] && own[g] && r.doc.State.Map.IsCut(e) {
+					cut[e] = true
+				}
+			}
+		}
+		return cut
+	}
+	own, of := inner(b.faces), inner(r.bands[b.like].faces)
+	images := r.doc.OnRepeats(slices.Sorted(maps.Keys(of)))
+	met := 0
+	for _, e := range images {
+		if own[e] {
+			met++
+		}
+	}
+	return met == len(own)
 }
 
 // within keeps the edges between faces of a shell.

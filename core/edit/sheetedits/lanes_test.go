@@ -150,6 +150,39 @@ func TestRingsAreDividedUntilTheyWasteLittle(t *testing.T) {
 	}
 }
 
+// Equal rings that are opened at other places are divided as evenly each.
+func TestRingsOpenedElsewhereAreDividedAlike(t *testing.T) {
+	ring := meshtest.Lathe(t, 48, r2.Vec{X: 10}, r2.Vec{X: 10, Y: 1})
+	m := meshtest.Together(t, ring, meshtest.Mapped(t, ring, func(p r3.Vec) r3.Vec { return r3.Add(p, r3.Vec{X: 30}) }))
+	d := edittest.Apply(t, document.New(m, document.DefaultSettings()), &partedits.Recognise{})
+	rulings := func(p document.PartID) (out []mesh.EdgeID) {
+		for e := range mesh.EdgeID(m.NumEdges()) {
+			if f, g := m.EdgeFaces(e); g != mesh.None && d.State.PartOf(f) == p {
+				out = append(out, e)
+			}
+		}
+		return out
+	}
+	first := rulings(0)[:1]
+	image := d.OnRepeats(first)
+	if len(image) != 2 {
+		t.Fatalf("a ruling has %d places on both rings", len(image))
+	}
+	for _, e := range rulings(1) {
+		open := edittest.Apply(t, d, &seamedits.Cut{Edges: []mesh.EdgeID{first[0], e}}, &flowedits.Flatten{})
+		_, s, err := segment.Divide(context.Background(), open, meshtest.All(m), 4, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		shells, _ := s.Map.Shells()
+		for _, sh := range shells {
+			if n := len(sh.Faces); n < 10 || n > 14 {
+				t.Fatalf("opened at %d, where the image of the other opening is %v: a piece has %d of 48 faces", e, image, n)
+			}
+		}
+	}
+}
+
 // The dial says how much a piece must bring.
 func TestLanesFollowTheDial(t *testing.T) {
 	last := 0
