@@ -30,11 +30,11 @@ func cutGraph(p *mesh.Patch, cost Cost) []mesh.EdgeID {
 		}
 	}
 	if len(from) > 0 {
-		return slices.Concat(systemOfLoops(p, from, cost)...)
+		return slices.Concat(systemOfLoops(p, links(p), from, cost)...)
 	}
 	var best []mesh.EdgeID
 	least := math.Inf(1)
-	r := newRuns(p)
+	r, near := newRuns(p), links(p)
 	price := func(loop []mesh.EdgeID) float64 {
 		sum := r.bends(loop)
 		for _, e := range loop {
@@ -47,7 +47,7 @@ func cutGraph(p *mesh.Patch, cost Cost) []mesh.EdgeID {
 		// One loop is enough: it leaves borders, and what leads from one to the other is
 		// sought with turns at their price.
 		v := int32(i * len(p.Pos) / tries)
-		ways := systemOfLoops(p, []int32{v}, cost)
+		ways := systemOfLoops(p, near, []int32{v}, cost)
 		if len(ways) > 0 { // no sphere: the loops of the mesh that do not part it
 			ways = append(ways, straightLoops(p, r, v)...)
 		}
@@ -85,8 +85,8 @@ func straightLoops(p *mesh.Patch, r *runs, v int32) (out [][]mesh.EdgeID) {
 // systemOfLoops returns the edges of the cheapest loops through a set of vertices
 // that make a patch a disk. Vertices are joined to the set by shortest paths; faces by a
 // tree over the other edges, those first that would make the dearest loops. Each edge in neither tree closes one loop.
-func systemOfLoops(p *mesh.Patch, from []int32, cost Cost) (out [][]mesh.EdgeID) {
-	dist, prev := search(p, from, cost)
+func systemOfLoops(p *mesh.Patch, near [][]link, from []int32, cost Cost) (out [][]mesh.EdgeID) {
+	dist, prev := search(p, near, from, cost)
 	inTree := map[mesh.EdgeID]bool{}
 	for _, l := range prev {
 		if l.to >= 0 {

@@ -60,6 +60,7 @@ func aslant(m *mesh.Mesh, e mesh.EdgeID, fit shape.Fit) float64 {
 // gives up with what it has.
 func Openings(ctx context.Context, m *mesh.Mesh, faces []mesh.FaceID, already func(mesh.EdgeID) bool, fit shape.Fit, cost Cost,
 	flat func(*mesh.Patch) bool) ([]mesh.EdgeID, error) {
+	cost = known(cost)
 	opened := map[mesh.EdgeID]bool{}
 	var out []mesh.EdgeID
 	isCut := func(e mesh.EdgeID) bool { return opened[e] || already(e) }
@@ -86,6 +87,19 @@ func Openings(ctx context.Context, m *mesh.Mesh, faces []mesh.FaceID, already fu
 			opened[e] = true
 		}
 		out = append(out, chain...)
+	}
+}
+
+// known asks for the cost of each edge once: searches from many places ask again and again.
+func known(cost Cost) Cost {
+	was := map[mesh.EdgeID]float64{}
+	return func(e mesh.EdgeID) float64 {
+		c, ok := was[e]
+		if !ok {
+			c = cost(e)
+			was[e] = c
+		}
+		return c
 	}
 }
 
@@ -185,13 +199,12 @@ func links(p *mesh.Patch) [][]link {
 // distances returns the length of the shortest way along inner edges from some
 // vertices to each other, +Inf where there is none.
 func distances(p *mesh.Patch, from []int32) []float64 {
-	d, _ := search(p, from, func(mesh.EdgeID) float64 { return 1 })
+	d, _ := search(p, links(p), from, func(mesh.EdgeID) float64 { return 1 })
 	return d
 }
 
-// search finds the cheapest way along inner edges from some vertices to each other.
-func search(p *mesh.Patch, from []int32, cost Cost) (dist []float64, prev []link) {
-	near := links(p)
+// search finds the cheapest way along inner edges, the links of a patch, from some vertices to each other.
+func search(p *mesh.Patch, near [][]link, from []int32, cost Cost) (dist []float64, prev []link) {
 	dist = make([]float64, len(p.Pos))
 	prev = make([]link, len(p.Pos))
 	for i := range dist {
