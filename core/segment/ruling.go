@@ -2,8 +2,6 @@ package segment
 
 import (
 	"context"
-	"encoding/binary"
-	"maps"
 	"math"
 	"slices"
 
@@ -23,8 +21,6 @@ import (
 	"morvek/core/sheet"
 	"morvek/core/unroll"
 )
-
-func longest(size r2.Vec) float64 { return max(size.X, size.Y) }
 
 // ruling is all shells of a document with what they ask of the sheet.
 type ruling struct {
@@ -57,6 +53,8 @@ type band struct {
 }
 
 func (b *band) long() float64 { return longest(b.size) }
+
+func longest(size r2.Vec) float64 { return max(size.X, size.Y) }
 
 // laneCut is a shell divided: the edges to cut and the boxes of what comes of it.
 type laneCut struct {
@@ -112,96 +110,6 @@ func newRuling(d *document.Document, ctx context.Context) (*ruling, error) {
 	x := d.Exposure()
 	r.cost = seam.Sparing(seam.LaneCost(m, x), s.Spared(m))
 	return r, nil
-}
-
-// cut divides a shell in n, as far as edges lead across it.
-func (r *ruling) cut(i, n int) laneCut {
-	key := [2]int{i, n}
-	if c, ok := r.known[key]; ok {
-		return c
-	}
-	b := &r.bands[i]
-	c := laneCut{band: i}
-	if b.like != i && r.opensAlike(b) {
-		c.edges = r.within(b, r.doc.OnRepeats(r.cut(b.like, n).edges))
-	} else if l := r.lane(b); l != nil {
-		for _, chain := range l.Divide(n, r.cost) {
-			c.edges = ids.With(c.edges, chain)
-		}
-	}
-	if len(c.edges) > 0 {
-		r.measure(&c)
-	}
-	r.known[key] = c
-	return c
-}
-
-// lane measures a shell along, nil for what has no ends.
-func (r *ruling) lane(b *band) *seam.Lane {
-	if b.lane == nil && r.doc.Exposure().Prepare(r.ctx, b.faces, nil) == nil {
-		b.lane = seam.NewLane(b.laid.Patch, b.laid.UV, r.wishes(b.laid.Patch, b.laid.UV))
-	}
-	return b.lane
-}
-
-// opensAlike tells whether a shell is open at the same places as the one whose repeat it is: rings
-// and walls look alike all round, and each is opened where it is seen least.
-func (r *ruling) opensAlike(b *band) bool {
-	inner := func(faces []mesh.FaceID) (cut map[mesh.EdgeID]bool) {
-		own, cut := ids.Set(faces), map[mesh.EdgeID]bool{}
-		for _, f := range faces {
-			for h, end := r.doc.Mesh.Corners(f); h < end; h++ {
-				e := r.doc.Mesh.Edge(h)
-				if f, g := r.doc.Mesh.EdgeFaces(e); g != mesh.None && own[f] && own[g] && r.doc.State.Map.IsCut(e) {
-					cut[e] = true
-				}
-			}
-		}
-		return cut
-	}
-	own, of := inner(b.faces), inner(r.bands[b.like].faces)
-	images := r.doc.OnRepeats(slices.Sorted(maps.Keys(of)))
-	met := 0
-	for _, e := range images {
-		if own[e] {
-			met++
-		}
-	}
-	return met == len(own)
-}
-
-// within keeps the edges between faces of a shell.
-func (r *ruling) within(b *band, edges []mesh.EdgeID) []mesh.EdgeID {
-	own := ids.Set(b.faces)
-	return slices.DeleteFunc(slices.Clone(edges), func(e mesh.EdgeID) bool {
-		f, g := r.doc.Mesh.EdgeFaces(e)
-		return g == mesh.None || !own[f] || !own[g] || r.doc.State.Map.IsCut(e)
-	})
-}
-
-// measure finds the pieces a cut leaves and how they would lie.
-func (r *ruling) measure(c *laneCut) {
-	m, s, b := r.doc.Mesh, r.doc.State, &r.bands[c.band]
-	own := ids.Set(c.edges)
-	if x := r.doc.Exposure(); x.Prepare(r.ctx, b.faces, nil) == nil {
-		for _, e := range c.edges {
-			c.seen += m.EdgeLength(e) * x.Edge(e)
-		}
-	}
-	isCut := func(e mesh.EdgeID) bool { return own[e] || s.Map.Ends(e) }
-	for _, faces := range m.Connected(b.faces, isCut) {
-		p := mesh.NewPatch(m, faces, isCut)
-		uv := s.Map.Get(p)
-		atlas.Scale(uv, b.weight/b.laid.Density)
-		lay.OrientOwn(s, p, uv)
-		c.pieces = append(c.pieces, r.shell(b, p, uv))
-		c.areas = append(c.areas, p.Area()*b.weight*b.weight)
-		c.sizes = append(c.sizes, planar.Bounds(uv...).Size())
-		c.off += b.weight * b.weight * r.offGrain(p, uv)
-	}
-	if len(c.areas) < 2 {
-		*c = laneCut{band: c.band}
-	}
 }
 
 // wishes returns the direction on the sheet that each face wishes, NaN for none.
@@ -287,47 +195,4 @@ func (r *ruling) shell(b *band, p *mesh.Patch, uv []r2.Vec) sheet.Shell {
 		s.Tris[i] = planar.Triangle{uv[t[0]], uv[t[1]], uv[t[2]]}
 	}
 	return s.Measured()
-}
-
-// quick returns the scale at which a quick packing lays shells as a plan divides them, 0 where that is
-// not above a bound.
-func (r *ruling) quick(ctx context.Context, plan map[int]laneCut, above float64) (float64, error) {
-	key := r.key(plan)
-	if was, ok := r.quicks[key]; ok && (was.scale > 0 || was.above <= above) {
-		return was.scale, nil
-	}
-	var in []sheet.Shell
-	for i := range r.bands {
-		if c, ok := plan[i]; ok {
-			in = append(in, c.pieces...)
-		} else {
-			in = append(in, r.bands[i].whole)
-		}
-	}
-	scale, err := sheet.Estimate(ctx, in, lay.Packing(r.doc.State.Settings), above)
-	switch {
-	case ctx.Err() != nil:
-		return 0, ctx.Err()
-	case err != nil:
-		return 0, document.Refuse("%v", err)
-	}
-	r.quicks[key] = estimate{scale, above}
-	return scale, nil
-}
-
-// key tells plans apart that cut other edges.
-func (r *ruling) key(plan map[int]laneCut) string {
-	var key []byte
-	for i := range r.bands {
-		c, ok := plan[i]
-		if !ok {
-			continue
-		}
-		key = binary.AppendVarint(key, int64(i))
-		for _, e := range c.edges {
-			key = binary.AppendVarint(key, int64(e)+1)
-		}
-		key = append(key, 0)
-	}
-	return string(key)
 }
