@@ -146,6 +146,23 @@ test("a seam in view is closed from its finding, and what was done here is not t
   await context.close();
 });
 
+test("of several places that stand in one row the one that is looked at is mended", { timeout: 120000 }, async () => {
+  const { page, wrong, context } = await openPage(browser, app.base);
+  await openBench(page, app.base, /^Careless winch$/);
+  await proof(page);
+  const many = page.locator('#findings > li:has([data-mend]) .finding[data-finding*=" "]').first(), places = (await many.getAttribute("data-finding")).split(" ").map(Number);
+  const { findings } = await (await page.request.get(`${page.url()}/meta`)).json();
+  await many.click();
+  await many.click(); // on to the second
+  for (const mend of [() => page.keyboard.press("m"), () => page.locator("#findings > li:has([aria-pressed=true]) [data-mend]").click()]) {
+    const [asked] = await Promise.all([page.waitForRequest((r) => r.method() === "POST" && /"faces"/.test(r.postData() ?? "")), mend()]);
+    assert.deepEqual(JSON.parse(/"faces":(\[[\d,]*\])/.exec(asked.postData())[1]), findings[places[1]]);
+    await page.keyboard.press("Escape");
+  }
+  assert.deepEqual(wrong, []);
+  await context.close();
+});
+
 test("faces that were forgotten on a sealed map are fitted in again, and all others stay", { timeout: 120000 }, async () => {
   const { page, wrong, context } = await openPage(browser, app.base);
   await openBench(page, app.base, /Storm lamp, finished/);

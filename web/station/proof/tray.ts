@@ -58,10 +58,16 @@ async function step(by: number): Promise<void> {
   rows()[to.k]!.scrollIntoView({ block: "nearest" });
 }
 
+/** Mends a row where one looks, at the first of its places else. */
+async function mendRow(li: HTMLElement): Promise<void> {
+  const b = li.querySelector<HTMLElement>("[data-mend]"), places = numbers(li);
+  if (b) await mendFinding(places.includes(at.finding) ? at.finding : places[0]!, b.dataset.by!, b.dataset.with ?? "");
+}
+
 /** Mends the finding that is chosen; it is not offered where nothing does. */
 async function mendChosen(): Promise<void> {
-  const b = rows()[row]?.querySelector<HTMLElement>("[data-mend]");
-  if (b) await mendFinding(Number(b.dataset.mend), b.dataset.by!, b.dataset.with ?? "");
+  const li = rows()[row];
+  if (li) await mendRow(li);
 }
 
 /** Leaves out what is not asked for. */
@@ -101,7 +107,7 @@ export const proof: Station<"Proof"> = {
   shown: () => { mark(rows().findIndex((li) => numbers(li).includes(at.finding))); filter(); },
   changes: { "finding-kind": filter, "finding-here": filter, "finding-new": filter },
   clicks: {
-    mend: (i, el) => void attempt(() => mendFinding(Number(i), el.dataset.by!, el.dataset.with ?? "")),
+    mend: (_, el) => void attempt(() => mendRow(el.closest("li")!)),
     finding: (all, el) => {
       const list = all.split(" ").map(Number), i = rows().indexOf(el.closest("li")!);
       showFinding(list[(list.indexOf(at.finding) + 1) % list.length]!);
