@@ -115,7 +115,7 @@ func TestAMissingOpeningIsSuggestedAndTaken(t *testing.T) {
 		edges = append(edges, e)
 	}
 	m = apply(t, doc, m.Revision, edit("cut", map[string]any{"edges": edges}))
-	if p := page(); !strings.Contains(p, "no wall lacks an opening") {
+	if p := page(); !strings.Contains(p, "No wall lacks an opening") || !strings.Contains(p, "flatten-all") {
 		t.Errorf("after it was taken: %s", p)
 	}
 	apply(t, doc, m.Revision, edit("flatten", map[string]any{}))
