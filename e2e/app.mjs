@@ -127,6 +127,12 @@ export async function arrays(page, name) {
   return out;
 }
 
+/** The part and the shell of each face, -1 for none. */
+export async function layout(page) {
+  const [, parts, shells] = await arrays(page, "layout.bin");
+  return { parts: [...new Int32Array(parts)], shells: [...new Int32Array(shells)] };
+}
+
 /** Moves the mouse over a canvas, from a place of it outwards, until the readout names something, as a person would. */
 export async function findOn(page, canvas, pattern, from = [0.46, 0.5]) {
   const box = await page.locator(canvas).boundingBox();

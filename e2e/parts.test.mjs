@@ -1,6 +1,6 @@
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { arrays, changed, clean, findOn, given, number, openBench, openPage, ready, startApp, startBrowser, verb } from "./app.mjs";
+import { changed, clean, findOn, given, layout, number, openBench, openPage, ready, startApp, startBrowser, verb } from "./app.mjs";
 
 let app, browser;
 
@@ -180,8 +180,8 @@ test("what was done to one part is done to its kind, of other sizes too", { time
   await changed(page, () => page.keyboard.press("Enter"));
   assert.match(await page.locator("#undo-name").textContent(), /do likewise on 5 parts/);
   // They lie as it does, in as many shells, however the sheet had divided them.
-  const { parts } = await (await page.request.get(`${page.url()}/meta`)).json(), [, of, shells] = (await arrays(page, "layout.bin")).map((b, i) => (i === 1 || i === 2 ? new Int32Array(b) : b));
-  const lies = (name) => { const p = parts.findIndex((q) => q.name === name), own = [...of].flatMap((q, f) => (q === p ? [shells[f]] : [])); return [Math.min(...own) >= 0, new Set(own).size]; };
+  const { parts } = await (await page.request.get(`${page.url()}/meta`)).json(), { parts: of, shells } = await layout(page);
+  const lies = (name) => { const p = parts.findIndex((q) => q.name === name), own = of.flatMap((q, f) => (q === p ? [shells[f]] : [])); return [Math.min(...own) >= 0, new Set(own).size]; };
   for (let k = 10; k <= 14; k++) assert.deepEqual(lies(`block wall ${k}`), lies("block wall 5"), `block wall ${k}`);
   assert.deepEqual(lies("block wall 5"), [true, 1]);
   assert.deepEqual(wrong, []);

@@ -6,7 +6,7 @@ import { readFile, writeFile } from "node:fs/promises";
 import { after, before, test } from "node:test";
 import { join } from "node:path";
 import { promisify } from "node:util";
-import { arrays, changed, clean, findOn, given, openBench, openPage, ready, startApp, startBrowser } from "./app.mjs";
+import { changed, clean, findOn, given, layout, openBench, openPage, ready, startApp, startBrowser } from "./app.mjs";
 
 let app, browser;
 
@@ -102,7 +102,7 @@ test(`a winch wholly by hand, kind by kind, in at most ${byHand} gestures`, { ti
   await h.station("3", "Seams");
   const kinds = await page.evaluate(() => [...document.querySelectorAll(".card tbody tr:not([hidden])")].filter((r) => r.dataset.reads !== "plane").map((r) => r.dataset.called));
   const laid = async (name) => { // as the card and both views show
-    const at = (await meta()).parts.findIndex((p) => p.name === name), [, parts, shells] = (await arrays(page, "layout.bin")).map((b, i) => (i === 1 || i === 2 ? new Int32Array(b) : b));
+    const at = (await meta()).parts.findIndex((p) => p.name === name), { parts, shells } = await layout(page);
     return parts.every((p, f) => p !== at || shells[f] >= 0);
   };
   for (const name of kinds) {

@@ -106,6 +106,11 @@ func (c *Map) AnyMapped() bool { return slices.Contains(c.mapped, true) }
 // IsCut tells whether shells end at an edge.
 func (c *Map) IsCut(e mesh.EdgeID) bool { return c.cut[e] }
 
+// CutsWithin lists the cuts between two of some faces, ascending.
+func (c *Map) CutsWithin(faces []mesh.FaceID) []mesh.EdgeID {
+	return slices.DeleteFunc(c.mesh.EdgesWithin(faces), func(e mesh.EdgeID) bool { return !c.cut[e] })
+}
+
 // Ends tells whether shells end at an edge, since it is cut or the map is torn there.
 func (c *Map) Ends(e mesh.EdgeID) bool { return c.cut[e] || c.Torn(e) }
 

@@ -72,7 +72,7 @@ func fitted(d *document.Document, faces []mesh.FaceID, kind unroll.Kind, others 
 			pr.Origin = r3.Add(fit.Origin, r3.Scale(along, fit.Axis))
 		}
 	}
-	if chain := slices.DeleteFunc(m.EdgesWithin(faces), func(e mesh.EdgeID) bool { return !s.Map.IsCut(e) }); len(chain) > 0 {
+	if chain := s.Map.CutsWithin(faces); len(chain) > 0 {
 		bearing := seam.Bearing(m, chain, shape.Fit{Kind: shape.Cylinder, Axis: pr.Axis, Origin: pr.Origin})
 		if r3.Norm(bearing) > 0 {
 			pr.TurnDeg = math.Round(pr.Bearing(r3.Add(pr.Origin, bearing))*100) / 100

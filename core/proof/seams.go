@@ -53,7 +53,8 @@ func (r *Report) seams(in Input, seams []mesh.EdgeID) (found findings) {
 		return found
 	}
 	for _, c := range m.Chains(smooth) {
-		if m.Length(c) < leastSeam*m.Diagonal() || seenAlong(in, c) < inView {
+		long := m.Length(c)
+		if long < leastSeam*m.Diagonal() || seenAlong(in, c) < inView {
 			continue
 		}
 		var faces []mesh.FaceID
@@ -62,7 +63,7 @@ func (r *Report) seams(in Input, seams []mesh.EdgeID) (found findings) {
 			faces = append(faces, a, b)
 		}
 		slices.Sort(faces)
-		found.find(InView, "look", m.Length(c), slices.Compact(faces))
+		found.find(InView, "look", long, slices.Compact(faces))
 	}
 	return found
 }

@@ -1,7 +1,6 @@
 package segment
 
 import (
-	"maps"
 	"slices"
 
 	"morvek/core/atlas"
@@ -45,27 +44,13 @@ func (r *ruling) lane(b *band) *seam.Lane {
 // opensAlike tells whether a shell is open at the same places as the one whose repeat it is: rings
 // and walls look alike all round, and each is opened where it is seen least.
 func (r *ruling) opensAlike(b *band) bool {
-	inner := func(faces []mesh.FaceID) (cut map[mesh.EdgeID]bool) {
-		own, cut := ids.Set(faces), map[mesh.EdgeID]bool{}
-		for _, f := range faces {
-			for h, end := r.doc.Mesh.Corners(f); h < end; h++ {
-				e := r.doc.Mesh.Edge(h)
-				if f, g := r.doc.Mesh.EdgeFaces(e); g != mesh.None && own[f] && own[g] && r.doc.State.Map.IsCut(e) {
-					cut[e] = true
-				}
-			}
-		}
-		return cut
+	if alike, ok := r.alike[b]; ok {
+		return alike
 	}
-	own, of := inner(b.faces), inner(r.bands[b.like].faces)
-	images := r.doc.OnRepeats(slices.Sorted(maps.Keys(of)))
-	met := 0
-	for _, e := range images {
-		if own[e] {
-			met++
-		}
-	}
-	return met == len(own)
+	cuts := r.doc.State.Map.CutsWithin
+	images := r.doc.OnRepeats(cuts(r.bands[b.like].faces))
+	r.alike[b] = len(ids.Without(cuts(b.faces), images)) == 0
+	return r.alike[b]
 }
 
 // within keeps the edges between faces of a shell.

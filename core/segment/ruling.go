@@ -30,6 +30,7 @@ type ruling struct {
 	area   float64
 	cost   seam.Cost
 	known  map[[2]int]laneCut  // of a shell in so many pieces
+	alike  map[*band]bool      // whether a shell is open as the one whose repeat it is
 	quicks map[string]estimate // what quick packings said of plans
 }
 
@@ -72,7 +73,7 @@ type laneCut struct {
 // newRuling lifts all shells off the sheet.
 func newRuling(d *document.Document, ctx context.Context) (*ruling, error) {
 	m, s := d.Mesh, d.State
-	r := &ruling{ctx: ctx, doc: d, known: map[[2]int]laneCut{}, quicks: map[string]estimate{}}
+	r := &ruling{ctx: ctx, doc: d, known: map[[2]int]laneCut{}, alike: map[*band]bool{}, quicks: map[string]estimate{}}
 	shells, _ := s.Map.Shells()
 	if len(shells) == 0 {
 		return nil, document.Refuse("nothing lies on the sheet yet; flatten something first")

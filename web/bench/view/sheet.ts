@@ -111,7 +111,7 @@ export class Sheet extends Touched {
     const low = this.rackDepth(), wide = across(this.doc.meta.settings.sheet);
     this.framedWide = wide;
     this.framedRack = low < 0;
-    this.eye.scale = this.whole();
+    this.eye.scale = this.whole(low);
     this.eye.x = wide / 2 - 14 / this.eye.scale; // room for the ruler
     this.eye.y = (1 + low) / 2;
     this.eye.framed = this.eye.still = true;
@@ -119,9 +119,9 @@ export class Sheet extends Touched {
   }
 
   /** The scale at which the sheet and the rack fill the picture. */
-  private whole(): number {
+  private whole(low = this.rackDepth()): number {
     const { clientWidth: w, clientHeight: h } = this.canvas;
-    return Math.min((w - 66) / (across(this.doc.meta.settings.sheet) + 0.02), (h - 44) / (1.02 - this.rackDepth()));
+    return Math.min((w - 66) / (across(this.doc.meta.settings.sheet) + 0.02), (h - 44) / (1.02 - low));
   }
 
   /** Frames what waits on the rack. */

@@ -81,8 +81,7 @@ func valueOf(list []proof.Finding, at []int, unit string) string {
 
 // between says a span without saying twice what stands before or after both numbers.
 func between(least, most string) string {
-	digit := func(r rune) bool { return unicode.IsDigit(r) }
-	before, after := most[:max(0, strings.IndexFunc(most, digit))], most[strings.LastIndexFunc(most, digit)+1:]
+	before, after := most[:max(0, strings.IndexFunc(most, unicode.IsDigit))], most[strings.LastIndexFunc(most, unicode.IsDigit)+1:]
 	return strings.TrimSuffix(least, after) + " to " + strings.TrimPrefix(most, before)
 }
 
