@@ -19,14 +19,19 @@ export class Lines {
     return out;
   }
 
-  /** Both sides of edges, for the sheet, where an edge lies once on each shell. */
-  private onSheet(edges: ReadonlySet<number>): number[] {
-    const out: number[] = [], { faceStart, cornerEdge } = this.doc.mesh;
+  /** Both sides of edges, for the sheet, where an edge lies once on each shell; one of them will do where both lie at one place. */
+  private onSheet(edges: ReadonlySet<number>, once = false): number[] {
+    const out: number[] = [], { faceStart, cornerEdge, bend } = this.doc.mesh, done = new Uint8Array(once ? bend.length : 0);
     if (edges.size === 0) return out;
     for (let f = 0; f + 1 < faceStart.length; f++) {
       if (!this.doc.layout.mapped[f] || this.hiddenFace(f)) continue;
       const lo = faceStart[f]!, hi = faceStart[f + 1]!;
-      for (let c = lo; c < hi; c++) if (edges.has(cornerEdge[c]!)) out.push(c, c + 1 < hi ? c + 1 : lo);
+      for (let c = lo; c < hi; c++) {
+        const e = cornerEdge[c]!;
+        if (!edges.has(e) || done[e]) continue;
+        out.push(c, c + 1 < hi ? c + 1 : lo);
+        if (once) done[e] = 1;
+      }
     }
     return out;
   }
@@ -52,7 +57,7 @@ export class Lines {
     const s = this.sheet?.faces, was = this.drawn;
     this.drawn = { key, strong, hidden };
     if (!was || was.key !== key || was.strong !== strong || was.hidden.some((h, i) => h !== hidden[i])) this.onPiece(strong, seams, openings, creases);
-    s?.setLines("inner", this.onSheet(inner), { color: ink, width: 1, opacity: 0.16 });
+    s?.setLines("inner", this.onSheet(inner, true), { color: ink, width: 1, opacity: 0.29 });
     s?.setLines("seams", this.onSheet(new Set([...seams, ...openings])), { color: ink, width: 1.3, order: 2 });
     this.touch();
   }

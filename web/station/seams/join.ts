@@ -90,45 +90,56 @@ function pattern(g: CanvasRenderingContext2D, ink: string): CanvasPattern {
   return (hatch = g.createPattern(c, "repeat")!);
 }
 
-/** Draws the shells of a ghost where they would lie: hatched, their rim dashed. */
-export function drawGhost(g: CanvasRenderingContext2D, doc: Doc, ghost: Ghost, screen: Screen, ink: string): void {
+/** The faces of a ghost and its rim where they would lie, in units of the sheet. */
+interface Traced { uv: Float32Array; faces: Path2D; rim: Path2D }
+const traced = new WeakMap<Ghost, Traced>();
+
+/** Traced once for each ghost: it is drawn again whenever the pointer moves. */
+function trace(doc: Doc, ghost: Ghost): Traced {
+  const uv = doc.layout.uv, known = traced.get(ghost);
+  if (known?.uv === uv) return known;
   const moved = new Map<number, [number, number]>();
   (ghost.corners ?? []).forEach((c, i) => moved.set(c, [ghost.uv![2 * i]!, ghost.uv![2 * i + 1]!]));
-  const uv = doc.layout.uv;
-  const at = (c: number): [number, number] => { const p = moved.get(c); return p ? screen(p[0], p[1]) : screen(uv[2 * c]!, uv[2 * c + 1]!); };
+  const at = (c: number): [number, number] => moved.get(c) ?? [uv[2 * c]!, uv[2 * c + 1]!];
   const shells = new Set<number>(), fresh = new Set<number>(); // faces that lie nowhere yet have no shell
   for (const f of ghost.faces ?? []) if (doc.layout.faceShell[f]! >= 0 && !ghost.stretch) shells.add(doc.layout.faceShell[f]!); else fresh.add(f);
   if (ghost.join) for (const f of [ghost.join.stays, ghost.join.moves]) shells.add(doc.layout.faceShell[f]!);
   const inside = (f: number): boolean => f >= 0 && (fresh.has(f) || shells.has(doc.layout.faceShell[f]!));
   const closed = new Set(ghost.closed ?? []), opened = new Set(ghost.opened ?? []);
   const { triCorner, triFace, faceStart, cornerEdge } = doc.mesh;
-  g.save();
-  g.fillStyle = pattern(g, ink);
-  g.globalAlpha = 0.6;
-  g.beginPath();
+  const out: Traced = { uv, faces: new Path2D(), rim: new Path2D() };
   triFace.forEach((f, t) => {
     if (!inside(f)) return;
-    g.moveTo(...at(triCorner[3 * t]!));
-    g.lineTo(...at(triCorner[3 * t + 1]!));
-    g.lineTo(...at(triCorner[3 * t + 2]!));
-    g.closePath();
+    out.faces.moveTo(...at(triCorner[3 * t]!));
+    out.faces.lineTo(...at(triCorner[3 * t + 1]!));
+    out.faces.lineTo(...at(triCorner[3 * t + 2]!)); // left open: closing one asks for the bounds of all of them
   });
-  g.fill();
-  g.globalAlpha = 1;
-  g.strokeStyle = ink;
-  g.lineWidth = 1.6;
-  g.setLineDash([5, 3]);
-  g.beginPath();
   for (let f = 0; f + 1 < faceStart.length; f++) {
     if (!inside(f)) continue;
     const lo = faceStart[f]!, hi = faceStart[f + 1]!;
     for (let c = lo; c < hi; c++) {
       const e = cornerEdge[c]!;
       if (closed.has(e) || !(doc.layout.cut[e] || opened.has(e))) continue;
-      g.moveTo(...at(c));
-      g.lineTo(...at(c + 1 < hi ? c + 1 : lo));
+      out.rim.moveTo(...at(c));
+      out.rim.lineTo(...at(c + 1 < hi ? c + 1 : lo));
     }
   }
-  g.stroke();
+  traced.set(ghost, out);
+  return out;
+}
+
+/** Draws the shells of a ghost where they would lie: hatched, their rim dashed. */
+export function drawGhost(g: CanvasRenderingContext2D, doc: Doc, ghost: Ghost, screen: Screen, ink: string): void {
+  const { faces, rim } = trace(doc, ghost), [x, y] = screen(0, 0), [x1, y1] = screen(1, 1);
+  const there = (of: Path2D): Path2D => { const p = new Path2D(); p.addPath(of, new DOMMatrix([x1 - x, 0, 0, y1 - y, x, y])); return p; };
+  g.save();
+  g.fillStyle = pattern(g, ink);
+  g.globalAlpha = 0.6;
+  g.fill(there(faces));
+  g.globalAlpha = 1;
+  g.strokeStyle = ink;
+  g.lineWidth = 1.6;
+  g.setLineDash([5, 3]);
+  g.stroke(there(rim));
   g.restore();
 }
