@@ -78,15 +78,23 @@ func (m *mask) meetWord(o *mask, word, y, bit, dy int) (cells, rows int) {
 	at, shift := bit>>6, uint(bit&63) // the word of o with the first bit; the others are in the next
 	first, next := at >= 0 && at < o.words, shift > 0 && at+1 >= 0 && at+1 < o.words
 	lo, hi := max(y, -dy), min(y+block8, m.h, o.h-dy)
-	for y := lo; y < hi; y++ {
-		v := uint64(0)
-		if first {
-			v = o.bits[(y+dy)*o.words+at] >> shift
+	i, j, back := lo*m.words+word, (lo+dy)*o.words+at, (64-shift)&63
+	switch { // the innermost loop of moving shells apart
+	case first && next:
+		for y := lo; y < hi; y++ {
+			cells += bits.OnesCount64(m.bits[i] & (o.bits[j]>>shift | o.bits[j+1]<<back))
+			i, j = i+m.words, j+o.words
 		}
-		if next {
-			v |= o.bits[(y+dy)*o.words+at+1] << (64 - shift)
+	case first:
+		for y := lo; y < hi; y++ {
+			cells += bits.OnesCount64(m.bits[i] & (o.bits[j] >> shift))
+			i, j = i+m.words, j+o.words
 		}
-		cells += bits.OnesCount64(m.bits[y*m.words+word] & v)
+	case next:
+		for y := lo; y < hi; y++ {
+			cells += bits.OnesCount64(m.bits[i] & (o.bits[j+1] << back))
+			i, j = i+m.words, j+o.words
+		}
 	}
 	return cells, max(0, hi-lo)
 }
