@@ -25,7 +25,7 @@ type compactor struct {
 	gap    float64
 	scale  float64
 	known  []contact // that held last
-	stays  []rimEdge // outlines of what stays, on the sheet
+	stays  []rimEdge // outline of what stays
 }
 
 const (
@@ -54,6 +54,7 @@ func (p *packer) newCompactor(from []Placement) *compactor {
 	}
 	c := &compactor{packer: p, from: from, scale: from[0].Scale, gap: p.o.PaddingPx/float64(p.o.SizePx) + gapHair,
 		room: planar.Box{Min: r2.Vec{X: margin, Y: margin}, Max: r2.Vec{X: size.X - margin, Y: size.Y - margin}}}
+	c.stays, _ = p.ground.outline()
 	for i := range p.shells {
 		rim, half, middle := p.rimAbout(i, from[i])
 		c.rims, c.half, c.turned = append(c.rims, rim), append(c.half, half), append(c.turned, middle)

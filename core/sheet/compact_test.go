@@ -36,6 +36,31 @@ func TestCompactorFillsTheSheetWithSquares(t *testing.T) {
 	checkPlaced(t, shells, c.placements(), o)
 }
 
+// Around what stays shells are enlarged in exact geometry too, whichever side of them it is on.
+func TestShellsGrowUpToWhatStays(t *testing.T) {
+	o := Options{SizePx: 1024, PaddingPx: 16, MarginPx: 8, Turns: NoTurns, Tiles: 2}
+	want := (513. - 8 - 16) / 1024
+	for name, corners := range map[string][2]r2.Vec{
+		"beside": {{X: 513. / 1024}, {X: 1.5, Y: -0.1}}, "above": {{Y: 513. / 1024}, {X: 1.5}}, "on the second tile": {{X: -0.01}, {X: 1 + 513./1024}},
+	} {
+		var around []planar.Triangle
+		for _, c := range corners {
+			for _, q := range rect(1, 1).Tris {
+				around = append(around, planar.Triangle{r2.Add(q[0], c), r2.Add(q[1], c), r2.Add(q[2], c)})
+			}
+		}
+		shells := []Shell{rect(1, 1)}
+		placed, err := PackAround(context.Background(), shells, around, o, nil)
+		if err != nil {
+			t.Fatal(name, err)
+		}
+		if got := placed[0].Scale; got > want || got < 0.999*want {
+			t.Errorf("%s: a square of %g, room is for %g", name, got, want)
+		}
+		apart(t, shells, placed, yes(1), around, o)
+	}
+}
+
 // What was packed keeps all distances in exact geometry when it is enlarged there, and never
 // becomes smaller.
 func TestCompactorKeepsDistances(t *testing.T) {

@@ -12,10 +12,15 @@ import (
 
 // ground is what stays on the tiles: no shell may come nearer to it than the padding.
 type ground struct {
-	tiles [][]planar.Triangle // of each, relative to its lower left corner
+	tris  []planar.Triangle   // in sheet units
+	tiles [][]planar.Triangle // those that keep others away from each, relative to its lower left corner
 
 	mu   sync.Mutex
 	made map[int][]*occupancy // by the number of cells
+
+	rimOnce sync.Once
+	rim     []rimEdge // its outline, in sheet units
+	closed  bool      // the outline tells inside from outside
 }
 
 // newGround sorts triangles in sheet units by the tiles they touch; nil for none.
@@ -23,15 +28,22 @@ func newGround(tris []planar.Triangle, o Options) *ground {
 	if len(tris) == 0 {
 		return nil
 	}
-	g := &ground{tiles: make([][]planar.Triangle, o.Tiles), made: map[int][]*occupancy{}}
+	g := &ground{tris: tris, tiles: make([][]planar.Triangle, o.Tiles), made: map[int][]*occupancy{}}
 	for _, t := range tris {
 		b := planar.Bounds(t[:]...)
 		for at := max(0, int(math.Floor(b.Min.X/o.width()))-1); at < o.Tiles && float64(at) <= b.Max.X/o.width()+1; at++ { // what lies beside a tile keeps others away too
-			by := r2.Vec{X: float64(at)}
-			g.tiles[at] = append(g.tiles[at], planar.Triangle{r2.Sub(t[0], by), r2.Sub(t[1], by), r2.Sub(t[2], by)})
+			g.tiles[at] = append(g.tiles[at], shifted(t, -float64(at)))
 		}
 	}
 	return g
+}
+
+// shifted is a triangle some tiles to the right.
+func shifted(t planar.Triangle, by float64) planar.Triangle {
+	for k := range t {
+		t[k].X += by
+	}
+	return t
 }
 
 // across is the ground with its axes exchanged.
@@ -40,12 +52,41 @@ func (g *ground) across() *ground {
 		return nil
 	}
 	out := &ground{tiles: make([][]planar.Triangle, len(g.tiles)), made: map[int][]*occupancy{}}
+	for _, t := range g.tris {
+		at := max(0, min(float64(len(g.tiles)-1), math.Floor(planar.Bounds(t[:]...).Middle().X)))
+		out.tris = append(out.tris, shifted(exchanged(shifted(t, -at)), at))
+	}
 	for i, list := range g.tiles {
 		for _, t := range list {
 			out.tiles[i] = append(out.tiles[i], exchanged(t))
 		}
 	}
 	return out
+}
+
+// anew is the same ground for rasters that keep another distance.
+func (g *ground) anew() *ground {
+	if g == nil {
+		return nil
+	}
+	return &ground{tris: g.tris, tiles: g.tiles, made: map[int][]*occupancy{}}
+}
+
+// outline is that of all that stays, in sheet units; ok is false if it does not tell inside from
+// outside.
+func (g *ground) outline() (rim []rimEdge, ok bool) {
+	if g == nil {
+		return nil, true
+	}
+	g.rimOnce.Do(func() {
+		edges, ok := outline(g.tris)
+		for _, e := range edges {
+			g.rim = append(g.rim, rimEdge{a: e[0], b: e[1]})
+		}
+		linked(g.rim)
+		g.closed = ok
+	})
+	return g.rim, g.closed
 }
 
 // occupied are tiles on which nothing lies but the ground.

@@ -122,10 +122,8 @@ func PackAround(ctx context.Context, shells []Shell, around []planar.Triangle, o
 		return nil, err
 	}
 	tell(0.6)
-	if s.ground == nil { // else what stays could not make way
-		if err := s.settle(ctx, func(share float64) { tell(0.6 + 0.4*share) }); err != nil {
-			return nil, err
-		}
+	if err := s.settle(ctx, func(share float64) { tell(0.6 + 0.4*share) }); err != nil {
+		return nil, err
 	}
 	tell(1)
 	if s.across {
@@ -479,11 +477,11 @@ func (p *packer) raster(cells int) (margin, cell, reach float64) {
 // leastReach is that of a shell that only its neighbours may touch, in cells.
 const leastReach = 0.1
 
-// leaving returns a packer of the same shells on empty tiles whose rasters leave some cells of the
-// padding to exact geometry: cells that are touched in part keep shells apart by more than they must.
+// leaving returns a packer of the same shells whose rasters leave some cells of the padding to exact
+// geometry: cells that are touched in part keep shells apart by more than they must.
 func (p *packer) leaving(less float64) *packer {
 	q := p.copy()
-	q.less, q.cache, q.trail, q.ground = less, &formCache{}, trail{}, nil
+	q.less, q.cache, q.trail, q.ground = less, &formCache{}, trail{}, p.ground.anew()
 	return q
 }
 

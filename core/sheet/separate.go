@@ -19,14 +19,15 @@ type separator struct {
 	reach  float64
 	forms  [][]*form // of each shell, none for those without triangles
 	at     []spot
-	zones  []zone
-	weight []float32 // of each pair
+	zones  []zone    // of each, and of what stays on each tile
+	weight []float32 // of each pair of a shell and a zone
 	random *rand.Rand
 	work   int  // about the words looked at
 	local  bool // shells go no farther than they must
 }
 
-// zone is where others may not be: the mask of a shell grown by the padding, at its place.
+// zone is where others may not be: the mask of a shell, or of what stays on a tile, grown by the
+// padding, at its place.
 type zone struct {
 	x0, y0, x1, y1 int // x1 and y1 beyond the last cell
 	tile           int
@@ -56,8 +57,15 @@ func (p *packer) newSeparator(from []Placement, scale float64, cells int) *separ
 	margin, cell, reach := p.raster(cells)
 	n := len(p.shells)
 	s := &separator{packer: p, cells: cells, reach: reach, forms: make([][]*form, n), at: make([]spot, n),
-		zones: make([]zone, n), weight: make([]float32, n*n), random: rand.New(rand.NewPCG(1, uint64(n)))}
+		zones: make([]zone, n), random: rand.New(rand.NewPCG(1, uint64(n)))}
 	s.grid[0], s.grid[1] = p.grid(cells)
+	if p.ground != nil {
+		for tile, o := range p.occupied(cells) {
+			m := &mask{w: o.n, h: o.high, words: o.words, bits: o.levels[0]}
+			s.zones = append(s.zones, zone{x1: m.w, y1: m.h, tile: tile, mask: m, from: m.blocksFrom()})
+		}
+	}
+	s.weight = make([]float32, n*len(s.zones))
 	for i := range s.weight {
 		s.weight[i] = 1
 	}
@@ -148,14 +156,22 @@ func (s *separator) run(ctx context.Context, words int) (ok bool, err error) {
 func (s *separator) conflicts() (cells int, in []int) {
 	type pair struct{ i, j, cells int }
 	var pairs []pair
-	n, worst := len(s.at), 0
-	weigh := func(i, j int, w float32) { s.weight[i*n+j], s.weight[j*n+i] = w, w }
-	for i := range n {
+	n, worst := len(s.zones), 0
+	weigh := func(i, j int, w float32) {
+		if s.weight[i*n+j] = w; j < len(s.at) {
+			s.weight[j*n+i] = w
+		}
+	}
+	for i := range s.at {
 		if s.forms[i] == nil {
 			continue
 		}
 		f := s.forms[i][s.at[i].form]
-		for j := range s.zones[:i] {
+		for j := 0; j < n; j++ {
+			if j == i { // the others find it themselves; what stays comes after them
+				j = len(s.at) - 1
+				continue
+			}
 			c := 0
 			if z := &s.zones[j]; !z.clear(f.mask, s.at[i]) {
 				c = s.overlap(f, s.at[i], z, math.MaxInt)
@@ -171,7 +187,9 @@ func (s *separator) conflicts() (cells int, in []int) {
 	}
 	for _, p := range pairs {
 		weigh(p.i, p.j, s.weight[p.i*n+p.j]*(weighMore+weighWorst*float32(p.cells)/float32(worst)))
-		in = append(in, p.i, p.j)
+		if in = append(in, p.i); p.j < len(s.at) {
+			in = append(in, p.j)
+		}
 	}
 	slices.Sort(in)
 	return cells, slices.Compact(in)
@@ -194,7 +212,7 @@ func (s *separator) overlap(f *form, at spot, z *zone, enough int) int {
 
 // cost weighs the overlaps of a shell at a spot; from a bound on it is not exact.
 func (s *separator) cost(i int, at spot, bound float64) (sum float64) {
-	n := len(s.at)
+	n := len(s.zones)
 	s.work += n / 8
 	f := s.forms[i][at.form]
 	weight := s.weight[i*n : (i+1)*n]

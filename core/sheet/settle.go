@@ -21,9 +21,9 @@ const (
 	yieldStep   = 1.003     // by which what was moved apart may have to become smaller again
 )
 
-// settle enlarges what was packed as far as its shells make way for each other.
+// settle enlarges what was packed as far as its shells make way for each other, around what stays.
 func (p *packer) settle(ctx context.Context, tell func(float64)) error {
-	if len(p.shells) > mostImprove {
+	if _, ok := p.ground.outline(); !ok || len(p.shells) > mostImprove {
 		return nil
 	}
 	c := p.newCompactor(p.best)

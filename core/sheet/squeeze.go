@@ -18,7 +18,7 @@ const (
 func (p *packer) squeeze(ctx context.Context, around []planar.Triangle) error {
 	q := p.leaving(squeezeLess)
 	cells := q.fineCells()
-	var stays []rimEdge // known until something more is laid
+	q.ground = nil // not known since something more was laid
 	for _, i := range p.order {
 		if p.laid[i] || p.tooLarge(i, 1) {
 			continue
@@ -26,29 +26,21 @@ func (p *packer) squeeze(ctx context.Context, around []planar.Triangle) error {
 		if a := p.alike[i]; a >= 0 && !p.laid[a] { // its like found no room
 			continue
 		}
-		if stays == nil {
-			stay := p.withLaid(around)
-			rim, ok := outline(stay)
-			if !ok {
-				return nil // what lies there does not tell inside from outside
+		if q.ground == nil {
+			q.ground = newGround(p.withLaid(around), p.o)
+			if _, ok := q.ground.outline(); !ok {
+				return nil
 			}
-			stays = make([]rimEdge, len(rim))
-			for k, e := range rim {
-				stays[k] = rimEdge{a: e[0], b: e[1]}
-			}
-			linked(stays)
-			q.ground = newGround(stay, p.o)
 		}
 		alone := newPacker(p.shells[i:i+1], p.o)
+		alone.ground = q.ground
 		for _, at := range q.places(i, cells) {
 			if err := ctx.Err(); err != nil {
 				return err
 			}
-			c := alone.newCompactor([]Placement{at})
-			c.stays = stays
-			if c.fit(1) {
+			if c := alone.newCompactor([]Placement{at}); c.fit(1) {
 				p.found[i], p.laid[i] = c.placements()[0], true
-				stays = nil
+				q.ground = nil
 				break
 			}
 		}
