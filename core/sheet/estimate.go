@@ -21,6 +21,9 @@ func Estimate(ctx context.Context, shells []Shell, o Options, above float64) (fl
 	if err := o.check(); err != nil {
 		return 0, err
 	}
+	if o.Turns == AnyTurns { // what slanting places bring is found late, or not at all
+		o.Turns = QuarterTurns
+	}
 	p := newPacker(shells, o)
 	if p.total == 0 {
 		return 0, nil

@@ -23,6 +23,17 @@ const (
 	AnyTurns     Turns = "any"
 )
 
+// freer are the next turns with more freedom.
+func freer(t Turns) Turns {
+	switch t {
+	case NoTurns:
+		return HalfTurns
+	case HalfTurns:
+		return QuarterTurns
+	}
+	return AnyTurns
+}
+
 // Options of a packing.
 type Options struct {
 	SizePx    int // edge of the sheet in pixels
@@ -124,6 +135,12 @@ func PackAround(ctx context.Context, shells []Shell, around []planar.Triangle, o
 	tell(0.6)
 	if err := s.settle(ctx, func(share float64) { tell(0.6 + 0.4*share) }); err != nil {
 		return nil, err
+	}
+	for s.o.Turns != p.o.Turns { // what got furthest had not all the freedom there is
+		s.o.Turns = freer(s.o.Turns)
+		if err := s.settle(ctx, func(float64) {}); err != nil {
+			return nil, err
+		}
 	}
 	tell(1)
 	if s.across {

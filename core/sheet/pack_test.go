@@ -256,3 +256,23 @@ func TestOutlineRaster(t *testing.T) {
 		t.Error("a triangle that is turned over should count")
 	}
 }
+
+// What may be turned more is packed better, or no worse: freedom that is hard to use is tried last.
+func TestMoreFreedomIsNoWorse(t *testing.T) {
+	mean := map[Turns]float64{}
+	for seed := range uint64(3) {
+		shells := somewhere(rand.New(rand.NewPCG(seed, 29)), 25, 0.2)
+		for _, turns := range []Turns{HalfTurns, QuarterTurns, AnyTurns} {
+			o := Options{SizePx: 1024, PaddingPx: 6, MarginPx: 4, Turns: turns, Tiles: 1}
+			placed, err := Pack(context.Background(), shells, o, nil)
+			if err != nil {
+				t.Fatal(err)
+			}
+			checkPlaced(t, shells, placed, o)
+			mean[turns] += placed[0].Scale / 3
+		}
+	}
+	if mean[QuarterTurns] <= mean[HalfTurns] || mean[AnyTurns] < mean[QuarterTurns] {
+		t.Errorf("half turns %g, quarter turns %g, any %g", mean[HalfTurns], mean[QuarterTurns], mean[AnyTurns])
+	}
+}
