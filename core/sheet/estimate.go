@@ -21,8 +21,8 @@ func Estimate(ctx context.Context, shells []Shell, o Options, above float64) (fl
 	if err := o.check(); err != nil {
 		return 0, err
 	}
-	if o.Turns == AnyTurns { // what slanting places bring is found late, or not at all
-		o.Turns = QuarterTurns
+	if !o.Wide && (o.Turns == QuarterTurns || o.Turns == AnyTurns) { // on a square packing finds little more, and late
+		o.Turns = HalfTurns
 	}
 	p := newPacker(shells, o)
 	if p.total == 0 {

@@ -27,3 +27,21 @@ func TestEstimateAboveABound(t *testing.T) {
 		t.Errorf("400 shells on 64 pixels: %v, want ErrNoRoom", err)
 	}
 }
+
+// What more turns promise is hardly found: on a square sheet plans are those for half turns.
+func TestEstimateWithMoreTurns(t *testing.T) {
+	shells := append(somewhere(rand.New(rand.NewPCG(2, 5)), 12, 1), rect(0.5, 9))
+	scales := map[Turns]float64{}
+	for _, wide := range []bool{false, true} {
+		for _, turns := range []Turns{HalfTurns, QuarterTurns, AnyTurns} {
+			s, err := Estimate(context.Background(), shells, Options{SizePx: 1024, PaddingPx: 4, MarginPx: 4, Turns: turns, Wide: wide}, 0)
+			if err != nil {
+				t.Fatal(err)
+			}
+			scales[turns] = s
+		}
+		if half, quarter := scales[HalfTurns], scales[QuarterTurns]; !wide && (quarter != half || scales[AnyTurns] != half) || wide && quarter <= half {
+			t.Errorf("wide %v: %v", wide, scales)
+		}
+	}
+}
