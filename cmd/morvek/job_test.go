@@ -188,7 +188,7 @@ func TestNoRoomForADelivery(t *testing.T) {
 // tells that it runs: before, a signal ends it as it ends any process.
 func TestASignalEndsARunAtOnce(t *testing.T) {
 	bin := built(t)
-	in := write(t, "can.obj", string(meshtest.CanFile(20_000)))
+	in := write(t, "can.obj", string(meshtest.CanFile(8_000)))
 	dir := t.TempDir()
 	for _, station := range []string{"parts", "seams", "flow", "sheet"} {
 		cmd := exec.Command(bin, "run", in, "-o", filepath.Join(dir, "out.obj"))
