@@ -12,7 +12,7 @@ function seamFigures({ before: a, after: b }: Ghost): Markup {
 
 /** What another packing gives. */
 function sheetFigures({ before: a, after: b }: Ghost): Markup {
-  return html`fill ${change(a!.fill, b!.fill)} · ${change(a!.density, b!.density)} · least gap ${change(a!.least_gap, b!.least_gap)}`;
+  return html`fill ${change(a!.fill, b!.fill)} · ${change(a!.density, b!.density)} · <span title="Between shells and to the border">least gap</span> ${change(a!.least_gap, b!.least_gap)}`;
 }
 
 /** What another reading gives. */

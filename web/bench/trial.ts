@@ -38,7 +38,7 @@ export class Trial extends Watched {
       this.ended = true;
       this.ghost = ghost;
       this.panel.dataset.counted = JSON.stringify(params);
-      this.show(this.at ? `settled after ${this.at} ${this.at === 1 ? "round" : "rounds"}` : "this is what it gives", figures(kind, ghost), ghost.said);
+      this.show(this.at ? `settled after ${this.at} ${this.at === 1 ? "round" : "rounds"}` : "", figures(kind, ghost), ghost.said);
     } catch (e) {
       if (own.signal.aborted) return;
       this.drop();
@@ -81,7 +81,7 @@ export class Trial extends Watched {
 
   private show(what: string, says: string | Markup, said = ""): void {
     const worst = this.ghost?.worst !== undefined ? html` · <button class="link" data-do="worst">go where it stretches most</button>` : nothing;
-    show(this.panel, html`<p><span class="figures">${says || what}</span>${worst}${said ? html`<br>${said}` : nothing}${says ? html` <span class="soft">· ${what}</span>` : nothing}</p><div class="verbs"><button class="button act" data-do="shown-take">Take <kbd>Enter</kbd></button>${!this.ended && this.steps ? html`<button class="button" data-do="shown-stop">Stop here <kbd>S</kbd></button>` : nothing}<button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>${this.rows()}`);
+    show(this.panel, html`<p><span class="figures">${says || what}</span>${worst}${said ? html`<br>${said}` : nothing}${says && what ? html` <span class="soft">· ${what}</span>` : nothing}</p><div class="verbs"><button class="button act" data-do="shown-take">Take <kbd>Enter</kbd></button>${!this.ended && this.steps ? html`<button class="button" data-do="shown-stop">Stop here <kbd>S</kbd></button>` : nothing}<button class="button quiet" data-do="drop">Leave <kbd>Esc</kbd></button></div>${this.rows()}`);
     this.panel.hidden = false;
     this.panel.dataset.round = String(this.at);
     this.changed();
