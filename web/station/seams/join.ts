@@ -6,6 +6,7 @@ import { html, nothing, show } from "../../bench/html";
 import type { Picks } from "../../bench/picks";
 import type { Screen } from "../../bench/view/twins";
 import { times } from "../../bench/units";
+import type { Meta } from "../../wire/wire";
 
 const pct = (x: number): string => `${(100 * x).toFixed(x < 0.001 ? 2 : 1)} %`;
 
@@ -91,23 +92,23 @@ function pattern(g: CanvasRenderingContext2D, ink: string): CanvasPattern {
 }
 
 /** The faces of a ghost and its rim where they would lie, in units of the sheet. */
-interface Traced { uv: Float32Array; faces: Path2D; rim: Path2D }
+interface Traced { of: Meta; faces: Path2D; rim: Path2D }
 const traced = new WeakMap<Ghost, Traced>();
 
-/** Traced once for each ghost: it is drawn again whenever the pointer moves. */
+/** Traced once for each ghost and revision: it is drawn again whenever the pointer moves. */
 function trace(doc: Doc, ghost: Ghost): Traced {
-  const uv = doc.layout.uv, known = traced.get(ghost);
-  if (known?.uv === uv) return known;
+  const known = traced.get(ghost);
+  if (known?.of === doc.meta) return known;
   const moved = new Map<number, [number, number]>();
   (ghost.corners ?? []).forEach((c, i) => moved.set(c, [ghost.uv![2 * i]!, ghost.uv![2 * i + 1]!]));
-  const at = (c: number): [number, number] => moved.get(c) ?? [uv[2 * c]!, uv[2 * c + 1]!];
+  const uv = doc.layout.uv, at = (c: number): [number, number] => moved.get(c) ?? [uv[2 * c]!, uv[2 * c + 1]!];
   const shells = new Set<number>(), fresh = new Set<number>(); // faces that lie nowhere yet have no shell
   for (const f of ghost.faces ?? []) if (doc.layout.faceShell[f]! >= 0 && !ghost.stretch) shells.add(doc.layout.faceShell[f]!); else fresh.add(f);
   if (ghost.join) for (const f of [ghost.join.stays, ghost.join.moves]) shells.add(doc.layout.faceShell[f]!);
   const inside = (f: number): boolean => f >= 0 && (fresh.has(f) || shells.has(doc.layout.faceShell[f]!));
   const closed = new Set(ghost.closed ?? []), opened = new Set(ghost.opened ?? []);
   const { triCorner, triFace, faceStart, cornerEdge } = doc.mesh;
-  const out: Traced = { uv, faces: new Path2D(), rim: new Path2D() };
+  const out: Traced = { of: doc.meta, faces: new Path2D(), rim: new Path2D() };
   triFace.forEach((f, t) => {
     if (!inside(f)) return;
     out.faces.moveTo(...at(triCorner[3 * t]!));
