@@ -146,7 +146,7 @@ func BenchmarkFillPicked(b *testing.B) {
 	for i, s := range shells {
 		var moved Shell
 		for _, t := range s.Tris {
-			moved.Tris = append(moved.Tris, planar.Triangle{placed[i].Apply(t[0]), placed[i].Apply(t[1]), placed[i].Apply(t[2])})
+			moved.Tris = append(moved.Tris, placed[i].triangle(t))
 		}
 		if i%20 == 0 {
 			picked = append(picked, moved)

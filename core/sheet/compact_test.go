@@ -46,7 +46,7 @@ func TestShellsGrowUpToWhatStays(t *testing.T) {
 		var around []planar.Triangle
 		for _, c := range corners {
 			for _, q := range rect(1, 1).Tris {
-				around = append(around, planar.Triangle{r2.Add(q[0], c), r2.Add(q[1], c), r2.Add(q[2], c)})
+				around = append(around, Placement{Scale: 1, Shift: c}.triangle(q))
 			}
 		}
 		shells := []Shell{rect(1, 1)}

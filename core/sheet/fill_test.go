@@ -96,7 +96,7 @@ func TestFillKeepsAwayFromWhatStays(t *testing.T) {
 		for i, s := range first {
 			for _, tri := range s.Tris {
 				if laid[i] {
-					around = append(around, planar.Triangle{placed[i].Apply(tri[0]), placed[i].Apply(tri[1]), placed[i].Apply(tri[2])})
+					around = append(around, placed[i].triangle(tri))
 				}
 			}
 		}

@@ -151,9 +151,7 @@ func (p *packer) form(i int, pl Placement, cell float64) *form {
 	}
 	tris := make([]planar.Triangle, len(p.shells[i].Tris))
 	for k, t := range p.shells[i].Tris {
-		for c := range t {
-			tris[k][c] = pl.Apply(t[c])
-		}
+		tris[k] = pl.triangle(t)
 		b := planar.Bounds(tris[k][:]...)
 		if k == 0 {
 			f.box = b

@@ -16,11 +16,18 @@ type ground struct {
 	tiles [][]planar.Triangle // those that keep others away from each, relative to its lower left corner
 
 	mu   sync.Mutex
-	made map[int][]*occupancy // by the number of cells
+	made map[spacing][]*occupancy
 
 	rimOnce sync.Once
 	rim     []rimEdge // its outline, in sheet units
 	closed  bool      // the outline tells inside from outside
+}
+
+// spacing is what the rasters of a ground depend on: the number of cells, and how many of the
+// padding are left to exact geometry.
+type spacing struct {
+	cells int
+	less  float64
 }
 
 // newGround sorts triangles in sheet units by the tiles they touch; nil for none.
@@ -28,7 +35,7 @@ func newGround(tris []planar.Triangle, o Options) *ground {
 	if len(tris) == 0 {
 		return nil
 	}
-	g := &ground{tris: tris, tiles: make([][]planar.Triangle, o.Tiles), made: map[int][]*occupancy{}}
+	g := &ground{tris: tris, tiles: make([][]planar.Triangle, o.Tiles), made: map[spacing][]*occupancy{}}
 	for _, t := range tris {
 		b := planar.Bounds(t[:]...)
 		for at := max(0, int(math.Floor(b.Min.X/o.width()))-1); at < o.Tiles && float64(at) <= b.Max.X/o.width()+1; at++ { // what lies beside a tile keeps others away too
@@ -51,7 +58,7 @@ func (g *ground) across() *ground {
 	if g == nil {
 		return nil
 	}
-	out := &ground{tiles: make([][]planar.Triangle, len(g.tiles)), made: map[int][]*occupancy{}}
+	out := &ground{tiles: make([][]planar.Triangle, len(g.tiles)), made: map[spacing][]*occupancy{}}
 	for _, t := range g.tris {
 		at := max(0, min(float64(len(g.tiles)-1), math.Floor(planar.Bounds(t[:]...).Middle().X)))
 		out.tris = append(out.tris, shifted(exchanged(shifted(t, -at)), at))
@@ -62,14 +69,6 @@ func (g *ground) across() *ground {
 		}
 	}
 	return out
-}
-
-// anew is the same ground for rasters that keep another distance.
-func (g *ground) anew() *ground {
-	if g == nil {
-		return nil
-	}
-	return &ground{tris: g.tris, tiles: g.tiles, made: map[int][]*occupancy{}}
 }
 
 // outline is that of all that stays, in sheet units; ok is false if it does not tell inside from
@@ -101,13 +100,14 @@ func (p *packer) occupied(cells int) []*occupancy {
 	g := p.ground
 	g.mu.Lock()
 	defer g.mu.Unlock()
-	base, ok := g.made[cells]
+	at := spacing{cells, p.less}
+	base, ok := g.made[at]
 	if !ok {
 		base = make([]*occupancy, p.o.Tiles)
 		for i := range base {
 			base[i] = p.laidOut(g.tiles[i], cells)
 		}
-		g.made[cells] = base
+		g.made[at] = base
 	}
 	for i, o := range base {
 		out[i] = o.copy()

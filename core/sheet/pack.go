@@ -93,6 +93,10 @@ func (p Placement) Apply(q r2.Vec) r2.Vec {
 	return r2.Add(r2.Scale(p.Scale, planar.Quarter(q, p.Quarter)), p.Shift)
 }
 
+func (p Placement) triangle(t planar.Triangle) planar.Triangle {
+	return planar.Triangle{p.Apply(t[0]), p.Apply(t[1]), p.Apply(t[2])}
+}
+
 // ErrNoRoom is returned when padding and margin leave no room for the shells.
 var ErrNoRoom = errors.New("the shells do not fit on the sheet with this padding; choose a larger sheet, more tiles or less padding")
 
@@ -133,12 +137,14 @@ func PackAround(ctx context.Context, shells []Shell, around []planar.Triangle, o
 		return nil, err
 	}
 	tell(0.6)
-	if err := s.settle(ctx, func(share float64) { tell(0.6 + 0.4*share) }); err != nil {
-		return nil, err
-	}
+	turns := []Turns{s.o.Turns}
 	for s.o.Turns != p.o.Turns { // what got furthest had not all the freedom there is
 		s.o.Turns = freer(s.o.Turns)
-		if err := s.settle(ctx, func(float64) {}); err != nil {
+		turns = append(turns, s.o.Turns)
+	}
+	for k, t := range turns {
+		s.o.Turns = t
+		if err := s.settle(ctx, func(share float64) { tell(0.6 + 0.4*(float64(k)+share)/float64(len(turns))) }); err != nil {
 			return nil, err
 		}
 	}
@@ -498,7 +504,7 @@ const leastReach = 0.1
 // geometry: cells that are touched in part keep shells apart by more than they must.
 func (p *packer) leaving(less float64) *packer {
 	q := p.copy()
-	q.less, q.cache, q.trail, q.ground = less, &formCache{}, trail{}, p.ground.anew()
+	q.less, q.cache, q.trail = less, &formCache{}, trail{}
 	return q
 }
 

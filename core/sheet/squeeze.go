@@ -29,7 +29,7 @@ func (p *packer) squeeze(ctx context.Context, around []planar.Triangle) error {
 		if q.ground == nil {
 			q.ground = newGround(p.withLaid(around), p.o)
 			if _, ok := q.ground.outline(); !ok {
-				return nil
+				return nil // what lies there does not tell inside from outside
 			}
 		}
 		alone := newPacker(p.shells[i:i+1], p.o)
@@ -56,7 +56,7 @@ func (p *packer) withLaid(around []planar.Triangle) []planar.Triangle {
 			continue
 		}
 		for _, t := range s.Tris {
-			out = append(out, planar.Triangle{p.found[i].Apply(t[0]), p.found[i].Apply(t[1]), p.found[i].Apply(t[2])})
+			out = append(out, p.found[i].triangle(t))
 		}
 	}
 	return out

@@ -40,11 +40,7 @@ func TestAWideSheetKeepsPaddingExactly(t *testing.T) {
 		}
 		var around []planar.Triangle // stands across the middle
 		for _, tri := range rect(0.4, 0.7).Tris {
-			var moved planar.Triangle
-			for c, q := range tri {
-				moved[c] = r2.Add(q, r2.Vec{X: 0.9, Y: 0.1})
-			}
-			around = append(around, moved)
+			around = append(around, Placement{Scale: 1, Shift: r2.Vec{X: 0.9, Y: 0.1}}.triangle(tri))
 		}
 		c, err := PackAround(context.Background(), shells, around, o, nil)
 		if err != nil {
