@@ -60,7 +60,7 @@ func TestWhatWasIsSeenNamedAndComeBackTo(t *testing.T) {
 // Who watches a document hears of what others do, once.
 func TestChangesAreStreamed(t *testing.T) {
 	doc := lamp(t)
-	ctx, stop := context.WithTimeout(context.Background(), 20*time.Second)
+	ctx, stop := context.WithTimeout(context.Background(), 2*time.Minute)
 	defer stop()
 	req, err := http.NewRequestWithContext(ctx, "GET", site.URL+doc+"/events", nil)
 	if err != nil {

@@ -184,6 +184,29 @@ func documents(t *testing.T, base string) []string {
 	return slices.Compact(found)
 }
 
+// workIsDone waits until the whole job on a document is done, for as long as the tests may take. It is taken
+// up by whoever lives, and asked for again where it was given up after three deaths.
+func workIsDone(t *testing.T, doc string) {
+	t.Helper()
+	end, bounded := t.Deadline()
+	for {
+		res, err := http.Post(doc+"/run", "application/json", strings.NewReader(`{"base":1}`))
+		if err != nil {
+			t.Fatal(err)
+		}
+		said, _ := io.ReadAll(res.Body)
+		res.Body.Close()
+		var now struct{ Head int }
+		if get(t, doc+"/meta", &now); now.Head > 0 {
+			return
+		}
+		if bounded && time.Until(end) < 20*time.Second {
+			t.Fatalf("long work is never done: %d %s", res.StatusCode, said)
+		}
+		time.Sleep(time.Second)
+	}
+}
+
 // The demo and its database are killed at random moments: while they start, seed and answer,
 // one of them or both with all they started. The demo always starts again and is whole,
 // every edit that was answered is there, and one without an answer is made once when it is
@@ -308,21 +331,8 @@ func TestNothingAnsweredIsLostByKilling(t *testing.T) {
 		t.Fatalf("at the end the demo does not start: %s\n%s", v.said, v.log())
 	}
 	check(v)
-	if ran != "" { // taken up by whoever lives; asked for again, should it have been given up after three deaths
-		res, err := http.Post(v.base+ran+"/run", "application/json", strings.NewReader(`{"base":1}`))
-		if err != nil {
-			t.Fatal(err)
-		}
-		res.Body.Close()
-		for end := time.Now().Add(time.Minute); ; time.Sleep(200 * time.Millisecond) {
-			var now struct{ Head int }
-			if get(t, v.base+ran+"/meta", &now); now.Head > 0 {
-				break
-			}
-			if time.Now().After(end) {
-				t.Fatal("long work is never done")
-			}
-		}
+	if ran != "" {
+		workIsDone(t, v.base+ran)
 	}
 	for _, w := range writers {
 		answered += w.sent

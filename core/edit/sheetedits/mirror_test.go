@@ -83,7 +83,7 @@ func TestWhatCanFollowTheMirrorDoes(t *testing.T) {
 func TestTheMirrorComesWhenItIsFound(t *testing.T) {
 	d := edittest.Wings(t)
 	_, _, known := d.MirrorWithin(context.Background(), 0)
-	m, ok, later := d.MirrorWithin(context.Background(), time.Minute)
+	m, ok, later := d.MirrorWithin(context.Background(), time.Hour)
 	if !later || !ok || math.Abs(m.Normal.X) < 0.999 {
 		t.Errorf("at once known: %v; then %v, %v, %v", known, m, ok, later)
 	}
