@@ -152,13 +152,21 @@ export async function findOn(page, canvas, pattern, from = [0.46, 0.5]) {
     await page.evaluate(() => new Promise((r) => requestAnimationFrame(() => requestAnimationFrame(r))));
     return pattern.test(await page.locator("#readout").textContent());
   };
-  for (let k = 0; k < spots.length; k++) { // looked for within the page, where that is quick, then pointed at
-    k = await page.evaluate(async ([canvas, spots, k, source, flags]) => {
+  for (let k = 0; k < spots.length; k++) { // looked for within the page without showing it each time, then pointed at
+    k = await page.evaluate(([canvas, spots, k, source, flags]) => {
       const el = document.querySelector(canvas), readout = document.querySelector("#readout"), wanted = new RegExp(source, flags);
-      for (; k < spots.length; k++) {
-        el.dispatchEvent(new PointerEvent("pointermove", { clientX: spots[k].x, clientY: spots[k].y, bubbles: true, pointerId: 1, pointerType: "mouse" }));
-        await new Promise((r) => requestAnimationFrame(r));
-        if (wanted.test(readout.textContent)) break;
+      const shown = window.requestAnimationFrame;
+      let due = [];
+      window.requestAnimationFrame = (f) => due.push(f);
+      try {
+        for (; k < spots.length; k++) {
+          el.dispatchEvent(new PointerEvent("pointermove", { clientX: spots[k].x, clientY: spots[k].y, bubbles: true, pointerId: 1, pointerType: "mouse" }));
+          for (const f of due.splice(0)) f(performance.now());
+          if (wanted.test(readout.textContent)) break;
+        }
+      } finally {
+        window.requestAnimationFrame = shown;
+        for (const f of due) shown(f);
       }
       return k;
     }, [canvas, spots, k, pattern.source, pattern.flags]);

@@ -1,6 +1,7 @@
 // The lines both views draw over the faces: seams and creases, what is picked or
 // pointed at, chains under way, suggested cuts.
 import type { Doc } from "../doc";
+import { Coarse } from "./fineness";
 import type { Faces } from "./scene";
 
 export const ink = "#1F2A33", paper = "#FDFCF8", verdigris = "#14756B", brass = "#A87B1E", slate = "#3F5873";
@@ -57,7 +58,7 @@ export class Lines {
     const s = this.sheet?.faces, was = this.drawn;
     this.drawn = { key, strong, hidden };
     if (!was || was.key !== key || was.strong !== strong || was.hidden.some((h, i) => h !== hidden[i])) this.onPiece(strong, seams, openings, creases);
-    s?.setLines("inner", this.onSheet(inner, true), { color: ink, width: 1, opacity: 0.29 });
+    s?.setFine("inner", new Coarse(this.doc, this.onSheet(inner, true)), { color: ink, width: 1, opacity: 0.29 });
     s?.setLines("seams", this.onSheet(new Set([...seams, ...openings])), { color: ink, width: 1.3, order: 2 });
     this.touch();
   }

@@ -4,6 +4,7 @@ import * as THREE from "three";
 import { MeshBVH } from "three-mesh-bvh";
 import type { Doc } from "../doc";
 import { broadLines, type Look } from "./broad";
+import type { Coarse } from "./fineness";
 import { lights, shading } from "./materials";
 import { cornerNormals } from "./normals";
 
@@ -115,7 +116,8 @@ export class Faces {
   private readonly marks = new Map<string, THREE.Mesh>();
 
   constructor(private readonly doc: Doc, private readonly cloths: Layers, private readonly lit: boolean, private readonly place: Place) {
-    const n = doc.mesh.triCorner.length;
+    const n = doc.cornerFace.length; // a vertex for each corner: triangles of a face share theirs
+    this.geometry.setIndex(new THREE.BufferAttribute(new Uint32Array(doc.mesh.triCorner), 1));
     this.geometry.setAttribute("position", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
     this.geometry.setAttribute("uv", new THREE.BufferAttribute(new Float32Array(2 * n), 2));
     this.geometry.setAttribute("tint", new THREE.BufferAttribute(new Float32Array(3 * n), 3));
@@ -141,6 +143,12 @@ export class Faces {
     this.scene.add(dots);
   }
 
+  /** Goes through the faces and their corners, from the first to that after the last. */
+  private eachFace(do_: (face: number, from: number, to: number) => void): void {
+    const { faceStart } = this.doc.mesh;
+    for (let f = 0; f + 1 < faceStart.length; f++) do_(f, faceStart[f]!, faceStart[f + 1]!);
+  }
+
   private tree: MeshBVH | null = null;
   private placed = false;
 
@@ -149,26 +157,22 @@ export class Faces {
 
   /** Takes over another map; the corners stay where they are. */
   remap(): void {
-    const { triCorner, triFace } = this.doc.mesh, { uv, mapped } = this.doc.layout;
+    const { uv, mapped } = this.doc.layout;
     const to = this.geometry.getAttribute("uv") as THREE.BufferAttribute, out = to.array as Float32Array;
-    for (let i = 0; i < triCorner.length; i++) {
-      const c = triCorner[i]!, there = mapped[triFace[(i / 3) | 0]!];
-      out[2 * i] = there ? uv[2 * c]! : nowhere;
-      out[2 * i + 1] = there ? uv[2 * c + 1]! : nowhere;
-    }
+    this.doc.cornerFace.forEach((f, c) => {
+      out[2 * c] = mapped[f] ? uv[2 * c]! : nowhere;
+      out[2 * c + 1] = mapped[f] ? uv[2 * c + 1]! : nowhere;
+    });
     to.needsUpdate = true;
   }
 
   /** Writes where the corners are. Faces for which skip is true are drawn as nothing. */
   setPlaces(skip?: (face: number) => boolean): void {
-    const { triCorner, triFace } = this.doc.mesh;
-    const pos = this.geometry.getAttribute("position") as THREE.BufferAttribute, out = pos.array as Float32Array;
-    for (let i = 0; i < triCorner.length; i++) {
-      const p = this.place(skip?.(triFace[(i / 3) | 0]!) ? triCorner[i - (i % 3)]! : triCorner[i]!);
-      out[3 * i] = p[0];
-      out[3 * i + 1] = p[1];
-      out[3 * i + 2] = p[2];
-    }
+    const pos = this.geometry.getAttribute("position") as THREE.BufferAttribute;
+    this.eachFace((f, from, to) => {
+      const nothing = skip?.(f) === true;
+      for (let c = from; c < to; c++) pos.setXYZ(c, ...this.place(nothing ? from : c));
+    });
     pos.needsUpdate = true;
     this.tree = null;
     this.placed = true;
@@ -199,18 +203,16 @@ export class Faces {
     this.dress();
     if (this.cloths.list.length === 1) return;
     const { facePart } = this.doc.layout, layer = this.doc.meta.parts.map((_, p) => this.cloths.layer(p));
-    if (!this.geometry.hasAttribute("layer")) this.geometry.setAttribute("layer", new THREE.BufferAttribute(new Float32Array(this.doc.mesh.triCorner.length), 1));
+    if (!this.geometry.hasAttribute("layer")) this.geometry.setAttribute("layer", new THREE.BufferAttribute(new Float32Array(this.doc.cornerFace.length), 1));
     const of = this.geometry.getAttribute("layer") as THREE.BufferAttribute;
-    this.doc.mesh.triFace.forEach((f, t) => of.array.fill(layer[facePart[f]!] ?? 0, 3 * t, 3 * t + 3));
+    this.eachFace((f, from, to) => of.array.fill(layer[facePart[f]!] ?? 0, from, to));
     of.needsUpdate = true;
   }
 
   /** Writes the normals, once something is to be seen in the light. */
   private round(): void {
     if (!this.lit || this.geometry.hasAttribute("normal") || !this.cloths.list.some((c) => c.manner.x > 0)) return;
-    const at = cornerNormals(this.doc, this.doc.meta.settings.crease_deg), normal = new THREE.BufferAttribute(new Float32Array(3 * this.doc.mesh.triCorner.length), 3);
-    this.doc.mesh.triCorner.forEach((c, i) => { normal.setXYZ(i, at[3 * c]!, at[3 * c + 1]!, at[3 * c + 2]!); });
-    this.geometry.setAttribute("normal", normal);
+    this.geometry.setAttribute("normal", new THREE.BufferAttribute(cornerNormals(this.doc, this.doc.meta.settings.crease_deg), 3));
   }
 
   paint(show: Show, chosen: ReadonlySet<number>): void {
@@ -220,7 +222,7 @@ export class Faces {
     const tint = this.geometry.getAttribute("tint") as THREE.BufferAttribute;
     const { facePart, faceShell, mapped, stretch, angular, grain } = this.doc.layout, exposure = this.doc.exposure;
     const color = new THREE.Color();
-    this.doc.mesh.triFace.forEach((f, t) => {
+    this.eachFace((f, from, to) => {
       const part = facePart[f]!;
       if (show === "stretch" && mapped[f]) {
         // Full colour is one length half as long again as the other.
@@ -244,7 +246,7 @@ export class Faces {
         color.copy(tints[part % 12]!);
       } else color.copy(chalk);
       if (chosen.has(part) && show === "parts") color.lerp(new THREE.Color("#14756B"), 0.28);
-      for (let k = 0; k < 3; k++) tint.setXYZ(3 * t + k, color.r, color.g, color.b);
+      for (let c = from; c < to; c++) tint.setXYZ(c, color.r, color.g, color.b);
     });
     tint.needsUpdate = true;
   }
@@ -254,6 +256,19 @@ export class Faces {
     const at = new Float32Array(3 * pairs.length);
     pairs.forEach((c, i) => at.set(this.place(c), 3 * i));
     return this.setSegments(name, at, look);
+  }
+
+  private readonly fine = new Map<string, Coarse>();
+
+  /** Draws hairlines between corners, as many as can be told apart at the scale that is shown. */
+  setFine(name: string, of: Coarse, look: Look): void {
+    this.fine.set(name, of);
+    this.setLines(name, of.pairs, { ...look, width: 1 });
+  }
+
+  /** Takes over how many pixels a unit has. */
+  zoom(scale: number): void {
+    for (const [name, of] of this.fine) this.lines.get(name)?.geometry.setDrawRange(0, 2 * of.seen(scale));
   }
 
   /** Draws segments in space, six numbers each; false if there were none and are none. */

@@ -199,6 +199,7 @@ export class Sheet extends Touched {
     this.drawn++;
     Object.assign(this.camera, { left: this.eye.x - w / 2 / this.eye.scale, right: this.eye.x + w / 2 / this.eye.scale, bottom: this.eye.y - h / 2 / this.eye.scale, top: this.eye.y + h / 2 / this.eye.scale });
     this.camera.updateProjectionMatrix();
+    this.faces.zoom(this.eye.scale);
     this.renderer.render(this.faces.scene, this.camera);
   }
 
