@@ -66,7 +66,6 @@ func (s *settings) holding() {
 // bytes are what documents and requests may take of the memory; the rest is for long work and what is collected.
 func (s *settings) bytes() (documents, requests int64) {
 	debug.SetMemoryLimit(int64(s.memory) << 20 * 9 / 10)
-	debug.SetGCPercent(200) // it is there to be used: what is thrown away is sought half as often
 	return int64(s.memory) << 20 * 3 / 10, int64(s.memory) << 20 * 3 / 10
 }
 
