@@ -217,7 +217,7 @@ test("shells are arranged as on the model at a price that is said, packed in blo
   await long(() => page.keyboard.press("Enter"));
   assert.equal(await page.locator("#undo-name").textContent(), "pack the sheet in blocks");
   await verb(page, "As on the model");
-  await page.waitForFunction(() => /fill [\d.]+ % → [\d.]+ %/.test(document.querySelector("#ghost:not([hidden])")?.textContent ?? ""), null, { timeout: 60000 });
+  await page.waitForFunction(() => /fill [\d.]+ → [\d.]+ %/.test(document.querySelector("#ghost:not([hidden])")?.textContent ?? ""), null, { timeout: 60000 });
   const [, will] = /→ ([\d.]+) %/.exec(await page.locator("#ghost").textContent());
   await long(() => page.keyboard.press("Enter"));
   assert.equal(await page.locator("#undo-name").textContent(), "arrange the shells as seen from the front");

@@ -57,7 +57,7 @@ test("settings of the sheet say what they cost, are set and packed by, and are o
     await page.waitForFunction((p) => JSON.parse(document.querySelector("#ghost:not([hidden])")?.dataset.counted ?? "{}").sheet?.padding === Number(p), px, { timeout: 60000 });
   };
   await padded("24");
-  const [, was, will] = /fill ([\d.]+) % → ([\d.]+) %/.exec(await page.locator("#ghost").textContent());
+  const [, was, will] = /fill ([\d.]+) → ([\d.]+) % .* least gap 8\.0 → 24\.0 px, border 8\.0 px/.exec(await page.locator("#ghost").textContent());
   assert.ok(Number(will) < Number(was), `more room between shells fills more: ${was} → ${will}`);
   await noSeriousFindings(page, "sheet settings");
   const revision = await number(page, "revision");

@@ -87,8 +87,8 @@ func wholeJob(data []byte) error {
 		if t.Unmapped+t.Mirrored+t.NoArea+t.Outside > 0 || t.OverlapShare > 0 {
 			return fmt.Errorf("unmapped %d, mirrored %d, without area %d, outside %d, overlapping %g", t.Unmapped, t.Mirrored, t.NoArea, t.Outside, t.OverlapShare)
 		}
-		if pad := res.Doc.State.Settings.Sheet.Padding; t.MinGapPx >= 0 && t.MinGapPx < pad*(1-1e-9) {
-			return fmt.Errorf("a gap of %g px", t.MinGapPx)
+		if pad := res.Doc.State.Settings.Sheet.Padding; t.NearestPx() >= 0 && t.NearestPx() < pad*(1-1e-9) {
+			return fmt.Errorf("a gap of %g px", t.NearestPx())
 		}
 		_, err = report.Of(ctx, res.Doc, "any.obj")
 		return err

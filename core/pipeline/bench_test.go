@@ -31,7 +31,7 @@ func benchRun(b *testing.B, m *mesh.Mesh) *document.Document {
 	t := rep.Totals
 	b.ReportMetric(float64(m.NumFaces()), "faces")
 	b.ReportMetric(float64(t.Unmapped+t.Mirrored+t.Outside)+t.OverlapShare, "faults")
-	b.ReportMetric(t.MinGapPx, "gap-px")
+	b.ReportMetric(t.NearestPx(), "gap-px")
 	b.ReportMetric(t.L2, "L2")
 	b.ReportMetric(t.AngularP95, "angular-p95")
 	b.ReportMetric(t.DensitySpread, "density-spread")

@@ -72,8 +72,8 @@ func TestDemoModelsAreProved(t *testing.T) {
 		if q.Unmapped != 0 || q.Mirrored != 0 || q.OverlapShare != 0 || q.Outside != 0 {
 			t.Errorf("%s: unmapped %d, mirrored %d, overlap %g, outside %d", model.Slug, q.Unmapped, q.Mirrored, q.OverlapShare, q.Outside)
 		}
-		if q.MinGapPx < 8-1e-6 {
-			t.Errorf("%s: least gap %g px, 8 asked", model.Slug, q.MinGapPx)
+		if q.NearestPx() < 8-1e-6 {
+			t.Errorf("%s: least gap %g px, 8 asked", model.Slug, q.NearestPx())
 		}
 		if q.L2 > 1.02 || q.AngularP95 > 1.10 || q.DensitySpread > 1.02 || q.GrainOverDeg > 2 {
 			t.Errorf("%s: L2 %g, angular %g, density spread %g, grain %g°", model.Slug, q.L2, q.AngularP95, q.DensitySpread, q.GrainOverDeg)

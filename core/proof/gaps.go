@@ -37,7 +37,7 @@ func (r *Report) gaps(in Input, c *change, was []int) (found findings) {
 	for i := range r.Shells {
 		measured = measured || r.counts(i)
 	}
-	if r.Totals.MinGapPx = -1; !measured {
+	if r.Totals.MinGapPx, r.Totals.MinRimPx = -1, -1; !measured {
 		return nil
 	}
 	if c == nil || !g.again(in, r, c, was, limit*wide) {
@@ -47,7 +47,9 @@ func (r *Report) gaps(in Input, c *change, was []int) (found findings) {
 	for _, d := range g.rims {
 		rim = min(rim, d)
 	}
-	r.Totals.MinGapPx = px * max(0, min(g.least, rim))
+	if r.Totals.MinRimPx = px * max(0, rim); !math.IsInf(g.least, 1) {
+		r.Totals.MinGapPx = px * g.least
+	}
 	for i := range r.Shells {
 		if s := &r.Shells[i]; s.limbGap < limit && r.counts(i) {
 			found.find(Limbs, "look", s.limbGap*px, s.limbs)
@@ -59,6 +61,14 @@ func (r *Report) gaps(in Input, c *change, was []int) (found findings) {
 		}
 	}
 	return found
+}
+
+// NearestPx is how near shells come to each other or to the rim, -1 where there are none.
+func (t Totals) NearestPx() float64 {
+	if t.MinGapPx < 0 {
+		return t.MinRimPx
+	}
+	return min(t.MinGapPx, t.MinRimPx)
 }
 
 // counts tells whether the distance of a shell to others is measured: what waits on the rack is

@@ -95,7 +95,8 @@ type Totals struct {
 	NoArea        int     `json:"no_area"` // faces that have an area in space and none on the sheet
 	OverlapShare  float64 `json:"overlap_share"`
 	Outside       int     `json:"outside"`
-	MinGapPx      float64 `json:"min_gap_px"` // between shells and to the border; -1 where there is nothing to measure
+	MinGapPx      float64 `json:"min_gap_px"` // between shells; -1 where there are no two
+	MinRimPx      float64 `json:"min_rim_px"` // from shells to the rim of their tile; -1 where there are none
 	Coverage      float64 `json:"coverage"`
 	DensitySpread float64 `json:"density_spread"`
 	L2            float64 `json:"l2"`

@@ -59,7 +59,7 @@ func TestATrueMapIsFoundTrue(t *testing.T) {
 		t.Errorf("a true map has faults: %+v, %v", q, kinds(r))
 	}
 	for what, pair := range map[string][2]float64{
-		"coverage": {q.Coverage, 0.16}, "gap px": {q.MinGapPx, 100}, "L2": {q.L2, 1}, "angular": {q.AngularP95, 1},
+		"coverage": {q.Coverage, 0.16}, "gap px": {q.MinGapPx, 100}, "rim px": {q.MinRimPx, 100}, "L2": {q.L2, 1}, "angular": {q.AngularP95, 1},
 		"density": {q.MeanDensity, 100}, "spread": {q.DensitySpread, 1}, "shells": {float64(q.Shells), 2}, "straight": {q.Straight, 1},
 	} {
 		if math.Abs(pair[0]-pair[1]) > 1e-9 {
@@ -68,13 +68,35 @@ func TestATrueMapIsFoundTrue(t *testing.T) {
 	}
 }
 
-// Each thing done wrong on purpose is found, and only that.
-func TestEachFaultIsFound(t *testing.T) {
-	move := func(c *atlas.Map, f int, at func(r2.Vec) r2.Vec) {
-		for h := 4 * f; h < 4*f+4; h++ {
-			c.Put(mesh.HalfedgeID(h), at(c.At(mesh.HalfedgeID(h))))
+// move lays a face of two elsewhere.
+func move(c *atlas.Map, f int, at func(r2.Vec) r2.Vec) {
+	for h := 4 * f; h < 4*f+4; h++ {
+		c.Put(mesh.HalfedgeID(h), at(c.At(mesh.HalfedgeID(h))))
+	}
+}
+
+// How near shells come to each other is one thing, how near to the rim another.
+func TestGapsBetweenShellsAndToTheRim(t *testing.T) {
+	for by, want := range map[float64][2]float64{0: {100, 100}, 0.55: {650, 50}, -0.06: {40, 100}, 0.6: {700, 0}, 0.7: {800, 0}} {
+		m, c := two(t)
+		move(c, 1, func(q r2.Vec) r2.Vec { return r2.Vec{X: q.X + by, Y: q.Y} })
+		if q := measure(m, c, nil).Totals; math.Abs(q.MinGapPx-want[0]) > 1e-9 || math.Abs(q.MinRimPx-want[1]) > 1e-9 {
+			t.Errorf("moved by %g: %g px between, %g px to the rim, want %v", by, q.MinGapPx, q.MinRimPx, want)
 		}
 	}
+	m, c := two(t)
+	c.SetMapped(1, false)
+	if q := measure(m, c, nil).Totals; q.MinGapPx != -1 || math.Abs(q.MinRimPx-100) > 1e-9 {
+		t.Errorf("one shell: %g px between, %g px to the rim", q.MinGapPx, q.MinRimPx)
+	}
+	c.SetMapped(0, false)
+	if q := measure(m, c, nil).Totals; q.MinGapPx != -1 || q.MinRimPx != -1 {
+		t.Errorf("none: %g px between, %g px to the rim", q.MinGapPx, q.MinRimPx)
+	}
+}
+
+// Each thing done wrong on purpose is found, and only that.
+func TestEachFaultIsFound(t *testing.T) {
 	for _, c := range []struct {
 		name   string
 		spoil  func(*atlas.Map)

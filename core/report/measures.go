@@ -21,7 +21,8 @@ func Measures(t proof.Totals, unit string) []Measure {
 		{"mirrored", fmt.Sprint(t.Mirrored), float64(t.Mirrored), -1},
 		{"outside the sheet", fmt.Sprint(t.Outside), float64(t.Outside), -1},
 		{"lying on each other", fmt.Sprintf("%.2g %%", 100*t.OverlapShare), t.OverlapShare, -1},
-		{"least gap", gap(t.MinGapPx), t.MinGapPx, 0},
+		{"least gap between shells", Gap(t.MinGapPx), t.MinGapPx, 0},
+		{"least gap to the border", Gap(t.MinRimPx), t.MinRimPx, 0},
 		{"shells", fmt.Sprint(t.Shells), float64(t.Shells), 0},
 		{"sheet used", fmt.Sprintf("%.1f %%", 100*t.Coverage), t.Coverage, 1},
 		{"texel density", fmt.Sprintf("%.4g px/%s", t.MeanDensity, unit), t.MeanDensity, 1},
@@ -35,8 +36,8 @@ func Measures(t proof.Totals, unit string) []Measure {
 	}
 }
 
-// gap says a distance on the sheet, of which there may be none.
-func gap(px float64) string {
+// Gap says a distance on the sheet in pixels, negative where there is none.
+func Gap(px float64) string {
 	if px < 0 {
 		return "–"
 	}

@@ -3,7 +3,12 @@ import type { Ghost } from "./doc";
 import { html, type Markup } from "./html";
 import { times } from "./units";
 
-const change = (x: string, y: string): Markup => (x === y ? html`<b>${x}</b>` : html`${x} → <b>${y}</b>`);
+/** What was and what would be; a unit they share is said once. */
+function change(x: string, y: string): Markup {
+  if (x === y) return html`<b>${x}</b>`;
+  const unit = / \S+$/.exec(x)?.[0];
+  return html`${unit && y.endsWith(unit) ? x.slice(0, -unit.length) : x} → <b>${y}</b>`;
+}
 
 /** What other seams give. */
 function seamFigures({ before: a, after: b }: Ghost): Markup {
@@ -12,7 +17,7 @@ function seamFigures({ before: a, after: b }: Ghost): Markup {
 
 /** What another packing gives. */
 function sheetFigures({ before: a, after: b }: Ghost): Markup {
-  return html`fill ${change(a!.fill, b!.fill)} · ${change(a!.density, b!.density)} · <span title="Between shells and to the border">least gap</span> ${change(a!.least_gap, b!.least_gap)}`;
+  return html`fill ${change(a!.fill, b!.fill)} · ${change(a!.density, b!.density)} · least gap ${change(a!.least_gap, b!.least_gap)}, border ${change(a!.least_rim, b!.least_rim)}`;
 }
 
 /** What another reading gives. */

@@ -13,6 +13,7 @@ import (
 	"morvek/core/edit/preview"
 	"morvek/core/lay"
 	"morvek/core/mesh"
+	"morvek/core/report"
 	"morvek/core/words"
 	"morvek/web/wire"
 	"morvek/workspace"
@@ -105,10 +106,7 @@ func sumUp(ctx context.Context, o *workspace.Opened) (*wire.Figures, error) {
 	}
 	unit := o.Doc.State.Settings.Unit
 	f := &wire.Figures{Shells: r.Totals.Shells, Seam: words.Length(r.Totals.SeamLength, unit), Exposed: words.Length(r.Totals.SeamExposed, unit), Worst: 1,
-		Fill: fmt.Sprintf("%.1f %%", 100*r.Totals.Coverage), Density: fmt.Sprintf("%.0f px/%s", r.Totals.MeanDensity, unit), Least: "–"}
-	if r.Totals.MinGapPx >= 0 {
-		f.Least = fmt.Sprintf("%.1f px", r.Totals.MinGapPx)
-	}
+		Fill: fmt.Sprintf("%.1f %%", 100*r.Totals.Coverage), Density: fmt.Sprintf("%.0f px/%s", r.Totals.MeanDensity, unit), Least: report.Gap(r.Totals.MinGapPx), Rim: report.Gap(r.Totals.MinRimPx)}
 	for _, s := range r.Shells {
 		f.Worst = max(f.Worst, s.AngularP95)
 	}

@@ -15,6 +15,7 @@ import (
 // Words is what templates write numbers and marks with.
 var Words = template.FuncMap{
 	"thousands": thousands, "length": words.Length, "mark": markGlyph, "lower": strings.ToLower, "upper": strings.ToUpper,
+	"gap":      report.Gap,
 	"mul100":   func(v float64) float64 { return 100 * v },
 	"ends":     ends,
 	"tint":     func(p document.PartID) int { return int(p) % 12 },

@@ -63,7 +63,8 @@ type Figures struct {
 	Worst   float64 `json:"worst"`
 	Fill    string  `json:"fill"`
 	Density string  `json:"density"`
-	Least   string  `json:"least_gap"`
+	Least   string  `json:"least_gap"` // between shells
+	Rim     string  `json:"least_rim"` // to the border of the sheet
 }
 
 // PartsChange is how parts would change.

@@ -201,6 +201,7 @@ export interface Figures {
   fill: string;
   density: string;
   least_gap: string;
+  least_rim: string;
 }
 
 export interface Stretch {

@@ -51,8 +51,8 @@ func TestPartsComeOffToGoTheirOwnWay(t *testing.T) {
 	d := edittest.Attached(t, edittest.Cuboid(t, 3, 1, 2), 0)
 	d = edittest.Apply(t, d, &partedits.Weigh{Parts: []document.PartID{2}, Weight: 2}, &sheetedits.Pack{})
 	r := edittest.Measure(d)
-	if r.Totals.DensitySpread > 1+1e-9 || r.Totals.OverlapShare != 0 || r.Totals.MinGapPx < 7.9 {
-		t.Errorf("weighed: spread %g, overlap %g, gap %g px", r.Totals.DensitySpread, r.Totals.OverlapShare, r.Totals.MinGapPx)
+	if r.Totals.DensitySpread > 1+1e-9 || r.Totals.OverlapShare != 0 || r.Totals.NearestPx() < 7.9 {
+		t.Errorf("weighed: spread %g, overlap %g, gap %g px", r.Totals.DensitySpread, r.Totals.OverlapShare, r.Totals.NearestPx())
 	}
 	for _, s := range r.Shells {
 		for _, f := range s.Faces {
@@ -72,8 +72,8 @@ func TestPartsComeOffToGoTheirOwnWay(t *testing.T) {
 			stacked++
 		}
 	}
-	if stacked != 3 || r.Totals.OverlapShare != 0 || r.Totals.MinGapPx < 7.9 {
-		t.Errorf("%d shells stacked, want one of each pair of sides; overlap %g, gap %g px", stacked, r.Totals.OverlapShare, r.Totals.MinGapPx)
+	if stacked != 3 || r.Totals.OverlapShare != 0 || r.Totals.NearestPx() < 7.9 {
+		t.Errorf("%d shells stacked, want one of each pair of sides; overlap %g, gap %g px", stacked, r.Totals.OverlapShare, r.Totals.NearestPx())
 	}
 }
 

@@ -216,8 +216,8 @@ func TestAJoinNeverLandsOnOthers(t *testing.T) {
 		if c.OnRack != (low < 0) {
 			t.Errorf("edge %d: on the rack %v, lowest at %g", e, c.OnRack, low)
 		}
-		if !c.OnRack && r.Totals.MinGapPx < 8-1e-6 {
-			t.Errorf("edge %d: gap of %g px", e, r.Totals.MinGapPx)
+		if !c.OnRack && r.Totals.NearestPx() < 8-1e-6 {
+			t.Errorf("edge %d: gap of %g px", e, r.Totals.NearestPx())
 		}
 	}
 }

@@ -180,8 +180,8 @@ func TestTheDialRespectsWishesAndLeavesTheRestInPlace(t *testing.T) {
 		t.Error("the dial closed what was cut by hand")
 	}
 	edittest.Disks(t, d)
-	if r := edittest.Measure(d); r.Totals.OverlapShare != 0 || r.Totals.MinGapPx < 7.9 {
-		t.Errorf("packed with the dial: overlap %g, gap %g px", r.Totals.OverlapShare, r.Totals.MinGapPx)
+	if r := edittest.Measure(d); r.Totals.OverlapShare != 0 || r.Totals.NearestPx() < 7.9 {
+		t.Errorf("packed with the dial: overlap %g, gap %g px", r.Totals.OverlapShare, r.Totals.NearestPx())
 	}
 	again, err := (&seamedits.Dial{Dial: 0}).Apply(context.Background(), d, nil)
 	if err != nil {

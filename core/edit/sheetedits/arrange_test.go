@@ -18,7 +18,7 @@ func TestShellsAreArrangedAsOnTheModel(t *testing.T) {
 	e := &sheetedits.Arrange{From: "front"}
 	a := edittest.Apply(t, d, e)
 	r := edittest.Measure(a)
-	if r.Totals.OverlapShare != 0 || r.Totals.Outside != 0 || r.Totals.MinGapPx < 8-1e-6 || r.Totals.DensitySpread > 1+1e-9 {
+	if r.Totals.OverlapShare != 0 || r.Totals.Outside != 0 || r.Totals.NearestPx() < 8-1e-6 || r.Totals.DensitySpread > 1+1e-9 {
 		t.Errorf("%+v", r.Totals)
 	}
 	list, b := lay.Units(a.State), boxes(a)

@@ -46,7 +46,7 @@ func TestImprovedAsItWasSeen(t *testing.T) {
 			t.Errorf("shell %d became %g as sharp, the second %g", i, k, by)
 		}
 	}
-	if r := is.Totals; r.OverlapShare != 0 || r.Outside != 0 || r.MinGapPx < 8-1e-6 {
+	if r := is.Totals; r.OverlapShare != 0 || r.Outside != 0 || r.NearestPx() < 8-1e-6 {
 		t.Errorf("%+v", r)
 	}
 	edittest.Refused(t, edittest.Apply(t, d, &sheetedits.Lock{Faces: all[:1], Locked: true}), &sheetedits.Improve{}, "let go of it first")

@@ -45,7 +45,7 @@ func TestRackedShellsFindRoom(t *testing.T) {
 		t.Error("what lay on the sheet moved")
 	}
 	r := edittest.Measure(filled)
-	if r.Totals.OverlapShare != 0 || r.Totals.Outside != 0 || r.Totals.MinGapPx < 8-1e-6 || r.Totals.DensitySpread > 1+1e-9 {
+	if r.Totals.OverlapShare != 0 || r.Totals.Outside != 0 || r.Totals.NearestPx() < 8-1e-6 || r.Totals.DensitySpread > 1+1e-9 {
 		t.Errorf("%+v", r.Totals)
 	}
 	// Those that are picked go elsewhere, the others stay; too large ones wait.
@@ -75,7 +75,7 @@ func TestLockedShellsStay(t *testing.T) {
 	if !same(d, p, all[3]) || same(d, p, all[0]) {
 		t.Error("the locked one moved, or nothing did")
 	}
-	if r := edittest.Measure(p); r.Totals.OverlapShare != 0 || r.Totals.MinGapPx < 8-1e-6 {
+	if r := edittest.Measure(p); r.Totals.OverlapShare != 0 || r.Totals.NearestPx() < 8-1e-6 {
 		t.Errorf("%+v", r.Totals)
 	}
 	edittest.Refused(t, p, &sheetedits.Pack{Faces: all[3:4]}, "locked")
@@ -115,7 +115,7 @@ func TestPackingKeepsSizesWhereAsked(t *testing.T) {
 	}
 	n := large.State.Settings.Sheet.Tiles
 	r := edittest.Measure(large)
-	if n < 2 || r.Totals.Outside != 0 || r.Totals.OverlapShare != 0 || r.Totals.MinGapPx < 8-1e-6 {
+	if n < 2 || r.Totals.Outside != 0 || r.Totals.OverlapShare != 0 || r.Totals.NearestPx() < 8-1e-6 {
 		t.Errorf("%d tiles, %+v", n, r.Totals)
 	}
 	huge := edittest.Apply(t, d, &sheetedits.Density{PxPerUnit: 5000})
@@ -227,12 +227,12 @@ func TestShellsAreGroupedInBlocks(t *testing.T) {
 		if a.Within(b, (8-1e-6)/2048) {
 			t.Errorf("%+v: %v and %v", c.how, a, b)
 		}
-		if r := edittest.Measure(p).Totals; r.OverlapShare != 0 || r.Outside != 0 || r.MinGapPx < 8-1e-6 || r.DensitySpread > 1+1e-9 {
+		if r := edittest.Measure(p).Totals; r.OverlapShare != 0 || r.Outside != 0 || r.NearestPx() < 8-1e-6 || r.DensitySpread > 1+1e-9 {
 			t.Errorf("%+v: %+v", c.how, r)
 		}
 	}
 	pieces := edittest.Apply(t, d, &sheetedits.Pack{How: lay.How{Blocks: lay.ByObject}}) // each plate is one
-	if r := edittest.Measure(pieces).Totals; r.OverlapShare != 0 || r.MinGapPx < 8-1e-6 {
+	if r := edittest.Measure(pieces).Totals; r.OverlapShare != 0 || r.NearestPx() < 8-1e-6 {
 		t.Errorf("by object: %+v", r)
 	}
 	edittest.Refused(t, d, &sheetedits.Pack{How: lay.How{Blocks: "colour"}}, "colour")

@@ -24,7 +24,7 @@ func TestShellsInEachOthersWayAreSetApart(t *testing.T) {
 	}
 	e := &sheetedits.SetApart{Faces: []mesh.FaceID{all[0], all[5], all[2]}}
 	mended := edittest.Apply(t, on, e)
-	if r := edittest.Measure(mended).Totals; r.OverlapShare != 0 || r.Outside != 0 || r.MinGapPx < 8-1e-6 {
+	if r := edittest.Measure(mended).Totals; r.OverlapShare != 0 || r.Outside != 0 || r.NearestPx() < 8-1e-6 {
 		t.Errorf("mended: %+v", r)
 	}
 	larger := 0

@@ -25,7 +25,7 @@ func TestSettingsOfTheSheetAreOfOneMapAndPackedBy(t *testing.T) {
 	if got := packed.State.Settings.OnSheet; got != set {
 		t.Errorf("set is %+v", got)
 	}
-	if gap := edittest.Measure(packed).Totals.MinGapPx; gap < 4-1e-6 {
+	if gap := edittest.Measure(packed).Totals.NearestPx(); gap < 4-1e-6 {
 		t.Errorf("a gap of %g px", gap)
 	}
 	two, ok := packed.State.Through(2)
@@ -74,7 +74,7 @@ func TestASheetTwiceAsWideAsHigh(t *testing.T) {
 		t.Errorf("the shells span %v", box)
 	}
 	was := edittest.Measure(wide).Totals
-	if was.Outside != 0 || was.OverlapShare != 0 || was.MinGapPx < set.Sheet.Padding-1e-6 || was.L2 > 1+1e-6 {
+	if was.Outside != 0 || was.OverlapShare != 0 || was.NearestPx() < set.Sheet.Padding-1e-6 || was.L2 > 1+1e-6 {
 		t.Errorf("packed it measures %+v", was)
 	}
 	var file bytes.Buffer
@@ -94,7 +94,7 @@ func TestASheetTwiceAsWideAsHigh(t *testing.T) {
 	settings := document.DefaultSettings()
 	settings.Sheet.Wide = true
 	is := edittest.Measure(document.New(m, settings)).Totals
-	for what, pair := range map[string][2]float64{"coverage": {was.Coverage, is.Coverage}, "L2": {was.L2, is.L2}, "density": {was.MeanDensity, is.MeanDensity}, "gap": {was.MinGapPx, is.MinGapPx}} {
+	for what, pair := range map[string][2]float64{"coverage": {was.Coverage, is.Coverage}, "L2": {was.L2, is.L2}, "density": {was.MeanDensity, is.MeanDensity}, "gap": {was.NearestPx(), is.NearestPx()}} {
 		if math.Abs(pair[0]-pair[1]) > 1e-6*pair[0] {
 			t.Errorf("%s is %g, read again %g", what, pair[0], pair[1])
 		}

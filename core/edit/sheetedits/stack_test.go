@@ -124,7 +124,7 @@ func TestStacksAreOffsetByWholeTilesAndTakenApart(t *testing.T) {
 			t.Errorf("shell %d: stacked on %v, at %v", i, sh.StackedOn, boxes(small)[i])
 		}
 	}
-	if r.Totals.OverlapShare != 0 || r.Totals.MinGapPx < 8-1e-6 {
+	if r.Totals.OverlapShare != 0 || r.Totals.NearestPx() < 8-1e-6 {
 		t.Errorf("spread: %+v", r.Totals)
 	}
 	edittest.Refused(t, d, &sheetedits.Unstack{Faces: all}, "lie in no stack")
