@@ -60,6 +60,7 @@ func (p *packer) newCompactor(from []Placement) *compactor {
 		c.rims, c.half, c.turned = append(c.rims, rim), append(c.half, half), append(c.turned, middle)
 		c.mid = append(c.mid, r2.Add(r2.Scale(from[i].Scale, middle), from[i].Shift))
 	}
+	c.fillHoles()
 	return c
 }
 

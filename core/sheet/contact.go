@@ -81,6 +81,7 @@ const contactReach = 0.004
 func (c *compactor) contacts(mid []r2.Vec, scale float64) (list []contact) {
 	segs, of := c.segments(mid, scale)
 	reach := c.gap + contactReach
+	last := make([]int32, len(segs)) // of the contacts of an edge, from 1
 	deep := max(c.gap, contactReach/2) // what lies deeper is on the other side of something thin
 	add := func(i, j int32, n r2.Vec) {
 		if segs[i].Group == onGround {
@@ -94,6 +95,17 @@ func (c *compactor) contacts(mid []r2.Vec, scale float64) (list []contact) {
 		}
 		list = append(list, k)
 	}
+	before := func(i, j int32, n r2.Vec) { // of the corners of a shell before an edge the nearest is in the way of all others
+		if at := last[j] - 1; at >= 0 {
+			k := &list[at]
+			if other := segs[i].Group; other != onGround && segs[j].Group != onGround && k.a == other && k.b == segs[j].Group {
+				k.arm = min(k.arm, r2.Dot(n, of[i].a)-r2.Dot(n, of[j].a))
+				return
+			}
+		}
+		add(i, j, n)
+		last[j] = int32(len(list))
+	}
 	corner := func(i, j int32) { // where i begins, against the edge j and where that begins
 		along, w := r2.Sub(segs[j].B, segs[j].A), r2.Sub(segs[i].A, segs[j].A)
 		l := r2.Norm(along)
@@ -104,7 +116,7 @@ func (c *compactor) contacts(mid []r2.Vec, scale float64) (list []contact) {
 		case at >= 0 && at <= l*l:
 			n := r2.Vec{X: along.Y / l, Y: -along.X / l}
 			if away := r2.Dot(n, w); away > -deep && away < reach && (away > c.gap/2 || !c.behind(segs[i].Group, mid, scale, segs[j], n, deep)) {
-				add(i, j, n)
+				before(i, j, n)
 			}
 		case at < 0 && i < j:
 			far := r2.Norm(w)
