@@ -81,7 +81,7 @@ const contactReach = 0.004
 func (c *compactor) contacts(mid []r2.Vec, scale float64) (list []contact) {
 	segs, of := c.segments(mid, scale)
 	reach := c.gap + contactReach
-	last := make([]int32, len(segs)) // of the contacts of an edge, from 1
+	last := make([]int32, len(segs))   // of the contacts of an edge, from 1
 	deep := max(c.gap, contactReach/2) // what lies deeper is on the other side of something thin
 	add := func(i, j int32, n r2.Vec) {
 		if segs[i].Group == onGround {
