@@ -113,8 +113,7 @@ test("who looks at a map that somebody removed is told, and sees another", { tim
 test("carrying over and jigs offer a tiling map, and go there", { timeout: 240000 }, async () => {
   const { page, wrong, context } = await openPage(browser, app.base);
   await openBench(page, app.base, /Survey case/);
-  await page.locator("[data-do=run]").first().click();
-  await page.waitForFunction(() => Number(document.body.dataset.shells) > 5 && document.querySelector("#work").hidden, null, { timeout: 120000 });
+  await changed(page, () => page.locator("[data-do=run]").first().click());
   await station(page, "Flow");
   await page.getByRole("button", { name: "edges", exact: true }).click();
   const seam = await findOn(page, "#piece-canvas", / edge \d+ bend .*seam/);
