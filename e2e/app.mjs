@@ -155,8 +155,7 @@ export async function findOn(page, canvas, pattern, from = [0.46, 0.5]) {
   for (let k = 0; k < spots.length; k++) { // looked for within the page without showing it each time, then pointed at
     k = await page.evaluate(([canvas, spots, k, source, flags]) => {
       const el = document.querySelector(canvas), readout = document.querySelector("#readout"), wanted = new RegExp(source, flags);
-      const shown = window.requestAnimationFrame;
-      let due = [];
+      const shown = window.requestAnimationFrame, due = [];
       window.requestAnimationFrame = (f) => due.push(f);
       try {
         for (; k < spots.length; k++) {

@@ -398,7 +398,7 @@ func printTable(w io.Writer, r report.Report) {
 	row("without area", "%d", t.NoArea)
 	row("overlapping share", "%.3g", t.OverlapShare)
 	row("outside", "%d", t.Outside)
-	row("least gap / border", "%s / %s", report.Gap(t.MinGapPx), report.Gap(t.MinRimPx))
+	row("least gap / border", "%.2f / %.2f px", t.MinGapPx, t.MinRimPx)
 	row("coverage", "%.1f %%", 100*t.Coverage)
 	row("density", "%.4g px/%s, spread %.4f", t.MeanDensity, r.Model.Unit, t.DensitySpread)
 	row("stretch L² / angular", "%.4f / %.4f", t.L2, t.AngularP95)

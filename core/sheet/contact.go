@@ -81,9 +81,9 @@ const contactReach = 0.004
 func (c *compactor) contacts(mid []r2.Vec, scale float64) (list []contact) {
 	segs, of := c.segments(mid, scale)
 	reach := c.gap + contactReach
-	last := make([]int32, len(segs))   // of the contacts of an edge, from 1
+	last := make([]int32, len(segs))   // contact of an edge, from 1
 	deep := max(c.gap, contactReach/2) // what lies deeper is on the other side of something thin
-	add := func(i, j int32, n r2.Vec) {
+	between := func(i, j int32, n r2.Vec) contact {
 		if segs[i].Group == onGround {
 			i, j, n = j, i, r2.Scale(-1, n)
 		}
@@ -93,17 +93,17 @@ func (c *compactor) contacts(mid []r2.Vec, scale float64) (list []contact) {
 		} else {
 			k.arm -= past
 		}
-		list = append(list, k)
+		return k
 	}
 	before := func(i, j int32, n r2.Vec) { // of the corners of a shell before an edge the nearest is in the way of all others
-		if at := last[j] - 1; at >= 0 {
-			k := &list[at]
-			if other := segs[i].Group; other != onGround && segs[j].Group != onGround && k.a == other && k.b == segs[j].Group {
-				k.arm = min(k.arm, r2.Dot(n, of[i].a)-r2.Dot(n, of[j].a))
-				return
+		k := between(i, j, n)
+		if at := last[j] - 1; at >= 0 && list[at].a == k.a && list[at].b == k.b {
+			if scale*k.arm-k.past < scale*list[at].arm-list[at].past {
+				list[at] = k
 			}
+			return
 		}
-		add(i, j, n)
+		list = append(list, k)
 		last[j] = int32(len(list))
 	}
 	corner := func(i, j int32) { // where i begins, against the edge j and where that begins
@@ -121,7 +121,7 @@ func (c *compactor) contacts(mid []r2.Vec, scale float64) (list []contact) {
 		case at < 0 && i < j:
 			far := r2.Norm(w)
 			if far > 0 && far < reach && !of[j].ahead(w) && !of[i].ahead(r2.Scale(-1, w)) {
-				add(i, j, r2.Scale(1/far, w))
+				list = append(list, between(i, j, r2.Scale(1/far, w)))
 			}
 		}
 	}

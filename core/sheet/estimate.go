@@ -14,9 +14,10 @@ const (
 )
 
 // Estimate returns about the scale at which Pack would lay shells, for comparing shells
-// rather than laying them: with half turns on a square sheet, they are laid on a strip as wide as the sheet and as high as it
-// takes, at the scale that should make it as high as the sheet. Where that is not above a
-// bound, which takes less time to see, the scale is 0; ErrNoRoom is of what has no scale at all.
+// rather than laying them: with half turns on a square sheet, they are laid on a strip as wide
+// as the sheet and as high as it takes, at the scale that should make it as high as the sheet.
+// Where that is not above a bound, which takes less time to see, the scale is 0; ErrNoRoom is
+// of what has no scale at all.
 func Estimate(ctx context.Context, shells []Shell, o Options, above float64) (float64, error) {
 	if err := o.check(); err != nil {
 		return 0, err

@@ -27,6 +27,10 @@ func (c *compactor) fillHoles() {
 		var kept []rimEdge
 		whole := twiceArea(rim) // negative where the triangles are turned over
 		for loop := range loopsOf(rim) {
+			if whole*twiceArea(loop) >= 0 {
+				kept = append(kept, loop...)
+				continue
+			}
 			box := planar.Bounds(loop[0].a)
 			for _, e := range loop {
 				box = planar.Bounds(box.Min, box.Max, e.a)
@@ -35,7 +39,7 @@ func (c *compactor) fillHoles() {
 				q = r2.Scale(1/c.scale, r2.Sub(q, c.mid[i]))
 				return box.Within(planar.Bounds(q), 0) && within(loop, q)
 			}
-			if whole*twiceArea(loop) >= 0 || slices.ContainsFunc(firsts, holds) {
+			if slices.ContainsFunc(firsts, holds) {
 				kept = append(kept, loop...)
 			}
 		}

@@ -28,7 +28,7 @@ export function faceWidths(doc: Doc): Float64Array {
 /** Segments from the shells with the widest faces to those with the narrowest: what is to be seen comes first. */
 export class Coarse {
   readonly pairs: number[];
-  private readonly shells: { width: number; to: number }[] = []; // from the widest: their faces, the end of their segments
+  private readonly shells: { width: number; from: number }[] = []; // from the widest: their faces, where their segments begin
 
   /** Takes pairs of corners of edges that have the same shell on both sides, and puts them in order. */
   constructor(doc: Doc, pairs: readonly number[]) {
@@ -36,13 +36,15 @@ export class Coarse {
     for (let i = 0; i < pairs.length; i += 2) of[doc.layout.faceShell[doc.cornerFace[pairs[i]!]!]!]?.push(pairs[i]!, pairs[i + 1]!);
     const order = [...widths.keys()].sort((a, b) => widths[b]! - widths[a]!);
     this.pairs = order.flatMap((s) => of[s]!);
-    let to = 0;
-    for (const s of order) this.shells.push({ width: widths[s]!, to: (to += of[s]!.length / 2) });
+    let from = 0;
+    for (const s of order) {
+      this.shells.push({ width: widths[s]!, from });
+      from += of[s]!.length / 2;
+    }
   }
 
   /** How many segments are to be seen at a scale in pixels. */
   seen(scale: number): number {
-    const first = this.shells.findIndex((s) => s.width * scale < apart);
-    return first < 0 ? this.pairs.length / 2 : first === 0 ? 0 : this.shells[first - 1]!.to;
+    return this.shells.find((s) => s.width * scale < apart)?.from ?? this.pairs.length / 2;
   }
 }

@@ -144,9 +144,9 @@ export class Faces {
   }
 
   /** Goes through the faces and their corners, from the first to that after the last. */
-  private eachFace(do_: (face: number, from: number, to: number) => void): void {
+  private eachFace(visit: (face: number, from: number, to: number) => void): void {
     const { faceStart } = this.doc.mesh;
-    for (let f = 0; f + 1 < faceStart.length; f++) do_(f, faceStart[f]!, faceStart[f + 1]!);
+    for (let f = 0; f + 1 < faceStart.length; f++) visit(f, faceStart[f]!, faceStart[f + 1]!);
   }
 
   private tree: MeshBVH | null = null;
