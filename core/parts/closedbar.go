@@ -7,12 +7,9 @@ import (
 	"morvek/core/shape"
 )
 
-// closedBar tells whether a component is a bar that closes on itself, such as a link of a chain: opened where two of its
-// regions meet in a ring, it is a tube.
+// closedBar tells whether a component is a bar that closes on itself, such as a link of a chain or an oval ring: opened
+// where two of its regions meet in a ring, or along a loop of its mesh, it is a tube.
 func (g *model) closedBar(set []int, chosen []region) (shape.Fit, bool) {
-	if len(chosen) < 2 {
-		return shape.Fit{}, false
-	}
 	faces := g.faces(set)
 	slices.Sort(faces)
 	p := mesh.NewPatch(g.mesh, faces, func(mesh.EdgeID) bool { return false })
@@ -32,13 +29,25 @@ func (g *model) closedBar(set []int, chosen []region) (shape.Fit, bool) {
 		}
 	}
 	rings := g.mesh.Chains(rim)
-	for _, ring := range rings[:min(mostRings, len(rings))] {
+	rings = append(rings[:min(mostRings, len(rings))], g.loops(faces)...)
+	for _, ring := range rings {
 		cut := mesh.AlsoCut(func(mesh.EdgeID) bool { return false }, ring)
 		if f, ok := tubeOf(mesh.NewPatch(g.mesh, faces, cut)); ok {
 			return f, true
 		}
 	}
 	return shape.Fit{}, false
+}
+
+// loops returns the closed loops of the mesh along the sides of the first of some faces.
+func (g *model) loops(faces []mesh.FaceID) (out [][]mesh.EdgeID) {
+	lo, hi := g.mesh.Corners(faces[0])
+	for h := lo; h < hi; h++ {
+		if l := g.mesh.Loop(g.mesh.Edge(h)); l.Closed {
+			out = append(out, l.Edges)
+		}
+	}
+	return out
 }
 
 // mostRings is at how many rings a link is tried to be opened.

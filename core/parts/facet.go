@@ -310,6 +310,7 @@ func link(m *mesh.Mesh, list []facet, of []int32, crease float64, tol tolerance)
 			}
 		}
 	}
+	soften(list)
 }
 
 // regular tells whether a bend above the crease angle is one step of a coarse

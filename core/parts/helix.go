@@ -41,7 +41,8 @@ func (g *model) winding(set []int) (shape.Fit, bool) {
 		return shape.AsTurned(g.gather(set), f.Axis, f.Origin), true
 	}
 	if !g.advances(set, f) {
-		return shape.FitExtruded(g.gather(set)), true
+		f = shape.FitExtruded(g.gather(set))
+		return f, f.Bend <= helixBend
 	}
 	f.Pitch *= g.flattened(set, f)
 	if t, ok := tube(g.mesh, g.faces(set)); ok { // a coil

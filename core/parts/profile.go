@@ -8,7 +8,6 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/ids"
-	"morvek/core/mesh"
 	"morvek/core/shape"
 )
 
@@ -30,9 +29,6 @@ func (g *model) fromAxis(axis, origin r3.Vec) func(int, func(int) bool) []region
 	arc := func(set []int, f shape.Fit) (shape.Fit, bool) {
 		f = shape.Arc(g.gatherOn(set, &f), axis, origin, sphereNear)
 		return f, !math.IsInf(f.Error, 1)
-	}
-	meridian := func(i int) r3.Vec { // across the profile
-		return mesh.Unit(r3.Cross(axis, r3.Sub(g.list[i].centre, origin)))
 	}
 	row := func(i int) []int { return []int{i} }
 	if g.noisy() {
@@ -59,10 +55,9 @@ func (g *model) fromAxis(axis, origin r3.Vec) func(int, func(int) bool) []region
 		if tried[true][i] {
 			return out
 		}
-		across := meridian(i)
 		var best region
 		for _, s := range g.list[i].sides {
-			if !s.smooth || g.list[s.other].area == 0 || !free(s.other) || math.Abs(r3.Dot(mesh.Unit(s.dir), across)) < math.Cos(math.Pi/6) {
+			if !s.smooth || g.list[s.other].area == 0 || !free(s.other) || !g.isRow(shape.Fit{Axis: axis, Origin: origin}, i, s) {
 				continue // a side between two facets of one row runs along the profile
 			}
 			start := append(row(s.other), mine...)

@@ -172,6 +172,9 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		if parts, err := g.drafted(set, progress); err != nil || parts != nil {
 			return parts, err
 		}
+		if f, ok := g.gutter(set); ok {
+			return []Part{one(f)}, nil
+		}
 	}
 	swept, isTube := shape.Fit{}, false
 	if len(set) >= 6 {
@@ -186,6 +189,7 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		if chosen, left, err = g.alongProfile(set, whole, chosen, left, progress); err != nil {
 			return nil, err
 		}
+		chosen, left = g.vases(whole, chosen, left)
 	}
 	if !explained && !isTube {
 		swept, isTube = g.closedBar(set, chosen)
@@ -216,6 +220,10 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		}
 	}
 	for _, rest := range left {
+		if explained && g.allRound(whole, rest) {
+			pieces = append(pieces, g.part(rest, shape.AsTurned(g.gather(rest), whole.Axis, whole.Origin)))
+			continue
+		}
 		pieces = append(pieces, g.part(rest, g.remnant(rest)))
 	}
 	bent, isStrip := g.strip(set)

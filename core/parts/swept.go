@@ -46,8 +46,24 @@ func tubeOf(p *mesh.Patch) (shape.Fit, bool) {
 			}
 		}
 	}
-	var spine []r3.Vec
-	for _, r := range rings {
+	spine, long := middles(p, rings, weight)
+	if len(spine) < 3 || long < 1.5*girth/math.Pi {
+		return none, false
+	}
+	reach, mean := reaches(p, rings, spine)
+	if ringed && area/long-girth > girthSlack*girth && tapers(reach, spine, long) {
+		return shape.Fit{Kind: shape.Swept, Origin: spine[len(spine)/2], Radius: area / long / (2 * math.Pi), Spine: spine}, true
+	}
+	off, bad := spread(reach, mean)
+	if bad > len(rings)/10 || math.Abs(area/long-girth) > girthSlack*girth {
+		return none, false
+	}
+	return shape.Fit{Kind: shape.Swept, Origin: spine[len(spine)/2], Radius: area / long / (2 * math.Pi), Error: off, Spine: spine}, true
+}
+
+// middles returns the mean points of sections, weighed by corner, and how long the line through them is.
+func middles(p *mesh.Patch, sections [][]int32, weight []float64) (spine []r3.Vec, long float64) {
+	for k, r := range sections {
 		var c r3.Vec
 		var sum float64
 		for _, v := range r {
@@ -55,46 +71,41 @@ func tubeOf(p *mesh.Patch) (shape.Fit, bool) {
 			sum += weight[v]
 		}
 		spine = append(spine, r3.Scale(1/max(sum, 1e-300), c))
+		if k > 0 {
+			long += r3.Norm(r3.Sub(spine[k], spine[k-1]))
+		}
 	}
-	if len(spine) < 3 {
-		return none, false
-	}
-	var long float64
-	for k := 1; k < len(spine); k++ {
-		long += r3.Norm(r3.Sub(spine[k], spine[k-1]))
-	}
-	if long < 1.5*girth/math.Pi {
-		return none, false
-	}
-	// Reach of the points from the spine: alike in every section.
-	reach := make([]float64, len(rings))
-	var all, total float64
-	for k, r := range rings {
+	return spine, long
+}
+
+// reaches returns how far the points of each section lie from the spine, and all of them, in the mean.
+func reaches(p *mesh.Patch, sections [][]int32, spine []r3.Vec) (reach []float64, mean float64) {
+	reach = make([]float64, len(sections))
+	var n float64
+	for k, r := range sections {
 		for _, v := range r {
 			d := polylineDistance(p.Pos[v], spine)
 			reach[k] += d / float64(len(r))
-			all += d
-			total++
+			mean += d
+			n++
 		}
 	}
-	mean := all / total
-	if ringed && area/long-girth > girthSlack*girth && tapers(reach, spine, long) {
-		return shape.Fit{Kind: shape.Swept, Origin: spine[len(spine)/2], Radius: area / long / (2 * math.Pi), Spine: spine}, true
-	}
-	var off float64
-	bad := 0
-	for k := range reach {
-		e := reach[k] - mean
+	return reach, mean / n
+}
+
+// unlikeReach is the share of the mean by which the reach of a section may differ from it.
+const unlikeReach = 0.15
+
+// spread is the root mean square of what reaches are off their mean, and how many are unlike it.
+func spread(reach []float64, mean float64) (off float64, bad int) {
+	for _, r := range reach {
+		e := r - mean
 		off += e * e
-		if math.Abs(e) > 0.15*mean {
+		if math.Abs(e) > unlikeReach*mean {
 			bad++
 		}
 	}
-	if bad > len(rings)/10 || math.Abs(area/long-girth) > girthSlack*girth {
-		return none, false
-	}
-	return shape.Fit{Kind: shape.Swept, Origin: spine[len(spine)/2], Radius: area / long / (2 * math.Pi),
-		Error: math.Sqrt(off / float64(len(rings))), Spine: spine}, true
+	return math.Sqrt(off / float64(len(reach))), bad
 }
 
 // girthSlack is how much the girth of a bar may differ from that of its thinner end.
