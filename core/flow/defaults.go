@@ -250,6 +250,49 @@ func pairedAngle(edges []weighted, angle float64) float64 {
 	return angle
 }
 
+// A blank that fits a plate so much more tightly tells its way, whatever its steps and teeth say, if so much of its rim
+// runs along it.
+const (
+	tightBlank = 0.6
+	leastBlank = 0.15
+)
+
+// blankAngle returns, of a direction and those in which enough of the rim runs, that of the tightest box, where it is
+// clearly tighter: the string of a stair runs aslant.
+func blankAngle(m *mesh.Mesh, faces []mesh.FaceID, u, v r3.Vec, edges []weighted, angle float64) float64 {
+	box := func(angle float64) float64 {
+		s, c := math.Sincos(angle)
+		size := boxOf(m, faces, r3.Add(r3.Scale(c, u), r3.Scale(s, v)), r3.Add(r3.Scale(-s, u), r3.Scale(c, v)))
+		return size.X * size.Y
+	}
+	var rim []Direction
+	var around float64
+	for _, e := range edges {
+		if e.weight == 1 {
+			rim = append(rim, Direction{math.Atan2(e.d.Y, e.d.X), r2.Norm(e.d)})
+			around += r2.Norm(e.d)
+		}
+	}
+	least := tightBlank * box(angle)
+	for {
+		other, share := Prevailing(rim, math.Pi)
+		var on float64
+		rim = slices.DeleteFunc(rim, func(d Direction) bool {
+			off := math.Abs(math.Remainder(d.Angle-other, math.Pi)) < 3*math.Pi/180
+			if off {
+				on += d.Weight
+			}
+			return off
+		})
+		if on == 0 || on < leastBlank*around || share == 0 {
+			return angle
+		}
+		if b := box(other); b < least*(1-1e-6) {
+			least, angle = b, other
+		}
+	}
+}
+
 // hardly is the share of its rim that may run across for the way of the rim to decide,
 // whatever the box of a plate: a tall trapezoid still lies on its base.
 const hardly = 0.03
@@ -278,6 +321,7 @@ func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
 	if share < clearShare {
 		angle = pairedAngle(edges, angle)
 	}
+	angle = blankAngle(m, faces, u, v, edges, angle)
 	s, c := math.Sincos(angle)
 	rim := waysOf(edges, angle).rim
 	along, across := rim[0]+rim[2], rim[1]+rim[3]
