@@ -14,7 +14,7 @@ const leastRails = 8
 // uniteToothed joins the flanks of teeth that taper or wind, as those of bevel and helical gears do: many narrow
 // parts that lie side by side all round, with sharp edges between them that run from one end to the other.
 func uniteToothed(m *mesh.Mesh, parts []Part) []Part {
-	near, rim := neighbours(m, parts)
+	near, _ := neighbours(m, parts)
 	areas := make([]float64, len(parts))
 	for i, p := range parts {
 		areas[i] = partArea(m, p)
@@ -22,11 +22,18 @@ func uniteToothed(m *mesh.Mesh, parts []Part) []Part {
 	flank := func(i int) bool {
 		switch parts[i].Fit.Kind {
 		case shape.Plane, shape.Cylinder, shape.Cone, shape.Extruded, shape.Swept, shape.Free:
-			return len(near[i]) > 1 && areas[i] < toothArea*rim[i]*rim[i]
+			return true
 		}
 		return false
 	}
-	rails := func(i int) []border { return near[i][:2] } // the longest two of a flank, one on either side
+	rails := func(i int) (two []border) { // the longest of a flank with its like, one on either side
+		for _, b := range near[i] {
+			if x, y := areas[i], areas[b.other]; len(two) < 2 && x < flankUnlike*y && y < flankUnlike*x {
+				two = append(two, b)
+			}
+		}
+		return two
+	}
 	links, sharp := make(links, len(parts)), map[[2]int]bool{}
 	for i := range parts {
 		if !flank(i) {
@@ -60,7 +67,7 @@ func uniteToothed(m *mesh.Mesh, parts []Part) []Part {
 			largest = max(largest, areas[a])
 		}
 		p := mesh.NewPatch(m, unionFaces(parts, ring), func(mesh.EdgeID) bool { return false })
-		if edges < leastRails || largest > total/6 || p.Euler() != 0 || len(p.Borders()) != 2 || !liesFlat(p) {
+		if edges < leastRails || largest > total/6 || p.Euler() != 0 || len(p.Borders()) != 2 || !liesFlat(p) && !bandLiesFlat(p) {
 			continue
 		}
 		groups = append(groups, ring)
@@ -76,5 +83,26 @@ func uniteToothed(m *mesh.Mesh, parts []Part) []Part {
 	})
 }
 
-// toothArea is the area of a flank in squares of its rim: a square has 1/16.
-const toothArea = 1. / 16
+// flankUnlike is how much larger than the next one a flank may be.
+const flankUnlike = 8
+
+// bandStrain is how much longer the middle of a band may be than its borders for it to be laid as a strip, as a share.
+const bandStrain = 0.01
+
+// bandLiesFlat tells whether an open tube that is long round and narrow lies flat once it is opened, nearly: what
+// curvature there is, as in the flanks of helical teeth, is spread over it.
+func bandLiesFlat(p *mesh.Patch) bool {
+	defects, border := p.Defects()
+	var all float64
+	for v, k := range defects {
+		if !border[v] {
+			if math.Abs(k) > mostDefect {
+				return false
+			}
+			all += k
+		}
+	}
+	loops := p.Borders()
+	high := 2 * p.Area() / (loopLength(p, loops[0]) + loopLength(p, loops[1]))
+	return math.Abs(all)/p.Area()*high*high/8 < bandStrain
+}

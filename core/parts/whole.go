@@ -161,12 +161,18 @@ func (g *model) plates(set []int) bool {
 			}
 		}
 		for _, s := range g.list[i].sides {
-			if s.smooth && s.bend < plateBend+2*(g.list[i].slack+g.list[s.other].slack) && slices.Contains(order[:n], s.other) {
+			if s.smooth && g.fold(i, s) < plateBend+2*(g.list[i].slack+g.list[s.other].slack) && slices.Contains(order[:n], s.other) {
 				return false
 			}
 		}
 	}
 	return true
+}
+
+// fold is the angle, radians, by which a facet and another are folded about the side between them: what is twisted
+// along it, as the flanks of helical teeth are, is not.
+func (g *model) fold(i int, s side) float64 {
+	return math.Abs(math.Asin(max(-1, min(1, r3.Dot(r3.Cross(g.list[i].normal, g.list[s.other].normal), mesh.Unit(s.dir))))))
 }
 
 // areas returns the least and the largest area of some facets.
