@@ -18,6 +18,9 @@ func extrusionMode(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) Mode {
 		var flat float64
 		if along, around, flat = flatVotes(m, faces, axis); flat < leastFlats*long*girth || along+around == 0 {
 			along, around = long, girth
+			if flutes := m.Connected(faces, func(e mesh.EdgeID) bool { return math.Abs(m.Dihedral(e)) > facetBend }); len(flutes) >= leastFlutes {
+				along, around, _ = votes(m, flutes, axis, func(int) bool { return true })
+			}
 		}
 	}
 	if around >= along {
@@ -53,28 +56,37 @@ const balance = 1.3
 // leastFlats is the share of a closed wall that must be flat for its flats to decide.
 const leastFlats = 0.3
 
+// leastFlutes is how many stretches between sharp edges vote like flats, those of a fluted column.
+const leastFlutes = 12
+
 // flatVotes returns the area of the flats of a wall, of those that are clearly longer
 // along its axis than across, and of those that are longer around.
 func flatVotes(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) (along, around, all float64) {
 	regions := m.Connected(faces, func(e mesh.EdgeID) bool { return math.Abs(m.Dihedral(e)) > coplanar })
 	of := make(map[mesh.FaceID]int, len(faces)) // region of each face
-	long, wide := make([]float64, len(regions)), make([]float64, len(regions))
+	wide := make([]float64, len(regions))
 	for r, region := range regions {
-		long[r], wide[r] = wallSize(m, region, axis)
+		_, wide[r] = wallSize(m, region, axis)
 		for _, f := range region {
 			of[f] = r
 		}
 	}
+	return votes(m, regions, axis, func(r int) bool { return !round(m, regions[r], of, wide) })
+}
+
+// votes are those of some regions of a wall, by area.
+func votes(m *mesh.Mesh, regions [][]mesh.FaceID, axis r3.Vec, may func(r int) bool) (along, around, all float64) {
 	for r, region := range regions {
-		if round(m, region, of, wide) {
+		if !may(r) {
 			continue
 		}
-		area := long[r] * wide[r]
+		long, wide := wallSize(m, region, axis)
+		area := long * wide
 		all += area
 		switch {
-		case long[r] > balance*wide[r]:
+		case long > balance*wide:
 			along += area
-		case wide[r] > balance*long[r]:
+		case wide > balance*long:
 			around += area
 		}
 	}
