@@ -242,6 +242,9 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 	case isTube:
 		return as(swept, inPipes > 0.9*area) // pipe, elbow, pipe
 	case explained && (len(chosen) < 2 || inPieces < 0.8*area || g.flowing(chosen) && g.goesRound(set, whole)):
+		if lids, rest := g.lids(set, whole, chosen); len(lids) > 0 {
+			return append(lids, g.part(rest, shape.AsTurned(g.gather(rest), whole.Axis, whole.Origin))), nil
+		}
 		return as(whole, len(chosen) > 1 && inPieces >= 0.8*area) // slices, but they may be exact
 	}
 	return pieces, nil

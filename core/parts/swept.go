@@ -122,7 +122,11 @@ const (
 // tapers tells whether the sections of a long bar grow or shrink evenly along its spine.
 // reach is how far each goes from the spine.
 func tapers(reach []float64, spine []r3.Vec, long float64) bool {
-	if slices.Max(reach)*2*taperLong > long {
+	var mean float64
+	for _, r := range reach {
+		mean += r / float64(len(reach))
+	}
+	if mean*2*taperLong > long {
 		return false
 	}
 	for k := 1; k < len(reach); k++ {

@@ -69,3 +69,41 @@ func (g *model) isRow(turned shape.Fit, i int, s side) bool {
 	round := mesh.Unit(r3.Cross(turned.Axis, r3.Sub(g.list[i].centre, turned.Origin)))
 	return math.Abs(r3.Dot(mesh.Unit(s.dir), round)) >= math.Cos(math.Pi/6)
 }
+
+// lidShare is the share of the radius of a turned form from which a disc that ends it is a lid.
+const lidShare = 0.5
+
+// lids parts the flat discs that end a turned form from the rest of it.
+func (g *model) lids(set []int, whole shape.Fit, chosen []region) (lids []Part, rest []int) {
+	in := map[int]bool{}
+	for _, r := range chosen {
+		if !isPlate(r.fit, whole.Axis) || g.hollow(r.set, whole) || math.Sqrt(r.area/math.Pi) < lidShare*whole.Radius {
+			continue
+		}
+		lids = append(lids, g.part(r.set, r.fit))
+		for _, i := range r.set {
+			in[i] = true
+		}
+	}
+	for _, i := range set {
+		if !in[i] {
+			rest = append(rest, i)
+		}
+	}
+	if len(rest) == 0 {
+		return nil, set
+	}
+	return lids, rest
+}
+
+// hollow tells whether facets round an axis leave it out.
+func (g *model) hollow(set []int, whole shape.Fit) bool {
+	for _, face := range g.faces(set) {
+		for _, p := range g.mesh.FacePoints(face) {
+			if axisDistance(g.mesh.Points[p], whole.Axis, whole.Origin) < 1e-6*g.diag {
+				return false
+			}
+		}
+	}
+	return len(g.faces(set)) > 1
+}
