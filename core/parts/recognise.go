@@ -179,7 +179,7 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 	swept, isTube := shape.Fit{}, false
 	if len(set) >= 6 {
 		swept, isTube = tube(g.mesh, g.faces(set))
-		isTube = isTube && !(explained && g.goesRound(set, whole) && !winds(swept.Spine, whole))
+		isTube = isTube && !(explained && g.goesRound(set, whole) && g.encircles(set, whole) && !winds(swept.Spine, whole))
 	}
 	chosen, left, err := g.split(set, !explained, progress)
 	if err != nil {
@@ -411,6 +411,15 @@ func (g *model) flowing(regions []region) bool {
 func (g *model) goesRound(set []int, f shape.Fit) bool {
 	n := g.sectors(set, f)
 	return n >= sectors/2 || n >= len(set)
+}
+
+// encircles tells whether a border of facets goes round an axis, as those of a wall do; those of a bent bar do not,
+// however far it bends.
+func (g *model) encircles(set []int, f shape.Fit) bool {
+	p := mesh.NewPatch(g.mesh, g.faces(set), func(mesh.EdgeID) bool { return false })
+	return slices.ContainsFunc(p.Borders(), func(loop []int32) bool {
+		return math.Abs(p.Winding(loop, f.Axis, f.Origin)) > math.Pi
+	})
 }
 
 // sectors is into how many equal ones the way round an axis is divided.
