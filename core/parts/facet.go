@@ -106,6 +106,7 @@ func facets(m *mesh.Mesh, only []mesh.FaceID, crease float64, tol tolerance) []f
 	list = breakRows(m, list, of, crease)
 	link(m, list, of, crease, tol)
 	knots(m, list, of)
+	soften(list)
 	return list
 }
 
@@ -310,7 +311,6 @@ func link(m *mesh.Mesh, list []facet, of []int32, crease float64, tol tolerance)
 			}
 		}
 	}
-	soften(list)
 }
 
 // regular tells whether a bend above the crease angle is one step of a coarse
@@ -327,9 +327,8 @@ func regular(list []facet, i, k int) bool {
 	}
 	goesOn := func(f facet, not side) (before int, ok bool) {
 		k := slices.IndexFunc(f.sides, func(o side) bool {
-			apart := mesh.Angle(o.dir, not.dir)
 			return o.other != not.other && o.convex == not.convex && o.bend > 0.8*not.bend && o.bend < 1.25*not.bend &&
-				min(apart, math.Pi-apart) < math.Pi/4
+				apart(o.dir, not.dir) < math.Pi/4
 		})
 		if k < 0 {
 			return 0, false

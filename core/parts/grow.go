@@ -367,8 +367,7 @@ func (g *model) opposite(i int) (out [][]int) {
 			continue
 		}
 		for _, t := range f.sides[a+1:] {
-			apart := mesh.Angle(s.dir, t.dir)
-			if min(apart, math.Pi-apart) < math.Pi/5 && t.smooth && t.convex == s.convex && t.bend > least && t.bend < 1.5*s.bend+f.slack && s.bend < 1.5*t.bend+f.slack && g.list[t.other].area > 0 {
+			if apart(s.dir, t.dir) < math.Pi/5 && t.smooth && t.convex == s.convex && t.bend > least && t.bend < 1.5*s.bend+f.slack && s.bend < 1.5*t.bend+f.slack && g.list[t.other].area > 0 {
 				out = append(out, []int{i, s.other, t.other})
 			}
 		}

@@ -3,7 +3,6 @@ package parts
 import (
 	"math"
 
-	"morvek/core/mesh"
 	"morvek/core/shape"
 )
 
@@ -98,8 +97,7 @@ func (g *model) leak(set []int) float64 {
 // runs into an elbow.
 func (g *model) tangent(i int, s side) bool {
 	for _, o := range g.list[i].sides {
-		apart := mesh.Angle(o.dir, s.dir)
-		if o.other != s.other && min(apart, math.Pi-apart) < math.Pi/6 {
+		if o.other != s.other && apart(o.dir, s.dir) < math.Pi/6 {
 			return o.smooth && (o.bend < 0.4*s.bend-g.list[i].slack || o.bend > 2.5*s.bend+g.list[i].slack)
 		}
 	}

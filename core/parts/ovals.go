@@ -4,6 +4,8 @@ import (
 	"math"
 	"slices"
 
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/mesh"
 )
 
@@ -13,6 +15,7 @@ const (
 	ovalBend  = 57 * math.Pi / 180
 	ovalShare = 0.55
 	ovalStep  = 2
+	diagonal  = 0.3
 	mostSteps = 400
 )
 
@@ -68,17 +71,48 @@ func (s step) set(list []facet, smooth bool) {
 	s.back(list).side(list).smooth = smooth
 }
 
-// next is the side across the facet from its side s, the most parallel one.
+// next is the side across the facet from its side s, the most parallel one; beyond the diagonal, which hardly bends,
+// if a twisted facet is two triangles.
 func (s step) next(list []facet) (n step, ok bool) {
-	own := s.side(list)
-	least := math.Pi / 4
-	for k, o := range list[s.of].sides {
-		apart := mesh.Angle(o.dir, own.dir)
-		if apart = min(apart, math.Pi-apart); k != s.k && apart < least {
-			n, ok, least = step{s.of, k}, true, apart
+	n, ok = s.across(list, s.of, s.side(list).other)
+	if ok && n.side(list).bend >= diagonal*s.side(list).bend || len(list[s.of].sides) > 3 {
+		return n, ok
+	}
+	least := math.Inf(1)
+	for _, d := range list[s.of].sides {
+		if a := apart(d.dir, s.side(list).dir); d.other != s.side(list).other && a < least && d.bend < diagonal*s.side(list).bend {
+			if half, found := s.across(list, d.other, s.of); found {
+				n, ok, least = half, true, a
+			}
 		}
 	}
 	return n, ok
+}
+
+// across is the side of a facet most parallel to s, but for that to another facet.
+func (s step) across(list []facet, of, but int) (n step, ok bool) {
+	least := math.Pi / 4
+	for k, o := range list[of].sides {
+		if a := apart(o.dir, s.side(list).dir); o.other != but && a < least && (of != s.of || k != s.k) {
+			n, ok, least = step{of, k}, true, a
+		}
+	}
+	return n, ok
+}
+
+// apart is the angle between two lines, radians.
+func apart(a, b r3.Vec) float64 {
+	t := mesh.Angle(a, b)
+	return min(t, math.Pi-t)
+}
+
+// wide is how far a facet reaches from a side, a triangle as far as its tip.
+func (s step) wide(list []facet) float64 {
+	w := s.side(list).extent
+	if len(list[s.of].knots) == 3 {
+		w *= 2
+	}
+	return w
 }
 
 // isStep tells whether a crease goes on as a step of an oval to both sides, on one of them smoothly.
@@ -90,11 +124,11 @@ func isStep(list []facet, s step) bool {
 	back := s.back(list)
 	a, ok := s.next(list)
 	b, goesOn := back.next(list)
-	if !ok || !goesOn || !alikeWide(own, back.side(list)) {
+	if !ok || !goesOn || !alikeWide(s.wide(list), back.wide(list)) {
 		return false
 	}
 	for _, n := range []step{a, b} {
-		if t := n.side(list); t.convex != own.convex || t.bend < ovalShare*own.bend || t.bend > ovalBend || !alikeWide(own, n.back(list).side(list)) {
+		if t := n.side(list); t.convex != own.convex || t.bend < ovalShare*own.bend || t.bend > ovalBend || !alikeWide(s.wide(list), n.back(list).wide(list)) {
 			return false
 		}
 	}
@@ -102,10 +136,8 @@ func isStep(list []facet, s step) bool {
 		azimuth(list[a.side(list).other].normal, list[s.of].normal, list[own.other].normal) <= ovalBend
 }
 
-// alikeWide tells whether two facets are of one oval by how far they reach from the sides named.
-func alikeWide(s, t *side) bool {
-	return s.extent <= ovalStep*t.extent && t.extent <= ovalStep*s.extent
-}
+// alikeWide tells whether two facets are of one oval by how far they reach.
+func alikeWide(a, b float64) bool { return a <= ovalStep*b && b <= ovalStep*a }
 
 // closes tells whether one comes back to where one began by going on smoothly from side to side.
 func (s step) closes(list []facet) bool {
@@ -118,7 +150,7 @@ func (s step) closes(list []facet) bool {
 		if !ok {
 			return false
 		}
-		if at = next; at.side(list).other == s.of {
+		if at = next; at.side(list).other == s.of || at.of == s.of {
 			return at.side(list).smooth
 		}
 	}

@@ -19,13 +19,6 @@ func uniteToothed(m *mesh.Mesh, parts []Part) []Part {
 	for i, p := range parts {
 		areas[i] = partArea(m, p)
 	}
-	flank := func(i int) bool {
-		switch parts[i].Fit.Kind {
-		case shape.Plane, shape.Cylinder, shape.Cone, shape.Extruded, shape.Swept, shape.Free:
-			return true
-		}
-		return false
-	}
 	rails := func(i int) (two []border) { // the longest of a flank with its like, one on either side
 		for _, b := range near[i] {
 			if x, y := areas[i], areas[b.other]; len(two) < 2 && x < flankUnlike*y && y < flankUnlike*x {
@@ -36,12 +29,9 @@ func uniteToothed(m *mesh.Mesh, parts []Part) []Part {
 	}
 	links, sharp := make(links, len(parts)), map[[2]int]bool{}
 	for i := range parts {
-		if !flank(i) {
-			continue
-		}
 		for _, b := range rails(i) {
 			back := func(o border) bool { return o.other == i }
-			if b.other > i && flank(b.other) && slices.ContainsFunc(rails(b.other), back) {
+			if b.other > i && slices.ContainsFunc(rails(b.other), back) {
 				links.link(i, b.other, -1)
 				sharp[[2]int{i, b.other}] = math.Abs(b.bend) > coarseAngle
 			}

@@ -170,14 +170,22 @@ func axisDistance(p, axis, origin r3.Vec) float64 {
 	return r3.Norm(r3.Sub(d, r3.Scale(r3.Dot(d, axis), axis)))
 }
 
+// leansRound is the sine of the angle by which a facet of a wall may lean round its axis.
+const leansRound = 0.1
+
 // closesRound tells whether the faces are an open tube about the axis: two
 // borders, each going round once, every normal in the plane of its radius.
 func closesRound(m *mesh.Mesh, faces []mesh.FaceID, axis, origin r3.Vec) bool {
 	n := m.FaceNormals()
 	for _, f := range faces {
-		d := r3.Sub(m.FaceCentre(f), origin)
-		round := r3.Cross(axis, d)
-		if l := r3.Norm(round); l == 0 || math.Abs(r3.Dot(n[f], round)) > 0.1*l {
+		lo, hi := math.Inf(1), math.Inf(-1) // how far its normal leans round the axis, seen from its corners
+		for _, p := range m.FacePoints(f) {
+			if round := r3.Cross(axis, r3.Sub(m.Points[p], origin)); r3.Norm(round) > 0 {
+				lean := r3.Dot(n[f], mesh.Unit(round))
+				lo, hi = min(lo, lean), max(hi, lean)
+			}
+		}
+		if lo > leansRound || hi < -leansRound {
 			return false
 		}
 	}
