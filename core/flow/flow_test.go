@@ -226,3 +226,34 @@ func TestGrainOfAThread(t *testing.T) {
 		}
 	}
 }
+
+// The grain of a plate is along its blank where that is clearly tighter than the box of its steps, as on the string of a
+// stair; a gusset lies on its legs.
+func TestGrainAlongTheBlank(t *testing.T) {
+	stair := []r2.Vec{{X: 22}, {X: -4}}
+	for k := range 9 {
+		y := 18*float64(k) + 15
+		stair = append(stair, r2.Vec{X: 26*float64(k) - 4, Y: y}, r2.Vec{X: 26*float64(k) + 22, Y: y})
+	}
+	stair = append(stair, r2.Vec{X: 230, Y: 140})
+	for name, c := range map[string]struct {
+		outline []r2.Vec
+		want    r2.Vec
+	}{
+		"string of a stair": {stair, r2.Vec{X: 208, Y: 140}},
+		"gusset":            {[]r2.Vec{{}, {X: 4}, {Y: 3}}, r2.Vec{X: 1}},
+	} {
+		w := meshtest.NewWelder()
+		var face []mesh.PointID
+		for _, p := range c.outline {
+			face = append(face, w.Point(r3.Vec{X: p.X, Y: p.Y}))
+		}
+		w.Face(face...)
+		m := w.Mesh(t)
+		g := flow.DefaultGrain(m, meshtest.All(m), shape.Fit{Kind: shape.Plane, Axis: r3.Vec{Z: 1}})
+		want := r2.Unit(c.want)
+		if got := math.Abs(want.X*g.Axis.X + want.Y*g.Axis.Y); got < math.Cos(0.5*math.Pi/180) {
+			t.Errorf("%s: along %v, want %v", name, g.Axis, want)
+		}
+	}
+}

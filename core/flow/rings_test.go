@@ -7,9 +7,32 @@ import (
 	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"morvek/core/mesh"
 	"morvek/core/mesh/meshtest"
 	"morvek/core/shape"
 )
+
+// The flutes of a column vote for its grain, though it is longer round than along; a fluted knob that is flat has it around.
+func TestGrainOfFlutes(t *testing.T) {
+	for name, c := range map[string]struct {
+		high float64
+		want Mode
+	}{"column": {40, Along}, "knob": {1, Around}} {
+		w := meshtest.NewWelder()
+		at := func(k int, z float64) mesh.PointID {
+			s, c := math.Sincos(2 * math.Pi * float64(k%100) / 100)
+			r := 6 - 0.6*math.Sin(math.Pi*float64(k%5)/5)
+			return w.Point(r3.Vec{X: r * c, Y: r * s, Z: z})
+		}
+		for k := range 100 {
+			w.Face(at(k, 0), at(k+1, 0), at(k+1, c.high), at(k, c.high))
+		}
+		m := w.Mesh(t)
+		if g := DefaultGrain(m, meshtest.All(m), shape.Fit{Kind: shape.Extruded, Axis: r3.Vec{Z: 1}}); g.Mode != c.want {
+			t.Errorf("%s: %v, want %v", name, g.Mode, c.want)
+		}
+	}
+}
 
 // A wall that leans all round has a grain around it, a ring of narrow flanks along its axis unless it fans out.
 func TestGrainOfRings(t *testing.T) {

@@ -41,12 +41,12 @@ func dented(t *testing.T, n int, flat, noise float64) *mesh.Mesh {
 func TestNoiseIsMeasured(t *testing.T) {
 	for _, flat := range []float64{1, 0.5, 0.1} {
 		for _, noise := range []float64{1e-7, 1e-6, 1e-5} {
-			if got := measureNoise(dented(t, 60, flat, noise)); math.Abs(math.Log(got/noise)) > math.Log(1.5) {
+			if got := measureNoise(dented(t, 60, flat, noise), 0); math.Abs(math.Log(got/noise)) > math.Log(1.5) {
 				t.Errorf("%g of the sheet flat: noise of %g is told as %g", flat, noise, got)
 			}
 		}
 	}
-	if got := measureNoise(dented(t, 60, 0.5, 0)); got > 1e-12 {
+	if got := measureNoise(dented(t, 60, 0.5, 0), 0); got > 1e-12 {
 		t.Errorf("a clean mesh is told to be off by %g", got)
 	}
 }

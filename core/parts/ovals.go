@@ -89,11 +89,17 @@ func (s step) next(list []facet) (n step, ok bool) {
 	return n, ok
 }
 
-// across is the side of a facet most parallel to s, but for that to another facet.
-func (s step) across(list []facet, of, but int) (n step, ok bool) {
+// across is the side of a facet most parallel to s, of those away from another facet.
+func (s step) across(list []facet, of, from int) (n step, ok bool) {
 	least := math.Pi / 4
+	along := mesh.Unit(s.side(list).dir)
+	to := func(other int) r3.Vec { // across s
+		d := r3.Sub(list[other].centre, list[of].centre)
+		return r3.Sub(d, r3.Scale(r3.Dot(d, along), along))
+	}
+	near := to(from)
 	for k, o := range list[of].sides {
-		if a := apart(o.dir, s.side(list).dir); o.other != but && a < least && (of != s.of || k != s.k) {
+		if a := apart(o.dir, along); a < least && r3.Dot(to(o.other), near) < 0 {
 			n, ok, least = step{of, k}, true, a
 		}
 	}
@@ -106,13 +112,16 @@ func apart(a, b r3.Vec) float64 {
 	return min(t, math.Pi-t)
 }
 
-// wide is how far a facet reaches from a side, a triangle as far as its tip.
+// wide is how wide a facet is across its side s: its area by the length of what runs along that, the diagonal aside.
 func (s step) wide(list []facet) float64 {
-	w := s.side(list).extent
-	if len(list[s.of].knots) == 3 {
-		w *= 2
+	own := s.side(list)
+	var long float64
+	for _, o := range list[s.of].sides {
+		if apart(o.dir, own.dir) < math.Pi/4 && o.bend >= diagonal*own.bend {
+			long += o.length
+		}
 	}
-	return w
+	return 2 * list[s.of].area / max(long, 1e-300)
 }
 
 // isStep tells whether a crease goes on as a step of an oval to both sides, on one of them smoothly.

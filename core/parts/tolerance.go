@@ -23,7 +23,7 @@ func newTolerance(m *mesh.Mesh, relative float64) tolerance {
 	d := m.Diagonal()
 	t := tolerance{noise: relative * d, least: 2e-6 * d, digit: lastDigit(m.Points)}
 	if relative <= 0 {
-		t.noise = min(measureNoise(m), 5e-4*d)
+		t.noise = min(measureNoise(m, t.digit), 5e-4*d)
 		if t.noise < 2*t.digit {
 			t.noise = t.digit / math.Sqrt(3) // what is rounded spreads evenly
 		}
@@ -36,8 +36,9 @@ func newTolerance(m *mesh.Mesh, relative float64) tolerance {
 // would make of it. Machine parts are made of planes, and of facets and quads that are flat,
 // so on a clean mesh a good share of the pairs is exactly flat; the lower sixth of these
 // tells the noise. Where more are flat, or fewer than that takes, it is told by where there are
-// hardly more: what is bent by more than noise is bent by any amount.
-func measureNoise(m *mesh.Mesh) float64 {
+// hardly more: what is bent by more than noise is bent by any amount. What many pairs are off by alike, but for the last
+// digit, is no noise: the twist of teeth, say.
+func measureNoise(m *mesh.Mesh, digit float64) float64 {
 	t := m.Triangles()
 	var off []float64
 	flat := 0.0 // how many pairs should be flat: diagonals of quads, every third edge between triangles
@@ -74,6 +75,11 @@ func measureNoise(m *mesh.Mesh) float64 {
 		return 0
 	}
 	slices.Sort(off)
+	all := float64(len(off))
+	if off = withoutRuns(off, 4*digit, 1e-12*m.Diagonal()); len(off) < 12 {
+		return 0
+	}
+	flat *= float64(len(off)) / all
 	noise := off[int(flat/6)] / 0.21 // a sixth of offsets spread by σ lie below 0.21σ
 	exact, _ := slices.BinarySearch(off, 1e-12*m.Diagonal())
 	for n := max(12, int(flat/50)); exact+n < len(off) && off[exact+n] < flatterBy*noise; n += 1 + n/16 {
@@ -83,6 +89,30 @@ func measureNoise(m *mesh.Mesh) float64 {
 		}
 	}
 	return noise
+}
+
+// What is alike: so close, as a share, and so many of a number of values, at least and as a share.
+const (
+	alikeOff   = 1e-4
+	alikeRun   = 8
+	alikeShare = 1. / 200
+)
+
+// withoutRuns leaves out of ascending values those of which there are many alike, by a share or by a length, but for
+// those that are nothing.
+func withoutRuns(values []float64, digit, nothing float64) (out []float64) {
+	least := max(alikeRun, int(alikeShare*float64(len(values))))
+	for i := 0; i < len(values); {
+		j := i + 1
+		for j < len(values) && values[j] <= values[i]+max(alikeOff*values[i], digit) {
+			j++
+		}
+		if values[i] <= nothing+digit || j-i < least {
+			out = append(out, values[i:j]...)
+		}
+		i = j
+	}
+	return out
 }
 
 // flatterBy is how much larger the noise may be than a sixth of the pairs tells: all edges between

@@ -5,6 +5,7 @@ import (
 	"math"
 	"testing"
 
+	"gonum.org/v1/gonum/spatial/r2"
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/mesh"
@@ -68,4 +69,29 @@ func TestToothedRings(t *testing.T) {
 			t.Errorf("%d teeth, smaller by %g: %d toothed rings", c.teeth, c.shrink, rings)
 		}
 	}
+}
+
+// Teeth that wind round their gear and those of a crown are one ring each, of quads and of triangles.
+func TestTeethThatWind(t *testing.T) {
+	var helical [][]r3.Vec
+	for row := range 5 {
+		var section []r3.Vec
+		for k := range 20 {
+			for _, p := range [][2]float64{{-0.3, 0.88}, {-0.22, 0.9}, {-0.12, 1.08}, {0.12, 1.08}, {0.22, 0.9}, {0.3, 0.88}} {
+				s, c := math.Sincos(2*math.Pi*(float64(k)+p[0])/20 + 0.06*float64(row))
+				section = append(section, r3.Vec{X: 20 * p[1] * c, Y: 20 * p[1] * s, Z: 2.5 * float64(row)})
+			}
+		}
+		helical = append(helical, section)
+	}
+	counted(t, "helical gear", loft(t, true, true, helical...), 3, 480, shape.Free)
+	crown := make([][]r3.Vec, 5)
+	for k := range 128 {
+		s, c := math.Sincos(2 * math.Pi * float64(k) / 128)
+		top := 8 + 3*float64(k%4/2)
+		for i, p := range []r2.Vec{{X: 17}, {X: 20}, {X: 20, Y: top}, {X: 17, Y: top}, {X: 17}} {
+			crown[i] = append(crown[i], r3.Vec{X: p.X * c, Y: p.X * s, Z: p.Y})
+		}
+	}
+	counted(t, "crown", loft(t, true, false, crown...), 4, 128, shape.Free)
 }

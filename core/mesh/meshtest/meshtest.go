@@ -259,7 +259,7 @@ func Alternating(t testing.TB, m *mesh.Mesh) *mesh.Mesh {
 			at = append(at, w.Point(m.Points[p]))
 		}
 		switch {
-		case len(at) < 4:
+		case len(at) != 4:
 			w.Face(at...)
 		case f%2 == 0:
 			w.Face(at[0], at[1], at[2])
