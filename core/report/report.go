@@ -76,16 +76,6 @@ type PartReport struct {
 	Note      string        `json:"note,omitempty"`
 }
 
-// HealthReport is a finding about the mesh itself.
-type HealthReport struct {
-	Kind  string        `json:"kind"`
-	Count int           `json:"count"`
-	Note  string        `json:"note"`
-	Faces []mesh.FaceID `json:"faces"`
-
-	Repair string `json:"repair,omitempty"` // that does away with it
-}
-
 // PartReports describes the parts of a document.
 func PartReports(d *document.Document) []PartReport {
 	faces := d.State.PartFaces()
@@ -113,19 +103,6 @@ func partReport(f shape.Fit, faces []mesh.FaceID, pieces []document.Piece) PartR
 		r.Pieces = append(r.Pieces, partReport(q.Fit, q.Faces, q.Pieces))
 	}
 	return r
-}
-
-// HealthReports describes the state of the mesh that came in.
-func HealthReports(d *document.Document) []HealthReport {
-	out := []HealthReport{}
-	for _, a := range d.Health() {
-		h := HealthReport{a.Kind, a.Count, a.Note, a.Faces, a.Repair}
-		if h.Faces == nil {
-			h.Faces = []mesh.FaceID{}
-		}
-		out = append(out, h)
-	}
-	return out
 }
 
 // Of measures a document, the exposure of its seams included.

@@ -57,15 +57,6 @@ type mapView struct {
 	Dropped bool
 }
 
-// names are what is wrong with a mesh, in a line.
-var names = map[string][2]string{
-	"folded": {"face that repeats corners", "faces that repeat corners"}, "doubled": {"face that lies on another", "faces that lie on others"},
-	"flipped": {"face wound against its neighbours", "faces wound against their neighbours"}, "bent-polygons": {"polygon that is not flat or crosses itself", "polygons that are not flat or cross themselves"},
-	"slivers": {"face of a loose sliver", "faces of loose slivers"}, "zero-area": {"face without area", "faces without area"},
-	"crowded-edge": {"edge of three or more faces", "edges of three or more faces"}, "open-border": {"open border", "open borders"},
-	"doubled-points": {"doubled point", "doubled points"}, "unused-points": {"point no face uses", "points no face uses"},
-}
-
 // arrival shows what came in and asks how to begin.
 func (p *Pages) arrival(c *echo.Context) error {
 	o, err := p.Open(c)
@@ -110,14 +101,11 @@ func (p *Pages) arrival(c *echo.Context) error {
 	for _, r := range mend.Repairs() {
 		does[r.Kind] = r.Says
 	}
-	for i, a := range d.Health() {
-		n := names[a.Kind]
-		name := n[min(1, a.Count-1)]
-		_, note, _ := strings.Cut(a.Note, "; ") // what comes first says the name again
+	for i, a := range report.HealthReports(d) {
 		if slices.Contains(done, a.Repair) {
 			a.Repair = "" // was done, and this is left
 		}
-		v.Health = append(v.Health, ailmentView{Kind: a.Kind, Name: name, Note: note, Repair: a.Repair, Does: does[a.Repair], Count: a.Count, Place: i})
+		v.Health = append(v.Health, ailmentView{Kind: a.Kind, Name: a.Name(), Note: a.Aside(), Repair: a.Repair, Does: does[a.Repair], Count: a.Count, Place: i})
 	}
 	for _, n := range was.Drop {
 		v.Maps = append(v.Maps, mapView{In: n, Name: fmt.Sprintf("Map %d", n), Is: "left out", Dropped: true})
