@@ -174,14 +174,15 @@ func wallSize(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) (long, round float
 // mostFan is the angle over which a cone may fan out on the sheet to have a grain along it.
 const mostFan = 30 * math.Pi / 180
 
-// fan is the angle over which a ring about an axis fans out on the sheet: that of a cone as steep, radians.
+// fan is the angle over which a ring about an axis fans out on the sheet: that of a cone as steep, radians. What leans to
+// both sides, as the flanks of helical teeth do, fans out as little as it leans in the mean.
 func fan(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) float64 {
 	var lean, area float64
 	for _, f := range faces {
-		lean += m.FaceAreas()[f] * math.Abs(r3.Dot(m.FaceNormals()[f], axis))
+		lean += m.FaceAreas()[f] * r3.Dot(m.FaceNormals()[f], axis)
 		area += m.FaceAreas()[f]
 	}
-	return 2 * math.Pi * lean / area
+	return 2 * math.Pi * math.Abs(lean) / area
 }
 
 // tapers tells whether a cone is clearly longer than around and hardly fans out: a leg, not

@@ -42,16 +42,17 @@ func TestGrainOfRings(t *testing.T) {
 		return r2.Vec{X: r * c, Y: r * s}
 	}
 	for name, c := range map[string]struct {
-		high, shrink, deep float64
-		want               Mode
+		high, shrink, deep, wind float64
+		want                     Mode
 	}{
-		"low wall that leans": {3, 0.2, 0, Around},
-		"flanks of teeth":     {14, 0.05, 2, Along},
-		"flanks that fan out": {14, 0.6, 2, None},
+		"low wall that leans": {3, 0.2, 0, 0, Around},
+		"flanks of teeth":     {14, 0.05, 2, 0, Along},
+		"flanks that fan out": {14, 0.6, 2, 0, None},
+		"flanks that wind":    {14, 0, 2, 0.5, Along},
 	} {
 		w := meshtest.NewWelder()
 		at := func(k int, up float64) r3.Vec {
-			p := r2.Scale(1-c.shrink*up, star(k%40, c.deep))
+			p := r2.Rotate(r2.Scale(1-c.shrink*up, star(k%40, c.deep)), c.wind*up, r2.Vec{})
 			return r3.Vec{X: p.X, Y: p.Y, Z: c.high * up}
 		}
 		for k := range 40 {

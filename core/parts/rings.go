@@ -84,18 +84,23 @@ const (
 
 // liesFlat tells whether a patch bends without stretching but at its borders.
 func liesFlat(p *mesh.Patch) bool {
+	all, even := innerDefect(p)
+	return even && math.Abs(all) < mostTogether
+}
+
+// innerDefect is the sum of the angle defects inside a patch; even is false where one point has much of it.
+func innerDefect(p *mesh.Patch) (all float64, even bool) {
 	defects, border := p.Defects()
-	var all float64
 	for v, k := range defects {
 		if border[v] {
 			continue
 		}
 		if math.Abs(k) > mostDefect {
-			return false
+			return all, false
 		}
 		all += k
 	}
-	return math.Abs(all) < mostTogether
+	return all, true
 }
 
 // links tells for each wall to which others it is linked, and through which strip, or -1.

@@ -82,17 +82,8 @@ const bandStrain = 0.01
 // bandLiesFlat tells whether an open tube that is long round and narrow lies flat once it is opened, nearly: what
 // curvature there is, as in the flanks of helical teeth, is spread over it.
 func bandLiesFlat(p *mesh.Patch) bool {
-	defects, border := p.Defects()
-	var all float64
-	for v, k := range defects {
-		if !border[v] {
-			if math.Abs(k) > mostDefect {
-				return false
-			}
-			all += k
-		}
-	}
+	all, even := innerDefect(p)
 	loops := p.Borders()
 	high := 2 * p.Area() / (loopLength(p, loops[0]) + loopLength(p, loops[1]))
-	return math.Abs(all)/p.Area()*high*high/8 < bandStrain
+	return even && math.Abs(all)/p.Area()*high*high/8 < bandStrain
 }
