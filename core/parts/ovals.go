@@ -17,6 +17,7 @@ const (
 	ovalStep  = 2
 	diagonal  = 0.3
 	mostSteps = 400
+	stepSides = 64
 )
 
 // soften takes creases for smooth that are the steps of a coarse oval where it is narrowest: the bends beside them,
@@ -127,7 +128,8 @@ func (s step) wide(list []facet) float64 {
 // isStep tells whether a crease goes on as a step of an oval to both sides, on one of them smoothly.
 func isStep(list []facet, s step) bool {
 	own := s.side(list)
-	if own.smooth || own.bend > ovalBend {
+	lid := func(i int) bool { return len(list[i].sides) > stepSides }
+	if own.smooth || own.bend > ovalBend || lid(s.of) || lid(own.other) {
 		return false
 	}
 	back := s.back(list)
@@ -137,7 +139,7 @@ func isStep(list []facet, s step) bool {
 		return false
 	}
 	for _, n := range []step{a, b} {
-		if t := n.side(list); t.convex != own.convex || t.bend < ovalShare*own.bend || t.bend > ovalBend || !alikeWide(s.wide(list), n.back(list).wide(list)) {
+		if t := n.side(list); t.convex != own.convex || t.bend < ovalShare*own.bend || t.bend > ovalBend || lid(t.other) || !alikeWide(s.wide(list), n.back(list).wide(list)) {
 			return false
 		}
 	}
