@@ -220,7 +220,7 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		}
 	}
 	for _, rest := range left {
-		if explained && g.allRound(whole, rest) {
+		if explained && g.closesAbout(whole, rest) {
 			pieces = append(pieces, g.part(rest, shape.AsTurned(g.gather(rest), whole.Axis, whole.Origin)))
 			continue
 		}

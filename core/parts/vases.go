@@ -19,15 +19,15 @@ func (g *model) vases(whole shape.Fit, chosen []region, left [][]int) ([]region,
 	for changed := true; changed; {
 		changed = false
 		for l, rest := range left {
-			if !g.allRound(whole, rest) {
+			if !g.closesAbout(whole, rest) {
 				continue
 			}
-			bend, high, _ := g.steps(whole, rest, rest)
+			bend, high, _ := g.bendsInto(whole, rest, rest)
 			k := slices.IndexFunc(chosen, func(r region) bool {
-				if r.fit.Kind != shape.Cone || g.manyRows(r.set) || !g.allRound(whole, r.set) {
+				if r.fit.Kind != shape.Cone || g.manyRows(r.set) || !g.closesAbout(whole, r.set) {
 					return false
 				}
-				b, h, ok := g.steps(whole, r.set, rest)
+				b, h, ok := g.bendsInto(whole, r.set, rest)
 				return ok && b <= vaseBend*bend && h <= ovalStep*high && high <= ovalStep*h
 			})
 			if k >= 0 {
@@ -39,14 +39,14 @@ func (g *model) vases(whole shape.Fit, chosen []region, left [][]int) ([]region,
 	return chosen, left
 }
 
-// allRound tells whether facets close round the axis of a turned form.
-func (g *model) allRound(whole shape.Fit, set []int) bool {
+// closesAbout tells whether facets close round the axis of a turned form.
+func (g *model) closesAbout(whole shape.Fit, set []int) bool {
 	return closesRound(g.mesh, g.faces(set), whole.Axis, whole.Origin)
 }
 
-// steps is how far facets of one set bend into those of another along the profile of a turned form, in the mean and in
+// bendsInto is how far facets of one set bend into those of another along the profile of a turned form, in the mean and in
 // radians, and how high they are there; ok is false where they do not meet.
-func (g *model) steps(whole shape.Fit, set, other []int) (bend, high float64, ok bool) {
+func (g *model) bendsInto(whole shape.Fit, set, other []int) (bend, high float64, ok bool) {
 	g.now++
 	for _, i := range other {
 		g.stamp[i] = g.now

@@ -48,7 +48,7 @@ async function drop(): Promise<void> {
   if (join.active) join.drop();
   else if (live.active || at.form) leaveForm();
   else if (at.drawing) at.drawing = false;
-  else if (setup.active) { setup.drop(); const faces = setup.faces; await setup.load(faces); show($("setup-lead"), setup.lead()); }
+  else if (setup.active) { setup.leave(); show($("setup-lead"), setup.lead()); }
   else if (chain.active) chain.toggle(false);
   else if (points.picked.size) points.clear();
   else if (stations[at.station]!.drop?.()) return;

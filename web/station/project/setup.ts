@@ -45,7 +45,17 @@ export class Setup extends Watched {
     }
     if (own.signal.aborted) return;
     this.options = list;
-    const kept = this.kept();
+    this.begin();
+  }
+
+  /** Leaves what was set up: the kind that is kept, or that the shape asks for, is chosen again. */
+  leave(): void {
+    this.drop();
+    if (this.options.length) this.begin();
+  }
+
+  private begin(): void {
+    const list = this.options, kept = this.kept();
     this.take(list.find((o) => o.kind === kept) ?? list.find((o) => o.fitted && !o.why) ?? list[0]!);
     this.changed();
   }
