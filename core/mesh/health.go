@@ -89,7 +89,7 @@ func (m *Mesh) Health() []Ailment {
 	}
 	add("crowded-edge", nMany, many, "edges shared by three or more faces; those that bend least stay together, others are cut off there", "")
 	loops, rim := m.openBorders()
-	add("open-border", loops, rim, "borders where the mesh ends: holes, or the rims of walls without thickness", "holes")
+	add("open-border", loops, rim, "borders where the mesh ends; holes, or the rims of walls without thickness", "holes")
 
 	used := make([]bool, len(m.Points))
 	for _, p := range m.CornerPoint {

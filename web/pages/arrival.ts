@@ -38,10 +38,14 @@ document.getElementById("revises")?.addEventListener("change", () => {
   $("run").hidden = revises() > 0;
 });
 
+/** The buttons wait until the page hears them, so that no click is lost. */
+function enable(on: boolean): void {
+  for (const id of ["open", "run"]) $<HTMLButtonElement>(id).disabled = !on;
+}
+
 /** Begins as it is asked for and opens the bench. */
 async function begin(run: boolean): Promise<void> {
-  const buttons = [$<HTMLButtonElement>("open"), $<HTMLButtonElement>("run")];
-  for (const b of buttons) b.disabled = true;
+  enable(false);
   $("trouble").hidden = true;
   const drop = [...document.querySelectorAll<HTMLInputElement>("input[name=keep]:not(:checked)")].map((x) => Number(x.value));
   const near = $<HTMLInputElement>("weld-near").checked;
@@ -52,12 +56,13 @@ async function begin(run: boolean): Promise<void> {
   } catch (e) {
     $("trouble").textContent = e instanceof Refused ? e.message : "The server does not answer; try again in a moment.";
     $("trouble").hidden = false;
-    for (const b of buttons) b.disabled = false;
+    enable(true);
   }
 }
 if (document.getElementById("open")) {
   $("open").onclick = () => void begin(false);
   $("run").onclick = () => void begin(true);
+  enable(true);
   const weld = $<HTMLInputElement>("weld");
   const count = async (): Promise<void> => {
     const { points } = (await ask(at(`/weld?within=${within()}`)).then((r) => r.json())) as { points: number };
