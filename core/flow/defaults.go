@@ -262,8 +262,8 @@ const (
 // clearly tighter: the string of a stair runs aslant.
 func blankAngle(m *mesh.Mesh, faces []mesh.FaceID, u, v r3.Vec, edges []weighted, angle float64) float64 {
 	box := func(angle float64) float64 {
-		s, c := math.Sincos(angle)
-		size := boxOf(m, faces, r3.Add(r3.Scale(c, u), r3.Scale(s, v)), r3.Add(r3.Scale(-s, u), r3.Scale(c, v)))
+		along, across := basisAt(u, v, angle)
+		size := boxOf(m, faces, along, across)
 		return size.X * size.Y
 	}
 	var rim []Direction
@@ -276,7 +276,7 @@ func blankAngle(m *mesh.Mesh, faces []mesh.FaceID, u, v r3.Vec, edges []weighted
 	}
 	least := tightBlank * box(angle)
 	for {
-		other, share := Prevailing(rim, math.Pi)
+		other, _ := Prevailing(rim, math.Pi)
 		var on float64
 		rim = slices.DeleteFunc(rim, func(d Direction) bool {
 			off := math.Abs(math.Remainder(d.Angle-other, math.Pi)) < 3*math.Pi/180
@@ -285,13 +285,19 @@ func blankAngle(m *mesh.Mesh, faces []mesh.FaceID, u, v r3.Vec, edges []weighted
 			}
 			return off
 		})
-		if on == 0 || on < leastBlank*around || share == 0 {
+		if on == 0 || on < leastBlank*around {
 			return angle
 		}
 		if b := box(other); b < least*(1-1e-6) {
 			least, angle = b, other
 		}
 	}
+}
+
+// basisAt is a basis of a plane turned by an angle.
+func basisAt(u, v r3.Vec, angle float64) (along, across r3.Vec) {
+	s, c := math.Sincos(angle)
+	return r3.Add(r3.Scale(c, u), r3.Scale(s, v)), r3.Add(r3.Scale(-s, u), r3.Scale(c, v))
 }
 
 // hardly is the share of its rim that may run across for the way of the rim to decide,
@@ -323,10 +329,9 @@ func prevailing(m *mesh.Mesh, faces []mesh.FaceID, n r3.Vec) (r3.Vec, bool) {
 		angle = pairedAngle(edges, angle)
 	}
 	angle = blankAngle(m, faces, u, v, edges, angle)
-	s, c := math.Sincos(angle)
 	rim := waysOf(edges, angle).rim
 	along, across := rim[0]+rim[2], rim[1]+rim[3]
-	one, two := r3.Add(r3.Scale(c, u), r3.Scale(s, v)), r3.Add(r3.Scale(-s, u), r3.Scale(c, v))
+	one, two := basisAt(u, v, angle)
 	size := boxOf(m, faces, one, two)
 	turned := size.Y > size.X
 	if math.Abs(size.X-size.Y) < asBroad*size.X { // as broad as long: as its rim runs, or the model stands
@@ -370,9 +375,8 @@ func longWay(m *mesh.Mesh, faces []mesh.FaceID, u, v r3.Vec) (way r3.Vec, ok boo
 	}
 	sxx, sxy, syy = sxx-sx*sx/area, sxy-sx*sy/area, syy-sy*sy/area
 	mean, off := (sxx+syy)/2, math.Hypot((sxx-syy)/2, sxy)
-	s, c := math.Sincos(math.Atan2(2*sxy, sxx-syy) / 2)
-	way = r3.Add(r3.Scale(c, u), r3.Scale(s, v))
-	size := boxOf(m, faces, way, r3.Add(r3.Scale(-s, u), r3.Scale(c, v)))
+	way, across := basisAt(u, v, math.Atan2(2*sxy, sxx-syy)/2)
+	size := boxOf(m, faces, way, across)
 	return way, mean+off > balance*balance*(mean-off) && area > leastFill*size.X*size.Y
 }
 

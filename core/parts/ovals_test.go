@@ -3,6 +3,7 @@ package parts
 import (
 	"context"
 	"math"
+	"slices"
 	"testing"
 
 	"gonum.org/v1/gonum/spatial/r2"
@@ -35,9 +36,7 @@ func loft(t *testing.T, around, ends bool, sections ...[]r3.Vec) *mesh.Mesh {
 	}
 	if ends {
 		first, last := points(sections[0]), points(sections[len(sections)-1])
-		for i, j := 0, len(first)-1; i < j; i, j = i+1, j-1 {
-			first[i], first[j] = first[j], first[i]
-		}
+		slices.Reverse(first)
 		w.Face(first...)
 		w.Face(last...)
 	}

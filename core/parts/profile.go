@@ -57,7 +57,7 @@ func (g *model) fromAxis(axis, origin r3.Vec) func(int, func(int) bool) []region
 		}
 		var best region
 		for _, s := range g.list[i].sides {
-			if !s.smooth || g.list[s.other].area == 0 || !free(s.other) || !g.isRow(shape.Fit{Axis: axis, Origin: origin}, i, s) {
+			if !s.smooth || g.list[s.other].area == 0 || !free(s.other) || !g.isRow(axis, origin, i, s) {
 				continue // a side between two facets of one row runs along the profile
 			}
 			start := append(row(s.other), mine...)

@@ -179,7 +179,7 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 	swept, isTube := shape.Fit{}, false
 	if len(set) >= 6 {
 		swept, isTube = tube(g.mesh, g.faces(set))
-		isTube = isTube && !(explained && g.goesRound(set, whole) && g.encircles(set, whole) && !winds(swept.Spine, whole))
+		isTube = isTube && !(explained && g.closesAbout(whole, set) && !winds(swept.Spine, whole)) // else a bar, however far it bends
 	}
 	chosen, left, err := g.split(set, !explained, progress)
 	if err != nil {
@@ -221,10 +221,10 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 	}
 	for _, rest := range left {
 		if explained && g.closesAbout(whole, rest) {
-			pieces = append(pieces, g.part(rest, shape.AsTurned(g.gather(rest), whole.Axis, whole.Origin)))
-			continue
+			pieces = append(pieces, g.turnedAs(whole, rest))
+		} else {
+			pieces = append(pieces, g.part(rest, g.remnant(rest)))
 		}
-		pieces = append(pieces, g.part(rest, g.remnant(rest)))
 	}
 	bent, isStrip := g.strip(set)
 	bevel := slices.ContainsFunc(pieces, func(p Part) bool { return p.Fit.Kind == shape.Cone }) && !g.isEdge(set) // round the outline of a plate
@@ -243,7 +243,7 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		return as(swept, inPipes > 0.9*area) // pipe, elbow, pipe
 	case explained && (len(chosen) < 2 || inPieces < 0.8*area || g.flowing(chosen) && g.goesRound(set, whole)):
 		if lids, rest := g.lids(set, whole, chosen); len(lids) > 0 {
-			return append(lids, g.part(rest, shape.AsTurned(g.gather(rest), whole.Axis, whole.Origin))), nil
+			return append(lids, g.turnedAs(whole, rest)), nil
 		}
 		return as(whole, len(chosen) > 1 && inPieces >= 0.8*area) // slices, but they may be exact
 	}
@@ -411,15 +411,6 @@ func (g *model) flowing(regions []region) bool {
 func (g *model) goesRound(set []int, f shape.Fit) bool {
 	n := g.sectors(set, f)
 	return n >= sectors/2 || n >= len(set)
-}
-
-// encircles tells whether a border of facets goes round an axis, as those of a wall do; those of a bent bar do not,
-// however far it bends.
-func (g *model) encircles(set []int, f shape.Fit) bool {
-	p := mesh.NewPatch(g.mesh, g.faces(set), func(mesh.EdgeID) bool { return false })
-	return slices.ContainsFunc(p.Borders(), func(loop []int32) bool {
-		return math.Abs(p.Winding(loop, f.Axis, f.Origin)) > math.Pi
-	})
 }
 
 // sectors is into how many equal ones the way round an axis is divided.

@@ -32,14 +32,10 @@ func tubeOf(p *mesh.Patch) (shape.Fit, bool) {
 		return none, false
 	}
 	rings := layers(p, ends[0], ends[1])
-	weight := make([]float64, len(p.Pos))
+	var weight []float64
 	ringed := rings != nil
-	if ringed {
-		for v := range weight {
-			weight[v] = 1
-		}
-	} else { // by the area round a corner: there are more of them where a mesh was refined
-		rings = slabs(p, a, b, area, girth)
+	if !ringed { // by the area round a corner: there are more of them where a mesh was refined
+		rings, weight = slabs(p, a, b, area, girth), make([]float64, len(p.Pos))
 		for _, t := range p.Tris {
 			for _, v := range t {
 				weight[v] += mesh.TriangleArea(p.Pos[t[0]], p.Pos[t[1]], p.Pos[t[2]])
@@ -51,7 +47,7 @@ func tubeOf(p *mesh.Patch) (shape.Fit, bool) {
 		return none, false
 	}
 	reach, mean := reaches(p, rings, spine)
-	if ringed && area/long-girth > girthSlack*girth && tapers(reach, spine, long) {
+	if ringed && area/long-girth > girthSlack*girth && tapers(reach, mean, spine, long) {
 		return shape.Fit{Kind: shape.Swept, Origin: spine[len(spine)/2], Radius: area / long / (2 * math.Pi), Spine: spine}, true
 	}
 	off, bad := spread(reach, mean)
@@ -61,14 +57,18 @@ func tubeOf(p *mesh.Patch) (shape.Fit, bool) {
 	return shape.Fit{Kind: shape.Swept, Origin: spine[len(spine)/2], Radius: area / long / (2 * math.Pi), Error: off, Spine: spine}, true
 }
 
-// middles returns the mean points of sections, weighed by corner, and how long the line through them is.
+// middles returns the mean points of sections, weighed by corner, all alike where weight is nil, and how long the line through them is.
 func middles(p *mesh.Patch, sections [][]int32, weight []float64) (spine []r3.Vec, long float64) {
 	for k, r := range sections {
 		var c r3.Vec
 		var sum float64
 		for _, v := range r {
-			c = r3.Add(c, r3.Scale(weight[v], p.Pos[v]))
-			sum += weight[v]
+			w := 1.0
+			if weight != nil {
+				w = weight[v]
+			}
+			c = r3.Add(c, r3.Scale(w, p.Pos[v]))
+			sum += w
 		}
 		spine = append(spine, r3.Scale(1/max(sum, 1e-300), c))
 		if k > 0 {
@@ -120,12 +120,8 @@ const (
 )
 
 // tapers tells whether the sections of a long bar grow or shrink evenly along its spine.
-// reach is how far each goes from the spine.
-func tapers(reach []float64, spine []r3.Vec, long float64) bool {
-	var mean float64
-	for _, r := range reach {
-		mean += r / float64(len(reach))
-	}
+// reach is how far each goes from the spine, and mean that of all.
+func tapers(reach []float64, mean float64, spine []r3.Vec, long float64) bool {
 	if mean*2*taperLong > long {
 		return false
 	}

@@ -9,35 +9,22 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/mesh"
-	"morvek/core/mesh/meshtest"
 	"morvek/core/shape"
 )
 
 // toothed builds a ring of teeth that are so much smaller at its upper end.
 func toothed(t *testing.T, teeth int, shrink float64) *mesh.Mesh {
-	w := meshtest.NewWelder()
-	var rows [2][]mesh.PointID
+	var rows [2][]r3.Vec
 	for end := range rows {
 		r := 20 * (1 - shrink*float64(end))
 		for k := range teeth {
 			for _, p := range [][2]float64{{-0.3, 0.88}, {-0.12, 1.08}, {0.12, 1.08}, {0.3, 0.88}} {
 				s, c := math.Sincos(2 * math.Pi * (float64(k) + p[0]) / float64(teeth))
-				rows[end] = append(rows[end], w.Point(r3.Vec{X: r * p[1] * c, Y: r * p[1] * s, Z: 6 * float64(end)}))
+				rows[end] = append(rows[end], r3.Vec{X: r * p[1] * c, Y: r * p[1] * s, Z: 6 * float64(end)})
 			}
 		}
 	}
-	n := len(rows[0])
-	for k := range n {
-		j := (k + 1) % n
-		w.Face(rows[0][k], rows[0][j], rows[1][j], rows[1][k])
-	}
-	bottom := make([]mesh.PointID, n)
-	for k, p := range rows[0] {
-		bottom[n-1-k] = p
-	}
-	w.Face(bottom...)
-	w.Face(rows[1]...)
-	return w.Mesh(t)
+	return loft(t, true, true, rows[:]...)
 }
 
 // The teeth of a gear are one part whether they taper or not; a prism of few sides keeps its walls.

@@ -44,6 +44,11 @@ func (g *model) closesAbout(whole shape.Fit, set []int) bool {
 	return closesRound(g.mesh, g.faces(set), whole.Axis, whole.Origin)
 }
 
+// turnedAs is the part that some facets of a turned form are, about its axis.
+func (g *model) turnedAs(whole shape.Fit, set []int) Part {
+	return g.part(set, shape.AsTurned(g.gather(set), whole.Axis, whole.Origin))
+}
+
 // bendsInto is how far facets of one set bend into those of another along the profile of a turned form, in the mean and in
 // radians, and how high they are there; ok is false where they do not meet.
 func (g *model) bendsInto(whole shape.Fit, set, other []int) (bend, high float64, ok bool) {
@@ -54,7 +59,7 @@ func (g *model) bendsInto(whole shape.Fit, set, other []int) (bend, high float64
 	var long float64
 	for _, i := range set {
 		for _, s := range g.list[i].sides {
-			if s.smooth && g.stamp[s.other] == g.now && g.isRow(whole, i, s) {
+			if s.smooth && g.stamp[s.other] == g.now && g.isRow(whole.Axis, whole.Origin, i, s) {
 				bend += s.length * s.bend
 				high += s.length * s.extent
 				long += s.length
@@ -65,8 +70,8 @@ func (g *model) bendsInto(whole shape.Fit, set, other []int) (bend, high float64
 }
 
 // isRow tells whether a side of a facet runs round an axis rather than along the profile.
-func (g *model) isRow(turned shape.Fit, i int, s side) bool {
-	round := mesh.Unit(r3.Cross(turned.Axis, r3.Sub(g.list[i].centre, turned.Origin)))
+func (g *model) isRow(axis, origin r3.Vec, i int, s side) bool {
+	round := mesh.Unit(r3.Cross(axis, r3.Sub(g.list[i].centre, origin)))
 	return math.Abs(r3.Dot(mesh.Unit(s.dir), round)) >= math.Cos(math.Pi/6)
 }
 
@@ -77,7 +82,7 @@ const lidShare = 0.5
 func (g *model) lids(set []int, whole shape.Fit, chosen []region) (lids []Part, rest []int) {
 	in := map[int]bool{}
 	for _, r := range chosen {
-		if !isPlate(r.fit, whole.Axis) || g.hollow(r.set, whole) || math.Sqrt(r.area/math.Pi) < lidShare*whole.Radius {
+		if !isPlate(r.fit, whole.Axis) || !mesh.NewPatch(g.mesh, g.faces(r.set), func(mesh.EdgeID) bool { return false }).IsDisk() || math.Sqrt(r.area/math.Pi) < lidShare*whole.Radius {
 			continue
 		}
 		lids = append(lids, g.part(r.set, r.fit))
@@ -94,16 +99,4 @@ func (g *model) lids(set []int, whole shape.Fit, chosen []region) (lids []Part, 
 		return nil, set
 	}
 	return lids, rest
-}
-
-// hollow tells whether facets round an axis leave it out.
-func (g *model) hollow(set []int, whole shape.Fit) bool {
-	for _, face := range g.faces(set) {
-		for _, p := range g.mesh.FacePoints(face) {
-			if axisDistance(g.mesh.Points[p], whole.Axis, whole.Origin) < 1e-6*g.diag {
-				return false
-			}
-		}
-	}
-	return len(g.faces(set)) > 1
 }
