@@ -200,7 +200,7 @@ func (c *Cluster) init(ctx context.Context) error {
 		return err
 	}
 	for _, d := range old { // interrupted starts
-		if err := os.RemoveAll(d); err != nil {
+		if err := removeBegun(ctx, d); err != nil {
 			return err
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"os"
 	"os/exec"
+	"path/filepath"
 	"strings"
 	"syscall"
 	"testing"
@@ -196,4 +197,41 @@ func TestAnInterruptedFirstStartStartsOver(t *testing.T) {
 	_ = cmd.Wait()
 	run(t, start(t, dir).URL, `select 1`)
 	run(t, start(t, dir+"2").URL, `select 1`)
+}
+
+// What a killed start was making is written on by initdb, which outlives it.
+func TestAClusterStillBeingMadeIsTakenOver(t *testing.T) {
+	dir := folder(t)
+	begun := dir + "/pg.new-7"
+	if err := os.MkdirAll(begun, 0o755); err != nil {
+		t.Fatal(err)
+	}
+	script := filepath.Join(filepath.Dir(dir), "initdb")
+	if err := os.WriteFile(script, []byte("#!/bin/sh\nn=0\nwhile mkdir -p $2/base/1; do : >$2/base/1/$n; n=$((n+1)); done\n"), 0o755); err != nil {
+		t.Fatal(err)
+	}
+	maker := exec.Command(script, "-D", begun)
+	if err := maker.Start(); err != nil {
+		t.Fatal(err)
+	}
+	ended := make(chan struct{})
+	go func() {
+		_ = maker.Wait()
+		close(ended)
+	}()
+	t.Cleanup(func() { _ = maker.Process.Kill() })
+	for end := time.Now().Add(10 * time.Second); !fileThere(begun + "/base/1/50"); time.Sleep(10 * time.Millisecond) {
+		if time.Now().After(end) {
+			t.Fatal("the stand-in of initdb writes nothing")
+		}
+	}
+	run(t, start(t, dir).URL, `select 1`)
+	select {
+	case <-ended:
+	case <-time.After(10 * time.Second):
+		t.Error("what made the folder goes on")
+	}
+	if fileThere(begun) {
+		t.Error("the folder that was begun is there still")
+	}
 }

@@ -52,23 +52,41 @@ func own(ctx context.Context, dir string) (*os.File, error) {
 	return f, nil
 }
 
-// endOrphans ends what a killed process left running on a cluster: the server, with or
+// takeOver ends what a killed process left running on a cluster: the server, with or
 // without its children. The caller owns the folder, so nobody else uses that server.
-func endOrphans(ctx context.Context, data string) error {
+func takeOver(ctx context.Context, data string) error {
 	// Nobody is connected any more, so that the first is enough as a rule.
-	for _, sig := range []syscall.Signal{syscall.SIGTERM, syscall.SIGQUIT, syscall.SIGKILL} {
-		for _, pid := range serversIn(data) {
-			_ = syscall.Kill(pid, sig)
-		}
+	if err := endOrphans(ctx, data, syscall.SIGTERM, syscall.SIGQUIT, syscall.SIGKILL); err != nil {
+		return err
+	}
+	return forgetStranger(filepath.Join(data, "postmaster.pid"))
+}
+
+// removeBegun removes a cluster that a killed process had not finished making; initdb and the
+// server it asks may be writing there still.
+func removeBegun(ctx context.Context, data string) error {
+	if err := endOrphans(ctx, data, syscall.SIGKILL); err != nil {
+		return err
+	}
+	return os.RemoveAll(data)
+}
+
+// endOrphans ends the processes of PostgreSQL in a data folder, each signal tried for a while.
+func endOrphans(ctx context.Context, data string, signals ...syscall.Signal) error {
+	for _, sig := range signals {
 		for end := time.Now().Add(8 * time.Second); ; time.Sleep(50 * time.Millisecond) {
 			if ctx.Err() != nil {
 				return ctx.Err()
 			}
-			if len(serversIn(data)) == 0 {
-				return forgetStranger(filepath.Join(data, "postmaster.pid"))
+			left := serversIn(data)
+			if len(left) == 0 {
+				return nil
 			}
 			if time.Now().After(end) {
 				break
+			}
+			for _, pid := range left { // again: they start others
+				_ = syscall.Kill(pid, sig)
 			}
 		}
 	}
@@ -103,18 +121,25 @@ func serversIn(data string) (pids []int) {
 	return pids
 }
 
-// worksIn tells whether a process is a PostgreSQL server of a data folder: servers make
-// it their working folder.
+// worksIn tells whether a process is a PostgreSQL server of a data folder, or is making that
+// folder: servers make it their working folder, initdb is given it.
 func worksIn(pid int, data string) bool {
 	proc := filepath.Join("/proc", strconv.Itoa(pid))
 	name, err := os.ReadFile(filepath.Join(proc, "comm"))
-	if err != nil || strings.TrimSpace(string(name)) != "postgres" {
-		return false
-	}
-	at, err := os.Stat(filepath.Join(proc, "cwd"))
 	if err != nil {
 		return false
 	}
-	want, err := os.Stat(data)
-	return err == nil && os.SameFile(at, want)
+	switch strings.TrimSpace(string(name)) {
+	case "postgres":
+		at, err := os.Stat(filepath.Join(proc, "cwd"))
+		if err != nil {
+			return false
+		}
+		want, err := os.Stat(data)
+		return err == nil && os.SameFile(at, want)
+	case "initdb":
+		args, err := os.ReadFile(filepath.Join(proc, "cmdline"))
+		return err == nil && strings.Contains(string(args), "\x00-D\x00"+data+"\x00")
+	}
+	return false
 }

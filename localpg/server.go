@@ -18,7 +18,7 @@ type server struct {
 
 // runAlone ends what is left of servers before on the cluster and starts one.
 func (c *Cluster) runAlone(ctx context.Context) error {
-	if err := endOrphans(ctx, c.data()); err != nil {
+	if err := takeOver(ctx, c.data()); err != nil {
 		return err
 	}
 	return c.run(ctx)
