@@ -4,8 +4,11 @@ import (
 	"math"
 	"slices"
 
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"morvek/core/mesh"
 	"morvek/core/parts"
+	"morvek/core/shape"
 )
 
 // Reassign gives faces to a part, cuts along the new borders, closes those that
@@ -159,12 +162,31 @@ func (s *Tx) ResetCuts(m *mesh.Mesh, faces []mesh.FaceID) {
 		lo, hi := m.Corners(f)
 		for h := lo; h < hi; h++ {
 			e, t := m.Edge(h), m.Twin(h)
-			s.Map.SetCut(e, t == mesh.None || p != s.PartOf(m.FaceOf(t)) || sharp && math.Abs(m.Dihedral(e)) > sharpEdge)
+			s.Map.SetCut(e, t == mesh.None || p != s.PartOf(m.FaceOf(t)) || sharp && isSharp(m, e, &s.Parts[p].Fit))
 		}
 	}
 	s.heed(m, faces)
 }
 
-// sharpEdge is the bend along a swept part above which its strips are laid apart;
-// the facets of a coarse round rod bend less.
-const sharpEdge = 57 * math.Pi / 180
+// isSharp tells whether strips of a part are laid apart at an edge between them.
+func isSharp(m *mesh.Mesh, e mesh.EdgeID, fit *shape.Fit) bool {
+	bend := math.Abs(m.Dihedral(e))
+	if bend <= sharpEdge || bend > sharpAlong || !fit.Bent() {
+		return bend > sharpEdge
+	}
+	h := m.EdgeHalf(e)
+	if math.Abs(r3.Dot(mesh.Unit(m.EdgeVec(h)), fit.Along(m.Points[m.From(h)]))) < 0.5 {
+		return true
+	}
+	a, b := m.EdgeFaces(e)
+	wide := m.FaceAreas()[a] / m.FaceAreas()[b]
+	return max(wide, 1/wide) > sharpWider
+}
+
+// The bend across a swept part above which its strips are laid apart, and that along it where neither is so much
+// wider: rods and wires of five sides are still round.
+const (
+	sharpEdge  = 57 * math.Pi / 180
+	sharpAlong = 75 * math.Pi / 180
+	sharpWider = 1.5
+)

@@ -39,8 +39,9 @@ func bar(t *testing.T, path []r3.Vec, sides int, wide, thick float64, closed boo
 	return w.Mesh(t)
 }
 
-// Bent bars are one part though their sections have corners that would be creases elsewhere; a hexagonal bar keeps
-// its sides, and a straight one its edges.
+// Bent bars are one part though their sections have corners that would be creases elsewhere, wires of five sides and
+// more though they bend coarsely; a thick hexagonal bar is one of six strips, and straight and square ones keep
+// their sides.
 func TestCoarseBars(t *testing.T) {
 	arc := func(turn float64) (path []r3.Vec) {
 		for k := range 19 {
@@ -50,6 +51,7 @@ func TestCoarseBars(t *testing.T) {
 		return path
 	}
 	ring := arc(2 * math.Pi)[:18]
+	kinked := []r3.Vec{{}, {Z: 6}, {X: 4, Z: 9.5}, {X: 11, Z: 9.5}}
 	long := []r3.Vec{{}, {Z: 2}, {Z: 5}, {Z: 9}, {Z: 12}}
 	for _, c := range []struct {
 		name        string
@@ -63,7 +65,11 @@ func TestCoarseBars(t *testing.T) {
 		{"handle of flat section", arc(2.6), 12, 0.6, 0.36, false, 1, shape.Swept},
 		{"handle of eight sides", arc(2.6), 8, 0.5, 0.5, false, 1, shape.Swept},
 		{"ring of eight sides", ring, 8, 0.5, 0.5, true, 1, shape.Torus},
-		{"bent hexagonal bar", arc(2.6), 6, 0.5, 0.5, false, 1, shape.Swept}, // of six strips
+		{"bent hexagonal bar", arc(2.6), 6, 0.7, 0.7, false, 1, shape.Swept}, // of six strips
+		{"hexagonal wire", arc(2.6), 6, 0.2, 0.2, false, 1, shape.Swept},
+		{"wire of five sides, bent coarsely", kinked, 5, 0.2, 0.2, false, 1, shape.Swept},
+		{"wire of six sides, bent coarsely", kinked, 6, 0.2, 0.2, false, 1, shape.Swept},
+		{"square bar, bent coarsely", kinked, 4, 0.2, 0.2, false, 12, shape.Plane},
 		{"straight octagonal bar", long, 8, 0.5, 0.5, false, 8, shape.Plane},
 	} {
 		m := bar(t, c.path, c.sides, c.wide, c.thick, c.closed)
@@ -74,7 +80,7 @@ func TestCoarseBars(t *testing.T) {
 		if len(parts) != c.parts || parts[0].Fit.Kind != c.kind {
 			t.Errorf("%s: %d parts, the first a %s; want %d, a %s", c.name, len(parts), parts[0].Fit.Kind, c.parts, c.kind)
 		}
-		if strips := len(parts[0].Pieces); c.parts == 1 && (strips > 0) != (c.sides == 6) {
+		if strips := len(parts[0].Pieces); c.parts == 1 && (strips > 0) != (c.sides == 6 && c.wide > 0.5) {
 			t.Errorf("%s: %d pieces", c.name, strips)
 		}
 	}

@@ -16,7 +16,7 @@ func (t *walls) waves(wall joined) map[int]bool {
 		for _, b := range list {
 			x, y := wall.first(i), wall.first(b.other)
 			u, v := wall.of[x], wall.of[y]
-			if x != y && u != nil && v != nil && math.Abs(b.bend) <= coarseRail && coaxial(t.mesh, u, v) && allRound(b.length, min(u.lo, v.lo)) {
+			if x != y && u != nil && v != nil && math.Abs(b.bend) <= coarseBar.rail && coaxial(t.mesh, u, v) && allRound(b.length, min(u.lo, v.lo)) {
 				next[x] = append(next[x], y)
 			}
 		}

@@ -36,7 +36,7 @@ func bendSide(fit shape.Fit) func(r3.Vec) float64 {
 	case len(fit.Spine) >= 3:
 		turn := spineTurns(fit.Spine)
 		return func(p r3.Vec) float64 {
-			i := nearestOn(fit.Spine, p)
+			i := fit.NearestOn(p)
 			out := r3.Sub(p, fit.Spine[i])
 			if l := r3.Norm(out); l > 0 && turn[i] != (r3.Vec{}) {
 				return -r3.Dot(out, turn[i]) / l
@@ -74,14 +74,4 @@ func spineTurns(spine []r3.Vec) []r3.Vec {
 		}
 	}
 	return turn
-}
-
-func nearestOn(spine []r3.Vec, p r3.Vec) int {
-	best := 0
-	for i, q := range spine {
-		if r3.Norm2(r3.Sub(p, q)) < r3.Norm2(r3.Sub(p, spine[best])) {
-			best = i
-		}
-	}
-	return best
 }

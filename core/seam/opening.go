@@ -34,9 +34,7 @@ func aslant(m *mesh.Mesh, e mesh.EdgeID, fit shape.Fit) float64 {
 		return 0
 	}
 	if fit.Bent() {
-		i := nearestOn(fit.Spine, m.Points[m.From(h)])
-		run := r3.Sub(fit.Spine[min(i+1, len(fit.Spine)-1)], fit.Spine[max(i-1, 0)])
-		c := r3.Dot(v, run) / (l * max(r3.Norm(run), 1e-300))
+		c := r3.Dot(v, fit.Along(m.Points[m.From(h)])) / l
 		return math.Sqrt(max(0, 1-c*c))
 	}
 	if !fit.Kind.Traits().Axis.Goes() {
