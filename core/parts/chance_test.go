@@ -223,3 +223,40 @@ func TestAConeAndItsPipeAreNoRing(t *testing.T) {
 		t.Errorf("two rows of an arc are %v", k)
 	}
 }
+
+// Two rings lie on some ball whatever they are: a lid with a shallow chamfer round it is none, a lens is.
+func TestALidWithItsChamferIsNoBall(t *testing.T) {
+	disc := func(profile ...r2.Vec) *mesh.Mesh { // closed by a polygon above
+		w := meshtest.NewWelder()
+		const n = 32
+		at := func(q r2.Vec, i int) mesh.PointID {
+			s, c := math.Sincos(2 * math.Pi * float64(i%n) / n)
+			return w.Point(r3.Vec{X: q.X * s, Y: q.Y, Z: q.X * c})
+		}
+		var lid []mesh.PointID
+		for i := range n {
+			for k := range len(profile) - 1 {
+				w.Face(at(profile[k], i), at(profile[k], i+1), at(profile[k+1], i+1), at(profile[k+1], i))
+			}
+			lid = append(lid, at(profile[len(profile)-1], i))
+		}
+		w.Face(lid...)
+		return w.Mesh(t)
+	}
+	for name, c := range map[string]struct {
+		mesh *mesh.Mesh
+		ball bool
+	}{
+		"a lid":  {disc(r2.Vec{X: 12}, r2.Vec{X: 10, Y: 1}), false},
+		"a foot": {disc(r2.Vec{X: 5}, r2.Vec{X: 1.4, Y: 0.8}), false},
+		"a lens": {disc(r2.Vec{X: 10 * math.Sin(0.6), Y: 10 * math.Cos(0.6)}, r2.Vec{X: 10 * math.Sin(0.4), Y: 10 * math.Cos(0.4)}, r2.Vec{X: 10 * math.Sin(0.2), Y: 10 * math.Cos(0.2)}), true},
+	} {
+		ball := false
+		for _, p := range recognise(t, c.mesh) {
+			ball = ball || p.Fit.Kind == shape.Sphere
+		}
+		if ball != c.ball {
+			t.Errorf("%s is a ball: %v", name, ball)
+		}
+	}
+}

@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"morvek/core/mesh"
 	"morvek/core/shape"
 )
 
@@ -39,17 +40,28 @@ func (g *model) certain(r region) bool {
 	return len(r.set) >= certainFacets && g.tol.noise < cleanShare*math.Sqrt(r.area) || r.fit.Kind != shape.Sphere && g.sectors(r.set, r.fit) == sectors
 }
 
-// hasInner tells whether facets meet around some point: those of a single row do not.
+// hasInner tells whether facets meet around some point: those of a single row do not. A lid that a row ends in
+// does not count, since both its rings lie on some ball whatever they are.
 func (g *model) hasInner(set []int) bool {
 	rim := g.rimPoints(set)
+	lids := 0 // facets with no corner on the rim
+	inner, onLid := map[mesh.PointID]bool{}, map[mesh.PointID]bool{}
 	for _, i := range set {
-		for _, p := range g.list[i].knots {
-			if !rim[p] {
-				return true
+		knots := g.list[i].knots
+		lid := len(knots) > 0
+		for _, p := range knots {
+			if lid = lid && !rim[p]; !rim[p] {
+				inner[p] = true
+			}
+		}
+		if lid {
+			lids++
+			for _, p := range knots {
+				onLid[p] = true
 			}
 		}
 	}
-	return false
+	return len(onLid) < len(inner) || lids > 1
 }
 
 // manyRows tells whether most facets of a cone were faces in two rows or more.
