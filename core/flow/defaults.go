@@ -15,17 +15,21 @@ import (
 
 // DefaultGrain chooses a grain from the shape: around a wall if it is longer that way and
 // along it otherwise, on an extrusion as its flats or its blank are long, along bars and
-// pipes, on a plate along its prevailing long edges or the way it is long. Cones, unless they
-// are long and slender, and domes fan out on the sheet, so they have none unless somebody asks
-// for it, as free shapes do; rings and bent bars have that of their spine, which their
+// pipes, on a plate along its prevailing long edges or the way it is long. Cones and turned
+// parts that bulge, unless they are long and slender, and domes fan out on the sheet, so they have none unless
+// somebody asks for it, as free shapes do; rings and bent bars have that of their spine, which their
 // straights can lie along.
 func DefaultGrain(m *mesh.Mesh, faces []mesh.FaceID, fit shape.Fit) Grain {
 	switch fit.Kind.Traits().Grain {
 	case shape.ByProfile:
-		if !upright(m, faces, fit) {
-			return Grain{} // fans out like a cone, or bulges
+		if upright(m, faces, fit) {
+			return LoopGrain(m, faces, fit)
 		}
-		return LoopGrain(m, faces, fit)
+		if long, round := wallSize(m, faces, fit.Axis); long > slenderForm*round {
+			g, _ := AxisGrain(fit, Along)
+			return g
+		}
+		return Grain{} // fans out like a cone, or bulges
 	case shape.ByLoops:
 		return LoopGrain(m, faces, fit)
 	case shape.ByFlats:
@@ -170,6 +174,10 @@ func wallSize(m *mesh.Mesh, faces []mesh.FaceID, axis r3.Vec) (long, round float
 	}
 	return long, area / long
 }
+
+// slenderForm is how much longer than around a turned part is that has a grain along it whatever its profile: a
+// baluster, a table leg.
+const slenderForm = 2
 
 // mostFan is the angle over which a cone may fan out on the sheet to have a grain along it.
 const mostFan = 30 * math.Pi / 180

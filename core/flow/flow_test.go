@@ -112,6 +112,7 @@ func TestDefaultGrain(t *testing.T) {
 	lid := meshtest.Lathe(t, 32, r2.Vec{X: 1}, r2.Vec{})
 	cone := meshtest.Lathe(t, 32, r2.Vec{X: 2}, r2.Vec{X: 1, Y: 1})
 	leg := meshtest.Lathe(t, 16, r2.Vec{X: 0.12}, r2.Vec{X: 0.1, Y: 3})
+	baluster := meshtest.Lathe(t, 16, r2.Vec{X: 0.1}, r2.Vec{X: 0.3, Y: 0.8}, r2.Vec{X: 0.1, Y: 2}, r2.Vec{X: 0.2, Y: 4})
 	plate := board(t).Mesh
 	w := meshtest.NewWelder()
 	var egg, crescent []mesh.PointID
@@ -144,6 +145,7 @@ func TestDefaultGrain(t *testing.T) {
 		{"a turned funnel has none", cone, shape.Fit{Kind: shape.Turned, Axis: y, Radius: 2}, flow.None, r3.Vec{}},
 		{"a cone has none", cone, shape.Fit{Kind: shape.Cone, Axis: y, Radius: 2, HalfAngle: math.Pi / 4}, flow.None, r3.Vec{}},
 		{"a slender leg, along it", leg, shape.Fit{Kind: shape.Cone, Axis: y, Radius: 0.12, HalfAngle: math.Atan(0.02 / 3)}, flow.Along, y},
+		{"a baluster, along it", baluster, shape.Fit{Kind: shape.Turned, Axis: y, Radius: 0.3}, flow.Along, y},
 		{"a board, along its long side", plate, shape.Fit{Kind: shape.Plane, Axis: y}, flow.Toward, r3.Vec{X: 1}},
 		{"a round lid has none", lid, shape.Fit{Kind: shape.Plane, Axis: y}, flow.None, r3.Vec{}},
 		{"a free form has none", cone, shape.Fit{Kind: shape.Free}, flow.None, r3.Vec{}},
