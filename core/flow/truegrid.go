@@ -14,14 +14,14 @@ import (
 // IsGrid tells whether a patch is rows and columns of quads throughout, halves of quads
 // put together.
 func IsGrid(p *mesh.Patch) bool {
-	_, ok := unroll.GridOf(p, polygons(p))
+	_, ok := unroll.GridOf(p, unroll.Polygons(p))
 	return ok
 }
 
 // gridMap returns the closed form of a patch that is rows and columns throughout, turned
 // and moved in quarter turns to lie as the map does.
 func gridMap(p *mesh.Patch, uv []r2.Vec) ([]r2.Vec, bool) {
-	flat, ok := unroll.GridOf(p, polygons(p))
+	flat, ok := unroll.GridOf(p, unroll.Polygons(p))
 	if !ok || flatten.Flips(p, flat) > 0 {
 		return nil, false
 	}

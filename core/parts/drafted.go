@@ -51,7 +51,9 @@ func (g *model) drafted(set []int, progress func() error) ([]Part, error) {
 		}
 		for _, f := range fillets {
 			p := g.part(f, g.remnant(f))
-			p.fillet = true
+			if p.fillet = true; p.Fit.Kind == shape.Free {
+				p.Fit.Axis = pull // it goes round that
+			}
 			out = append(out, p)
 		}
 		return out, nil

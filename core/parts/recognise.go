@@ -172,8 +172,10 @@ func (g *model) component(set []int, progress func() error) ([]Part, error) {
 		if parts, err := g.drafted(set, progress); err != nil || parts != nil {
 			return parts, err
 		}
-		if f, ok := g.gutter(set); ok {
-			return []Part{one(f)}, nil
+		for _, sweep := range []func([]int) (shape.Fit, bool){g.gutter, g.bead} {
+			if f, ok := sweep(set); ok {
+				return []Part{one(f)}, nil
+			}
 		}
 	}
 	swept, isTube := shape.Fit{}, false

@@ -75,7 +75,7 @@ func (s *strips) runs() []run {
 	s.ends = map[int][2]border{}
 	hosts := map[int][2]int{}
 	for i, p := range s.parts {
-		washer := (p.Fit.Kind == shape.Cylinder || len(p.Pieces) > 0 && p.Fit.Kind != shape.Free) && isBand(s.mesh, p.Faces) // its wall, narrow as it is
+		washer := (p.Fit.Kind == shape.Cylinder || p.Fit.Kind == shape.Swept || len(p.Pieces) > 0 && p.Fit.Kind != shape.Free) && isBand(s.mesh, p.Faces) // its wall, narrow as it is, or a bead
 		if washer || p.Fit.Kind == shape.Helix || p.Fit.Soft() {
 			continue
 		}

@@ -128,7 +128,7 @@ func closed(s *document.State, ctx context.Context, m *mesh.Mesh, parts []docume
 // it is parted instead.
 func look(s *document.State, m *mesh.Mesh, r lay.Piece, isCut, spared func(mesh.EdgeID) bool) (needs []lay.Piece, cuts []mesh.EdgeID) {
 	p := mesh.NewPatch(m, r.Faces, isCut)
-	if lay.IsSheet(s.Fit(r.Part).Kind) {
+	if lay.IsSheet(s.Fit(r.Part).Kind) && unroll.Straightens(p) == nil {
 		cuts = seam.Corners(p, spared)
 	}
 	chain := detached(s, p, r.Part, cuts, isCut, spared)

@@ -46,15 +46,22 @@ func Unroll(ctx context.Context, p *mesh.Patch, fit shape.Fit, s flatten.Setting
 			return Result{UV: straight, Method: straightName(fit)}, nil
 		}
 	}
+	size := math.Sqrt(p.Area())
+	isStraight := func() bool {
+		_, angular := p.Stretch(straight)
+		return angular <= wallStretch
+	}
+	if isWall && !turns(fit) && isStraight() { // before its bevels come apart
+		if _, gap := Unfold(p); gap > closed*size {
+			return Result{UV: straight, Method: straightName(fit), Gap: gap}, nil
+		}
+	}
 	uv, gap, ok := Rigid(p)
 	if ok {
 		return Result{UV: uv, Method: "unfolded", Gap: gap}, nil
 	}
-	size := math.Sqrt(p.Area())
-	if isWall {
-		if _, angular := p.Stretch(straight); angular <= wallStretch {
-			return Result{UV: straight, Method: straightName(fit), Gap: gap}, nil
-		}
+	if isWall && isStraight() {
+		return Result{UV: straight, Method: straightName(fit), Gap: gap}, nil
 	}
 	r, err := relaxed(ctx, p, uv, gap <= repairable*size, s)
 	if ctx.Err() != nil {
@@ -72,23 +79,28 @@ func Unroll(ctx context.Context, p *mesh.Patch, fit shape.Fit, s flatten.Setting
 	return Result{UV: r.UV, Method: r.Method, Gap: gap}, err
 }
 
-// wallStretch is the angular stretch up to which a wall of revolution is laid as
+// wallStretch is the angular stretch up to which a wall of revolution, or a band round anything else, is laid as
 // a rectangle, straight along its loops, rather than as free as it would lie.
 const wallStretch = 1.13
+
+// turns tells whether a shape is a wall of revolution.
+func turns(fit shape.Fit) bool { return fit.Kind == shape.Turned || fit.Kind == shape.Cylinder }
 
 // threadStretch is the same for the flank of a thread, which is narrow and winds on: unfolded,
 // it would have to be cut at every turn.
 const threadStretch = 1.15
 
-// wall lays a wall of revolution as a rectangle, bevels and all, and a thread as a strip; ok is false for
-// anything else.
+// wall lays a wall of revolution as a rectangle, bevels and all, a thread as a strip and a band round anything else
+// as a ring; ok is false for what is none of these.
 func wall(p *mesh.Patch, fit shape.Fit) (uv []r2.Vec, ok bool) {
 	closes := false
 	switch {
 	case fit.Kind == shape.Helix && !fit.Bent():
 		uv, closes = Helical(p, fit)
-	case fit.Kind == shape.Turned || fit.Kind == shape.Cylinder:
+	case turns(fit):
 		uv, closes = Turned(p, fit)
+	case fit.Kind != shape.Plane && fit.Kind != shape.Cone: // which fan out
+		uv, closes = Ring(p)
 	}
 	return uv, closes && flatten.Flips(p, uv) == 0
 }
@@ -145,8 +157,11 @@ func Planar(p *mesh.Patch, n r3.Vec) []r2.Vec {
 
 // straightName says how a wall was laid straight.
 func straightName(fit shape.Fit) string {
-	if fit.Kind == shape.Helix {
+	switch {
+	case fit.Kind == shape.Helix:
 		return "along its thread"
+	case turns(fit):
+		return "turned"
 	}
-	return "turned"
+	return "straight, as a band"
 }

@@ -120,7 +120,7 @@ func TestATorusIsOpenedByTwoCuts(t *testing.T) {
 func TestAHandleOnAnArcIsFourStripsOrOneTube(t *testing.T) {
 	set := document.DefaultSettings()
 	set.Dial = 1
-	for sides, want := range map[int]int{4: 4, 12: 1} {
+	for sides, want := range map[int]int{4: 4, 5: 1, 6: 1, 12: 1} { // of five sides it is a wire
 		d := edittest.Bar(t, sides).With(document.New(edittest.Bar(t, sides).Mesh, set).State)
 		d = edittest.Apply(t, d, &partedits.Recognise{}, &seamedits.Open{}, &seamedits.Attach{}, &flowedits.Flatten{})
 		if got := len(edittest.Measure(d).Shells); got != want {
@@ -128,6 +128,24 @@ func TestAHandleOnAnArcIsFourStripsOrOneTube(t *testing.T) {
 		}
 		edittest.Disks(t, d)
 	}
+}
+
+// A case with rounded rims is opened along one of its rulings and lies as a rectangle: no cuts at its corners.
+func TestARimRoundACaseIsNotCutAtItsCorners(t *testing.T) {
+	var profile []r2.Vec
+	for k := range 4 {
+		s, c := math.Sincos(math.Pi / 6 * float64(3-k))
+		profile = append(profile, r2.Vec{X: 0.5 * (c - 1), Y: 0.5 * (1 - s)})
+	}
+	m := meshtest.Hoop(t, 5, 2, 1.2, 5, append(profile, r2.Vec{Y: 6})...)
+	d := edittest.Apply(t, document.New(m, document.DefaultSettings()), &partedits.Recognise{}, &seamedits.Open{}, &seamedits.Attach{}, &flowedits.Flatten{})
+	if cut := edittest.Openings(d); len(d.State.Parts) == 1 && len(cut) != len(profile) {
+		t.Errorf("%d cuts, want one for each of %d rows", len(cut), len(profile))
+	}
+	if n := edittest.ShellCount(d); n != len(d.State.Parts) {
+		t.Errorf("%d shells of %d parts", n, len(d.State.Parts))
+	}
+	edittest.Disks(t, d)
 }
 
 func TestWhatIsKeptWholeIsNotCut(t *testing.T) {
