@@ -106,7 +106,11 @@ func (l *Lane) bent(borders [][]int32) {
 		areas[f] = l.area(f)
 		l.Length += (da[f] + db[f]) * areas[f]
 	}
-	l.Length /= p.Area()
+	rim := 0.0
+	for _, loop := range borders {
+		rim = max(rim, rimLength(p, loop))
+	}
+	l.Length = min(l.Length/p.Area(), rim/2) // from centre to centre of long triangles is no straight way
 	l.along = make([]float64, len(da))
 	for f := range da {
 		l.along[f] = l.Length * da[f] / max(da[f]+db[f], 1e-300)

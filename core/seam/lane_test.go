@@ -37,6 +37,25 @@ func pieces(m *mesh.Mesh, cuts [][]mesh.EdgeID) (areas []float64) {
 	return areas
 }
 
+// A fan of long triangles is about as long as its rims, however the way from centre to centre zigzags, and comes apart.
+func TestFansOfLongTrianglesAreDivided(t *testing.T) {
+	const n, inner, outer, angle = 90, 45, 55, 3.8
+	fan := func(u, v float64) r3.Vec {
+		s, c := math.Sincos(angle * u)
+		r := inner + (outer-inner)*v
+		return r3.Vec{X: r * c, Y: r * s}
+	}
+	m := meshtest.Alternating(t, meshtest.Grid(t, n, 1, fan))
+	p := meshtest.Whole(m)
+	l := seam.NewLane(p, flatOf(p), nil)
+	if want := angle * (inner + outer) / 2; math.Abs(l.Length/want-1) > 0.1 {
+		t.Errorf("it is %g long, want about %g", l.Length, want)
+	}
+	if areas := pieces(m, l.Divide(2, plain)); len(areas) != 2 || math.Abs(areas[0]/areas[1]-1) > 0.15 {
+		t.Errorf("its halves are %v", areas)
+	}
+}
+
 // A strip is divided in equal lengths by straight cuts, on quads and on triangles.
 func TestStripsAreDividedStraightAcross(t *testing.T) {
 	for _, triangles := range []bool{false, true} {
