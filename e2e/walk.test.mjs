@@ -141,6 +141,16 @@ test("station by station, by what each of them offers next", { timeout: 180000 }
   await changed(page, () => h.key("Enter"));
   await h.station("3", "Seams");
   await changed(page, () => h.click(offered(/^Take all/)));
+  // What is shown on the rack and left again leaves the sheet as large as it was.
+  const sheet = async () => { await page.mouse.move(5, 5); await page.evaluate(() => new Promise((q) => requestAnimationFrame(() => requestAnimationFrame(q)))); return (await page.locator("#sheet-canvas").screenshot()).toString("base64"); };
+  const large = await sheet();
+  await h.click(offered("Flatten all"));
+  await given(page);
+  assert.notEqual(await sheet(), large, "nothing is shown on the rack");
+  await h.key("Escape");
+  await page.waitForFunction(() => !document.body.dataset.ghost);
+  assert.equal(await sheet(), large, "the sheet is not as it was");
+  await h.station("3", "Seams");
   await h.click(offered("Flatten all"));
   await given(page);
   await changed(page, () => h.key("Enter"));

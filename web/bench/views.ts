@@ -72,7 +72,8 @@ function drawGhosts(): void {
   views.lines.brass("gone", cuts?.let_go ?? cuts?.closed ?? [], true);
   views.lines.brass("new", cuts?.opened ?? [], true);
   const shown = join.ghost ?? setup.ghost ?? live.ghost;
-  if (shown?.uv) views.sheet.reveal(shown.uv);
+  if (shown?.uv) views.sheet.reveal(shown.uv, true);
+  else views.sheet.lookBack();
   body.dataset.ghost = join.active ? "join" : live.active ? "live" : setup.active ? "project" : "";
   body.dataset.foretold = foretold.words ? "yes" : "";
   if (foretold.words) show($("readout"), foretold.words);

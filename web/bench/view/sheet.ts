@@ -19,6 +19,7 @@ export class Sheet extends Touched {
   private readonly renderer: THREE.WebGLRenderer;
   private readonly camera = new THREE.OrthographicCamera(0, 1, 1, 0, -1, 1);
   private eye = { x: 0.5, y: 0.5, scale: 300, framed: false, still: false }; // middle of what is shown, pixels per sheet unit
+  private before: { was: string; x: number; y: number; scale: number } | null = null; // what was seen until it was zoomed out to a ghost
   private framedWide = 1;
   private framedRack = false; // something waited on the rack when it was framed
   private dirtyOver = true;
@@ -62,7 +63,7 @@ export class Sheet extends Touched {
 
   /** Takes over a new layout. */
   update(): void {
-    this.away = null; // what was on its way is there, or must be dragged on
+    this.away = this.before = null; // what was on its way is there, or must be dragged on
     this.faces.setPlaces(this.left);
     const other = !this.eye.framed || this.framedWide !== across(this.doc.meta.settings.sheet) || this.eye.still && this.framedRack !== this.rackDepth() < 0;
     if (other && this.canvas.clientWidth > 0) this.frame();
@@ -166,18 +167,32 @@ export class Sheet extends Touched {
     this.touch();
   }
 
-  /** Zooms out until places of the sheet are in view, if they are not; nobody moved, so it is framed again when the rack fills or empties. */
-  reveal(uv: ArrayLike<number>): void {
+  /** Zooms out until places of the sheet are in view, if they are not; nobody moved, so it is framed again when the rack fills or empties. What is shown for now is looked back from. */
+  reveal(uv: ArrayLike<number>, forNow = false): void {
     const { clientWidth: w, clientHeight: h } = this.canvas;
     let l = this.eye.x - w / 2 / this.eye.scale, r = l + w / this.eye.scale, b = this.eye.y - h / 2 / this.eye.scale, t = b + h / this.eye.scale;
     const was = [l, r, b, t].join();
     for (let i = 0; i < uv.length; i += 2) { l = Math.min(l, uv[i]! - 0.02); r = Math.max(r, uv[i]! + 0.02); b = Math.min(b, uv[i + 1]! - 0.02); t = Math.max(t, uv[i + 1]! + 0.02); }
     if (was === [l, r, b, t].join()) return;
+    const { x, y, scale } = this.before?.was === this.looking() ? this.before : this.eye;
     this.eye.scale = Math.min(w / (r - l), h / (t - b));
     this.eye.x = (l + r) / 2;
     this.eye.y = (b + t) / 2;
+    this.before = forNow ? { was: this.looking(), x, y, scale } : null;
     this.touch();
   }
+
+  /** Looks again at what was seen before a ghost was revealed, unless somebody has moved meanwhile. */
+  lookBack(): void {
+    if (!this.before) return;
+    const { was, x, y, scale } = this.before;
+    this.before = null;
+    if (was !== this.looking()) return;
+    Object.assign(this.eye, { x, y, scale });
+    this.touch();
+  }
+
+  private looking(): string { return [this.eye.x, this.eye.y, this.eye.scale].join(); }
 
   /** How often the picture was drawn: another one, other places. */
   drawn = 0;
