@@ -213,7 +213,7 @@ func (g *merger) pairOver(e EdgeID) (pair, bool) {
 // matched chooses pairs that share no triangle, the squarest first.
 func (g *merger) matched(list []pair) (out []pair) {
 	m := g.m
-	slices.SortFunc(list, func(a, b pair) int { return cmp.Or(cmp.Compare(a.worst, b.worst), cmp.Compare(a.h, b.h)) })
+	squarest(list)
 	taken := map[FaceID]bool{}
 	for _, p := range list {
 		if a, b := m.cornerFace[p.h], m.cornerFace[m.twin[p.h]]; !taken[a] && !taken[b] {
@@ -222,6 +222,11 @@ func (g *merger) matched(list []pair) (out []pair) {
 		}
 	}
 	return out
+}
+
+// squarest sorts pairs, the squarest first.
+func squarest(list []pair) {
+	slices.SortFunc(list, func(a, b pair) int { return cmp.Or(cmp.Compare(a.worst, b.worst), cmp.Compare(a.h, b.h)) })
 }
 
 func (g *merger) join(list []pair) {

@@ -62,6 +62,7 @@ func facets(m *mesh.Mesh, only []mesh.FaceID, crease float64, tol tolerance) []f
 	}
 	var list []facet
 	var queue []mesh.FaceID
+	other := twisted(m, order, tol)
 	for _, seed := range order {
 		if of[seed] != mesh.None {
 			continue
@@ -69,8 +70,16 @@ func facets(m *mesh.Mesh, only []mesh.FaceID, crease float64, tol tolerance) []f
 		id := int32(len(list))
 		fc := facet{}
 		var sum, moment r3.Vec
-		of[seed] = id
-		queue = append(queue[:0], seed)
+		take := func(f mesh.FaceID) {
+			of[f] = id
+			queue = append(queue, f)
+			if o := other[f]; o != mesh.None && of[o] == mesh.None {
+				of[o] = id
+				queue = append(queue, o)
+			}
+		}
+		queue = queue[:0]
+		take(seed)
 		for len(queue) > 0 {
 			f := queue[0]
 			queue = queue[1:]
@@ -90,8 +99,7 @@ func facets(m *mesh.Mesh, only []mesh.FaceID, crease float64, tol tolerance) []f
 				}
 				g := m.FaceOf(t)
 				if of[g] == mesh.None && tol.coplanar(m, plane, r3.Scale(1/max(fc.area, 1e-300), moment), g) {
-					of[g] = id
-					queue = append(queue, g)
+					take(g)
 				}
 			}
 		}
