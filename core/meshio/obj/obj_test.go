@@ -159,6 +159,7 @@ func FuzzRead(f *testing.F) {
 	f.Add(rich)
 	f.Add("\xff\xfev\x00 \x00")
 	f.Add("v 1 2 3\nf 1 1 1\n")
+	f.Add(strings.Repeat("\n", 600) + "o a\x00b\n# c\x00d\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n")
 	f.Add("v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1/ 2// 3\\\n")
 	f.Fuzz(func(t *testing.T, s string) {
 		m, err := read(t, s)

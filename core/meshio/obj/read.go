@@ -123,7 +123,7 @@ func fail(line int, text string, args ...any) error {
 func (p *objReader) statement(text []byte) error {
 	if i := bytes.IndexByte(text, '#'); i >= 0 {
 		if len(bytes.TrimSpace(text[:i])) == 0 {
-			p.aside(string(bytes.ToValidUTF8(text, []byte("?"))))
+			p.aside(string(legible(bytes.ToValidUTF8(text, []byte("?")))))
 		}
 		text = text[:i]
 	}
@@ -197,7 +197,10 @@ func (p *objReader) split(text []byte) {
 	}
 }
 
-func joinFields(f [][]byte) string { return string(bytes.Join(f, []byte(" "))) }
+func joinFields(f [][]byte) string { return string(legible(bytes.Join(f, []byte(" ")))) }
+
+// legible is text that is kept without zero bytes: a file that has one near its beginning is no text.
+func legible(text []byte) []byte { return bytes.ReplaceAll(text, []byte{0}, []byte("?")) }
 
 // numbers parses up to three coordinates, of which at least need must be there.
 func (p *objReader) numbers(what string, args [][]byte, need int) (x [3]float64, err error) {
