@@ -62,6 +62,7 @@ test("what is chosen is made and fetched, and is the same the next time", { time
   assert.ok(again.data.equals(first.data), "the same delivery twice");
   await open(page);
   const before = page.locator('#deliver-form a[href^="/deliveries/"]');
+  await before.nth(1).waitFor(); // the list is fetched
   assert.equal(await before.count(), 2);
   assert.ok((await (await page.request.get(new URL(await before.first().getAttribute("href"), app.base).href)).body()).equals(first.data));
   await page.keyboard.press("Escape");
