@@ -54,7 +54,7 @@ export function sayJig(): void {
 const choice = window.Option;
 
 /** How many kinds are offered at first, the best ones. */
-const fewKinds = 5;
+const fewKinds = 4;
 
 const price = (o: Option): string => (o.why ? "–" : times(o.angular));
 const flaws = (o: Option): string => (o.why ? o.why : [o.flips ? `${o.flips} triangles turned over` : "", o.away ? `${o.away} faces doubled` : o.overlaps ? "lands on itself" : "", o.shells > 1 ? `${o.shells} shells` : ""].filter((w) => w).join(", "));
