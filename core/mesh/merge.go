@@ -238,14 +238,16 @@ func (g *merger) join(list []pair) {
 }
 
 // quads merges pairs of the triangles that are left.
-func (g *merger) quads() {
-	var list []pair
+func (g *merger) quads() { g.join(g.matched(g.pairs())) }
+
+// pairs lists all pairs that could be, each triangle in as many as it could make.
+func (g *merger) pairs() (list []pair) {
 	for e := range EdgeID(g.m.NumEdges()) {
 		if p, ok := g.pairOver(e); ok {
 			list = append(list, p)
 		}
 	}
-	g.join(g.matched(list))
+	return list
 }
 
 // inQuads merges the triangles of a flat region to quads, if that leaves none.

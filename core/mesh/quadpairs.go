@@ -9,12 +9,7 @@ func QuadPairs(m *Mesh) []FaceID {
 	for f := range g.of {
 		g.of[f], out[f] = None, None
 	}
-	var list []pair
-	for e := range EdgeID(m.NumEdges()) {
-		if p, ok := g.pairOver(e); ok {
-			list = append(list, p)
-		}
-	}
+	list := g.pairs()
 	squarest(list)
 	sides := func(p pair) (a, b FaceID) { return m.cornerFace[p.h], m.cornerFace[m.twin[p.h]] }
 	could := make([][]FaceID, m.NumFaces())

@@ -18,8 +18,8 @@ const (
 	beadWide  = 0.05
 )
 
-// bead tells whether facets are an open section swept along a spine that closes on itself without a corner, whatever that goes round:
-// a bead of a can, the rim of a tray. Its mesh is of rows, of quads or triangles, from one border to the other.
+// bead tells whether facets are an open section swept along a spine that closes on itself without a corner, whatever
+// that goes round: a bead of a can, the rim of a tray. Its mesh is of rows, of quads or triangles, from one border to the other.
 func (g *model) bead(set []int) (shape.Fit, bool) {
 	none := shape.Fit{}
 	p := mesh.NewPatch(g.mesh, g.faces(set), func(mesh.EdgeID) bool { return false })

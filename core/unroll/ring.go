@@ -5,11 +5,12 @@ import (
 
 	"morvek/core/flatten"
 	"morvek/core/mesh"
+	"morvek/core/planar"
 )
 
-// Ring lays a band of quads, or of triangles that are their halves, that went all round something before it was opened, along one of its rulings, as a
-// rectangle, straight along its loops whatever it goes round: the bead of a can, the rim of a case, a wire. What is
-// wide keeps its lengths, and bevels beside it give way. ok is false for anything else.
+// Ring lays a band of quads, or of triangles that are their halves, that went all round something before it was
+// opened along one of its rulings, as a rectangle, straight along its loops: the bead of a can, the rim of a case, a
+// wire. What is wide keeps its lengths, and bevels beside it give way. ok is false for anything else.
 func Ring(p *mesh.Patch) (uv []r2.Vec, ok bool) {
 	first := make(map[mesh.PointID]int, len(p.Pos))
 	var seam [][2]int // vertices that were one before
@@ -26,20 +27,14 @@ func Ring(p *mesh.Patch) (uv []r2.Vec, ok bool) {
 	if uv, ok = gridBy(p, Polygons(p), func(across float64) float64 { return across * across * across * across }); !ok || flatten.Flips(p, uv) > 0 {
 		return nil, false
 	}
-	var lo, hi r2.Vec
-	for v, q := range uv {
-		if v == 0 {
-			lo, hi = q, q
-		}
-		lo, hi = r2.Vec{X: min(lo.X, q.X), Y: min(lo.Y, q.Y)}, r2.Vec{X: max(hi.X, q.X), Y: max(hi.Y, q.Y)}
-	}
+	box := planar.Bounds(uv...)
 	onU, onV := 0, 0 // how many lie opposite each other on two sides of the rectangle
 	for _, s := range seam {
 		a, b := uv[s[0]], uv[s[1]]
-		if a.Y == b.Y && min(a.X, b.X) == lo.X && max(a.X, b.X) == hi.X {
+		if a.Y == b.Y && min(a.X, b.X) == box.Min.X && max(a.X, b.X) == box.Max.X {
 			onU++
 		}
-		if a.X == b.X && min(a.Y, b.Y) == lo.Y && max(a.Y, b.Y) == hi.Y {
+		if a.X == b.X && min(a.Y, b.Y) == box.Min.Y && max(a.Y, b.Y) == box.Max.Y {
 			onV++
 		}
 	}

@@ -83,12 +83,12 @@ func Unroll(ctx context.Context, p *mesh.Patch, fit shape.Fit, s flatten.Setting
 // a rectangle, straight along its loops, rather than as free as it would lie.
 const wallStretch = 1.13
 
-// turns tells whether a shape is a wall of revolution.
-func turns(fit shape.Fit) bool { return fit.Kind == shape.Turned || fit.Kind == shape.Cylinder }
-
 // threadStretch is the same for the flank of a thread, which is narrow and winds on: unfolded,
 // it would have to be cut at every turn.
 const threadStretch = 1.15
+
+// turns tells whether a shape is a wall of revolution.
+func turns(fit shape.Fit) bool { return fit.Kind == shape.Turned || fit.Kind == shape.Cylinder }
 
 // wall lays a wall of revolution as a rectangle, bevels and all, a thread as a strip and a band round anything else
 // as a ring; ok is false for what is none of these.
