@@ -41,27 +41,40 @@ func (g *model) certain(r region) bool {
 }
 
 // hasInner tells whether facets meet around some point: those of a single row do not. A lid that a row ends in
-// does not count, since both its rings lie on some ball whatever they are.
+// does not count, nor do two between which a row lies, since any two rings lie on some ball whatever they are.
 func (g *model) hasInner(set []int) bool {
 	rim := g.rimPoints(set)
-	lids := 0 // facets with no corner on the rim
-	inner, onLid := map[mesh.PointID]bool{}, map[mesh.PointID]bool{}
+	inner := map[mesh.PointID]bool{}
+	var lids [][]mesh.PointID // corners of facets that have none on the rim
+	most := 0
 	for _, i := range set {
-		knots := g.list[i].knots
-		lid := len(knots) > 0
-		for _, p := range knots {
-			if lid = lid && !rim[p]; !rim[p] {
+		var own []mesh.PointID
+		for _, p := range g.list[i].knots {
+			if !rim[p] {
+				own = append(own, p)
 				inner[p] = true
 			}
 		}
-		if lid {
-			lids++
-			for _, p := range knots {
-				onLid[p] = true
+		if len(own) > 0 && len(own) == len(g.list[i].knots) {
+			slices.Sort(own)
+			lids = append(lids, slices.Compact(own))
+			most = max(most, len(lids[len(lids)-1]))
+		}
+	}
+	if len(inner) > 2*most {
+		return len(inner) > 0
+	}
+	for k, a := range lids {
+		if len(a) == len(inner) && len(lids) == 1 {
+			return false
+		}
+		for _, b := range lids[:k] {
+			if len(a)+len(b) == len(inner) && !slices.ContainsFunc(b, func(p mesh.PointID) bool { return slices.Contains(a, p) }) {
+				return false
 			}
 		}
 	}
-	return len(onLid) < len(inner) || lids > 1
+	return len(inner) > 0
 }
 
 // manyRows tells whether most facets of a cone were faces in two rows or more.

@@ -85,7 +85,8 @@ func facets(m *mesh.Mesh, only []mesh.FaceID, crease float64, tol tolerance) []f
 			queue = queue[1:]
 			fc.faces = append(fc.faces, f)
 			fc.area += area[f]
-			sum = r3.Add(sum, r3.Scale(area[f], n[f]))
+			firm := facetAngle / max(facetAngle, tol.tilt(m, f)) // slivers face anywhere
+			sum = r3.Add(sum, r3.Scale(area[f]*firm*firm, n[f]))
 			moment = r3.Add(moment, r3.Scale(area[f], m.FaceCentre(f)))
 			plane := mesh.Unit(sum)
 			if fc.area == 0 {

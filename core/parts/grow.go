@@ -84,6 +84,13 @@ func (g *model) growBy(start []int, f shape.Fit, free func(int) bool, refit func
 		}
 	}
 	set = g.flood(start, f, free, len(g.list)+1)
+	if r := g.region(set, f); f.HasDistance() && f.Kind != shape.Plane && len(set) >= certainFacets && !g.isExact(r) {
+		if f = g.exact(set, f); g.isExact(g.region(set, f)) { // what it owns is told better now
+			set = g.flood(start, f, free, len(g.list)+1)
+		} else {
+			f = r.fit
+		}
+	}
 	return g.region(set, f), len(set) >= f.Kind.Traits().Least
 }
 

@@ -8,6 +8,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"morvek/core/mesh"
+	"morvek/core/mesh/meshtest"
 )
 
 // dented is a triangulated sheet of n × n cells of which a share of the rows is flat, and the rest bent both
@@ -48,5 +49,21 @@ func TestNoiseIsMeasured(t *testing.T) {
 	}
 	if got := measureNoise(dented(t, 60, 0.5, 0), 0); got > 1e-12 {
 		t.Errorf("a clean mesh is told to be off by %g", got)
+	}
+}
+
+// Where nothing is flat, what is round tells it.
+func TestNoiseOfABall(t *testing.T) {
+	for _, noise := range []float64{0, 1e-6, 1e-5, 1e-4} {
+		r := rand.New(rand.NewPCG(3, 4))
+		m := meshtest.Scattered(t, 40, 24, func(u, v float64) r3.Vec {
+			s, c := math.Sincos(1.2 * (v - 0.5))
+			sin, cos := math.Sincos(2 * math.Pi * u)
+			off := 1 + noise*r.NormFloat64()
+			return r3.Scale(off, r3.Vec{X: c * cos, Y: c * sin, Z: s})
+		})
+		if got := newTolerance(m, 0).noise; got > 1.5*noise+1e-9 || got < noise/2 {
+			t.Errorf("noise of %g is told as %g", noise, got)
+		}
 	}
 }

@@ -24,6 +24,11 @@ func newTolerance(m *mesh.Mesh, relative float64) tolerance {
 	t := tolerance{noise: relative * d, least: 2e-6 * d, digit: lastDigit(m.Points)}
 	if relative <= 0 {
 		t.noise = min(measureNoise(m, t.digit), 5e-4*d)
+		if t.noise > cleanShare*d {
+			if n := sampledNoise(m); n < t.noise/3 { // else it is as good as told
+				t.noise = n
+			}
+		}
 		if t.noise < 2*t.digit {
 			t.noise = t.digit / math.Sqrt(3) // what is rounded spreads evenly
 		}
@@ -136,6 +141,27 @@ func outOfPlane(a, b, c, p r3.Vec) (d float64, ok bool) {
 // coplanar tells whether face f lies in the plane through c with normal n. Faces
 // without area lie in any plane.
 func (t tolerance) coplanar(m *mesh.Mesh, n, c r3.Vec, f mesh.FaceID) bool {
+	tilt := t.tilt(m, f)
+	if tilt == math.Pi/2 {
+		return true
+	}
+	if n == (r3.Vec{}) || mesh.Angle(n, m.FaceNormals()[f]) > facetAngle+tilt {
+		return false
+	}
+	for _, p := range m.FacePoints(f) {
+		if math.Abs(r3.Dot(r3.Sub(m.Points[p], c), n)) > 2*t.slack() {
+			return false
+		}
+	}
+	return true
+}
+
+// slack is how far a corner may be off the plane of its facet.
+func (t tolerance) slack() float64 { return t.least + 3*t.noise }
+
+// tilt is the angle by which a face may be tilted since its corners are not where they should be; a right angle
+// where it has no area.
+func (t tolerance) tilt(m *mesh.Mesh, f mesh.FaceID) float64 {
 	a := m.FaceAreas()[f]
 	var longest float64
 	lo, hi := m.Corners(f)
@@ -143,21 +169,9 @@ func (t tolerance) coplanar(m *mesh.Mesh, n, c r3.Vec, f mesh.FaceID) bool {
 		longest = max(longest, r3.Norm(m.EdgeVec(h)))
 	}
 	if a <= longest*longest*1e-9 {
-		return true
+		return math.Pi / 2
 	}
-	if n == (r3.Vec{}) {
-		return false
-	}
-	slack := t.least + 3*t.noise
-	if mesh.Angle(n, m.FaceNormals()[f]) > facetAngle+math.Atan(slack*longest/a) {
-		return false
-	}
-	for _, p := range m.FacePoints(f) {
-		if math.Abs(r3.Dot(r3.Sub(m.Points[p], c), n)) > 2*slack {
-			return false
-		}
-	}
-	return true
+	return math.Atan(t.slack() * longest / a)
 }
 
 // strayNoise is how far noise moves any corner of a mesh, times its spread: one of fifteen thousand goes further.
@@ -181,16 +195,46 @@ const normalSlack = 1.2 * math.Pi / 180
 func (f *facet) leaning() float64 { return normalSlack + f.slack + 0.35*f.bend }
 
 // leaningOn is how far a facet that is off by an angle may lean against a shape with a distance:
-// what a cut left of it may be from the rim of its column, half a bend from the middle.
+// what a cut left of it may be from the rim of its column, half a bend from the middle, and what has all its
+// corners on the shape may lie there as it likes.
 func (g *model) leaningOn(f *shape.Fit, i int, off float64) float64 {
 	c := &g.list[i]
-	lean, wide := c.leaning(), normalSlack+c.slack+0.5*c.bend
-	if off > lean && off <= wide { // else it makes no difference
+	lean, wide, most := c.leaning(), normalSlack+c.slack+0.5*c.bend, normalSlack+c.slack+cornerLean*c.bend
+	if off <= lean || off > most { // else it makes no difference
+		return lean
+	}
+	if off <= wide {
 		for k := c.firm; k < len(c.knots); k++ {
 			if g.onChord(f, i, k) {
 				return wide
 			}
 		}
 	}
+	if f.Kind != shape.Plane && g.inscribed(f, i) {
+		return most
+	}
 	return lean
 }
+
+// cornerLean is how far a facet between corners on a shape may lean against it, in bends: triangles that
+// are in no rows lie askew.
+const cornerLean = 1
+
+// inscribed tells whether all corners of a facet lie on a shape, as nearly as the mesh and the fit are true and far
+// nearer than the middle of the facet does.
+func (g *model) inscribed(f *shape.Fit, i int) bool {
+	c := &g.list[i]
+	near := max(strayNoise*min(g.tol.noise, f.Error), exactShare*f.Radius, exactFile*g.diag)
+	if near > inscribedShare*math.Sqrt(c.area)*c.bend {
+		return false
+	}
+	for _, p := range c.knots {
+		if math.Abs(f.Distance(g.mesh.Points[p])) > near {
+			return false
+		}
+	}
+	return true
+}
+
+// inscribedShare is a twelfth of what the middle of a facet is off, of its size times its bend.
+const inscribedShare = 0.01

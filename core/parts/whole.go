@@ -348,8 +348,15 @@ func (g *model) owns(f shape.Fit, i int) bool {
 	return off <= g.leaningOn(&f, i, off) && g.worst(f, i) <= g.tol.near(f) && !g.spans(f, i)
 }
 
-// spans tells whether a facet reaches further round a shape than its own bends allow: the
-// side of a square bar with rounded edges has its corners on a circle, but is flat.
+// spanned is how far the corners of a facet may turn from it on a round shape, in bends, in the mean; of one that has
+// all its corners on the shape, in bends of its neighbours too, for at the rim of a cut one side may be all that bends.
+const (
+	spanned     = 0.75
+	spannedThen = 1.2
+)
+
+// spans tells whether a facet reaches further round a shape than bends allow: the side of a square
+// bar with rounded edges has its corners on a circle, but is flat.
 func (g *model) spans(f shape.Fit, i int) bool {
 	c := &g.list[i]
 	if f.Kind != shape.Cylinder && f.Kind != shape.Cone && f.Kind != shape.Turned || c.bend == 0 {
@@ -363,7 +370,17 @@ func (g *model) spans(f shape.Fit, i int) bool {
 			n++
 		}
 	}
-	return sum > float64(n)*(halfDegree+c.slack+0.75*c.bend)
+	mean := sum/float64(max(n, 1)) - halfDegree - c.slack
+	if mean <= spanned*c.bend || f.Kind == shape.Turned || len(c.knots) > 4 || len(c.faces) > 2 || !g.inscribed(&f, i) {
+		return mean > spanned*c.bend
+	}
+	bend := c.bend
+	for _, s := range c.sides {
+		if s.smooth {
+			bend = max(bend, g.list[s.other].bend)
+		}
+	}
+	return mean > spannedThen*bend
 }
 
 func (g *model) faces(set []int) (out []mesh.FaceID) {

@@ -1,0 +1,62 @@
+package meshtest
+
+import (
+	"math/rand/v2"
+	"testing"
+
+	"gonum.org/v1/gonum/spatial/r3"
+
+	"morvek/core/mesh"
+)
+
+// Scattered is a sheet of triangles in no rows over a function of two parameters in 0 to 1, as meshers of solids make
+// them: about n × rows points, each off its place by up to a quarter of the way to the next, those on the rim along
+// it only. Points that coincide are one.
+func Scattered(t testing.TB, n, rows int, at func(u, v float64) r3.Vec) *mesh.Mesh {
+	t.Helper()
+	random := rand.New(rand.NewPCG(1, uint64(n)<<32|uint64(rows)))
+	off := func() float64 { return (random.Float64() - 0.5) / 2 }
+	b := NewWelder()
+	type point struct {
+		u  float64
+		id mesh.PointID
+	}
+	row := func(r int) (out []point) {
+		var us []float64
+		for i := range n + 1 {
+			u := float64(i) / float64(n)
+			if r%2 == 1 && i < n {
+				us = append(us, u+0.5/float64(n))
+			} else if r%2 == 0 && i > 0 && i < n {
+				us = append(us, u)
+			}
+		}
+		add := func(u, v float64) { out = append(out, point{u, b.Point(at(u, v))}) }
+		v := float64(r) / float64(rows)
+		add(0, v)
+		for _, u := range us {
+			u, w := u+off()/float64(n), v
+			if r > 0 && r < rows {
+				w += off() / float64(rows)
+			}
+			add(u, w)
+		}
+		add(1, v)
+		return out
+	}
+	low := row(0)
+	for r := range rows {
+		high := row(r + 1)
+		for i, j := 0, 0; i+1 < len(low) || j+1 < len(high); {
+			if j+1 == len(high) || i+1 < len(low) && low[i+1].u < high[j+1].u {
+				b.Face(low[i].id, low[i+1].id, high[j].id)
+				i++
+			} else {
+				b.Face(low[i].id, high[j+1].id, high[j].id)
+				j++
+			}
+		}
+		low = high
+	}
+	return b.Mesh(t)
+}
