@@ -72,6 +72,7 @@ func (g *model) isBlock(chosen []region, left [][]int, area float64) bool {
 		return false
 	}
 	var loose float64
+	var inRounds []int
 	for _, r := range chosen {
 		switch {
 		case isBall(r) || r.fit.Kind == shape.Plane:
@@ -79,12 +80,13 @@ func (g *model) isBlock(chosen []region, left [][]int, area float64) bool {
 			loose += r.area
 		default:
 			rounds++
+			inRounds = append(inRounds, r.set...)
 		}
 	}
 	for _, set := range left {
 		loose += g.region(set, shape.Fit{}).area
 	}
-	return rounds >= blockRounds && loose < blockLoose*area
+	return rounds >= blockRounds && loose < blockLoose*area && !g.inNoRows(inRounds) // which have no middle to be cut along
 }
 
 // What a flat is in a cage, and what goes with it.

@@ -15,6 +15,7 @@ const (
 	exactSpread   = 3    // standard deviations more, of what few facets tell
 	exactShare    = 1e-6 // of the radius, or of the size of the region where that is less
 	certainFacets = 5    // at the least
+	manyFacets    = 50   // no chance, even if the mesh seems to be off
 	cleanShare    = 1e-6 // noise, of the size of the region
 	exactFile     = 5e-8 // of the diagonal: coordinates of single precision
 )
@@ -37,7 +38,11 @@ func (g *model) certain(r region) bool {
 	if k := r.fit.Kind; (k == shape.Sphere || k == shape.Torus) && !g.hasInner(r.set) { // nor do two rings tell a ball
 		return false
 	}
-	return len(r.set) >= certainFacets && g.tol.noise < cleanShare*math.Sqrt(r.area) || r.fit.Kind != shape.Sphere && g.sectors(r.set, r.fit) == sectors
+	noise := g.tol.noise
+	if len(r.set) >= manyFacets { // which tell it better than the mesh does
+		noise = min(noise, r.fit.Error)
+	}
+	return len(r.set) >= certainFacets && noise < cleanShare*math.Sqrt(r.area) || r.fit.Kind != shape.Sphere && g.sectors(r.set, r.fit) == sectors
 }
 
 // hasInner tells whether facets meet around some point: those of a single row do not. A lid that a row ends in

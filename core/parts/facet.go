@@ -367,6 +367,19 @@ func azimuth(a, b, c r3.Vec) float64 {
 	return mesh.Angle(across(b), across(c))
 }
 
+// inNoRows tells whether most of the area of facets is of triangles that are alone in their planes, as meshers of
+// solids leave them: those of rows lie in a plane by twos.
+func (g *model) inNoRows(set []int) bool {
+	var area, triangles float64
+	for _, i := range set {
+		area += g.list[i].area
+		if len(g.list[i].knots) == 3 {
+			triangles += g.list[i].area
+		}
+	}
+	return triangles > area/2
+}
+
 // components numbers the sets of facets that hang together over smooth sides;
 // facets without area bind nothing together.
 func components(list []facet) (sets [][]int) {

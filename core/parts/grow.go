@@ -84,14 +84,59 @@ func (g *model) growBy(start []int, f shape.Fit, free func(int) bool, refit func
 		}
 	}
 	set = g.flood(start, f, free, len(g.list)+1)
-	if r := g.region(set, f); f.HasDistance() && f.Kind != shape.Plane && len(set) >= certainFacets && !g.isExact(r) {
-		if f = g.exact(set, f); g.isExact(g.region(set, f)) { // what it owns is told better now
-			set = g.flood(start, f, free, len(g.list)+1)
-		} else {
-			f = r.fit
-		}
+	if exact, ok := g.sharpened(set, f); ok {
+		f = exact
+		set = g.flood(start, f, func(i int) bool {
+			return free(i) && (f.Kind != shape.Torus || g.worst(f, i) <= g.exactly(&f))
+		}, len(g.list)+1)
 	}
 	return g.region(set, f), len(set) >= f.Kind.Traits().Least
+}
+
+// sharpened fits a shape that is only near to what lies on it exactly; ok is false where nothing does. Rings of rows
+// stay as near as they are, since pipes are mitred one way or another.
+func (g *model) sharpened(set []int, f shape.Fit) (_ shape.Fit, ok bool) {
+	if !f.HasDistance() || f.Kind == shape.Plane || len(set) < certainFacets || g.isExact(g.region(set, f)) {
+		return f, false
+	}
+	if f.Kind == shape.Torus && !g.inNoRows(set) {
+		return f, false
+	}
+	return g.trimmed(set, f)
+}
+
+// trims is how often a fit drops the facets that are off by more than most; farNearer is how much nearer it comes to
+// those that stay where the others are of another shape.
+const (
+	trims     = 8
+	trimsTo   = 0.7 // times the error before, at the most
+	farNearer = 20
+)
+
+// trimmed fits a shape to the facets of a set that lie on it exactly, when the others are few: what a growing fit took
+// in of its neighbours (least trimmed squares, Rousseeuw 1984). ok is false where there is no such shape.
+func (g *model) trimmed(set []int, f shape.Fit) (_ shape.Fit, ok bool) {
+	kept, first := set, f.Error
+	for range trims {
+		was := f.Error
+		f = g.exact(kept, f)
+		if f.Error < first/farNearer && g.isExact(g.region(kept, f)) {
+			return f, true
+		}
+		if f.Error > trimsTo*was && len(kept) < len(set) {
+			return f, false
+		}
+		var near []int
+		for _, i := range kept {
+			if g.worst(f, i) <= 1.5*f.Error {
+				near = append(near, i)
+			}
+		}
+		if kept = near; 2*len(kept) < len(set) || len(kept) < certainFacets {
+			return f, false
+		}
+	}
+	return f, false
 }
 
 // refit fits the same kind to another set of facets.
@@ -320,6 +365,9 @@ func (g *model) fromLines(i int, free func(int) bool) []region {
 			if cyl, ok := g.refit(set, shape.Fit{Kind: shape.Cylinder}); ok {
 				if cyl, ok = g.confirm(cyl, set); ok {
 					fit = cyl
+					if all := g.flood(set, fit, free, len(g.list)+1); g.isExact(g.region(all, fit)) {
+						set = all // no extrusion held the rest: triangles in no rows
+					}
 				}
 			}
 			out = append(out, g.region(set, fit))
@@ -329,11 +377,11 @@ func (g *model) fromLines(i int, free func(int) bool) []region {
 	return out
 }
 
-// fromDiscs grows whatever fits the facets around one.
+// fromDiscs grows whatever fits the facets around one, in wider and wider discs until something does exactly.
 func (g *model) fromDiscs(i int, free func(int) bool) (out []region) {
-	for _, n := range []int{9, 36} {
+	for _, n := range []int{9, 36, 144} {
 		disc := g.disc(i, n)
-		if len(disc) < 4 {
+		if len(disc) < 4 || n > 36 && len(disc) < n {
 			break
 		}
 		for _, fit := range g.fits(disc, true) {
@@ -345,12 +393,18 @@ func (g *model) fromDiscs(i int, free func(int) bool) (out []region) {
 					continue
 				}
 			}
+			if n > 36 && fit.Kind != shape.Torus { // the others are told by less
+				continue
+			}
 			fit, ok := g.confirm(fit, disc)
 			if !ok {
 				continue
 			}
 			if r, ok := g.grow([]int{i}, fit, free); ok {
 				out = append(out, r)
+				if g.isExact(r) {
+					return out
+				}
 				break
 			}
 		}

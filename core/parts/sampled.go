@@ -12,11 +12,11 @@ import (
 // How many places of a mesh are looked at, and how many points round each.
 const (
 	sampledPlaces = 32
-	sampledPoints = 16
+	sampledPoints = 24
 )
 
-// sampledNoise is how far the points of a mesh are off the best wall, cone or ball through those round a face, in the
-// lower quarter of places spread by area: the noise where hardly anything is flat, as on a ball in triangles. It is an
+// sampledNoise is how far the points of a mesh are off the best wall, cone, ball or ring through those round a face, in the
+// lower eighth of places spread by area: the noise where hardly anything is flat, as on a ball in triangles. It is an
 // upper bound, infinite where nothing is round.
 func sampledNoise(m *mesh.Mesh) float64 {
 	area := m.FaceAreas()
@@ -40,7 +40,7 @@ func sampledNoise(m *mesh.Mesh) float64 {
 		return math.Inf(1)
 	}
 	slices.Sort(off)
-	return off[len(off)/4]
+	return off[len(off)/8]
 }
 
 // offRound is the spread of the points round a face about the best round shape through them.
@@ -65,7 +65,11 @@ func offRound(m *mesh.Mesh, seed mesh.FaceID) float64 {
 	}
 	s := shape.Gather(m, disc)
 	axis, _ := shape.AcrossAxis(s)
-	fits := []shape.Fit{shape.FitSphere(s), shape.FitCylinder(s, axis)}
+	wall := shape.FitCylinder(s, axis)
+	fits := []shape.Fit{shape.FitSphere(s), wall}
+	if axis, centre, ok := shape.BentAxis(s, wall); ok {
+		fits = append(fits, shape.FitTorus(s, axis, centre))
+	}
 	if axis, h, _ := shape.ConeAxis(s); h > math.Sin(leastCone) && h < math.Sin(math.Pi/2-leastCone) {
 		fits = append(fits, shape.FitCone(s, axis, h))
 	}
@@ -75,5 +79,5 @@ func offRound(m *mesh.Mesh, seed mesh.FaceID) float64 {
 			best = min(best, f.Error)
 		}
 	}
-	return best * math.Sqrt(sampledPoints/(sampledPoints-6.))
+	return best * math.Sqrt(sampledPoints/(sampledPoints-7.))
 }

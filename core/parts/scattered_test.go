@@ -35,6 +35,15 @@ func TestTrianglesInNoRows(t *testing.T) {
 			p := round(u, 1, 0)
 			return round(v/4, 4+p.X, p.Y)
 		}), map[shape.Kind]int{shape.Torus: 1}},
+		"pipe, elbow": {meshtest.Together(t,
+			meshtest.Scattered(t, 16, 16, func(u, v float64) r3.Vec {
+				p := round(u, 1, 0)
+				return round(v/4, 4+p.X, p.Y)
+			}),
+			meshtest.Scattered(t, 16, 12, func(u, v float64) r3.Vec {
+				p := round(u, 1, 0)
+				return r3.Add(round(0.25, 4+p.X, p.Y), r3.Vec{X: -5 * v})
+			})), map[shape.Kind]int{shape.Torus: 1, shape.Cylinder: 1}},
 	} {
 		wantKinds(t, name, recognise(t, c.mesh), c.want)
 	}

@@ -220,11 +220,16 @@ func (g *model) leaningOn(f *shape.Fit, i int, off float64) float64 {
 // are in no rows lie askew.
 const cornerLean = 1
 
+// exactly is how far corners may be off a shape they lie on, where it is as true as the mesh or truer.
+func (g *model) exactly(f *shape.Fit) float64 {
+	return max(strayNoise*min(g.tol.noise, f.Error), exactShare*f.Radius, exactFile*g.diag)
+}
+
 // inscribed tells whether all corners of a facet lie on a shape, as nearly as the mesh and the fit are true and far
 // nearer than the middle of the facet does.
 func (g *model) inscribed(f *shape.Fit, i int) bool {
 	c := &g.list[i]
-	near := max(strayNoise*min(g.tol.noise, f.Error), exactShare*f.Radius, exactFile*g.diag)
+	near := g.exactly(f)
 	if near > inscribedShare*math.Sqrt(c.area)*c.bend {
 		return false
 	}

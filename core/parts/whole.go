@@ -68,7 +68,8 @@ func (g *model) fits(set []int, rough bool) []shape.Fit {
 		return out
 	}
 	axis, _ := shape.AcrossAxis(s)
-	out = append(out, shape.FitCylinder(s, axis))
+	wall := shape.FitCylinder(s, axis)
+	out = append(out, wall)
 	if len(set) >= 4 {
 		if axis, h, _ := shape.ConeAxis(s); h > math.Sin(leastCone) && h < math.Sin(math.Pi/2-leastCone) {
 			out = append(out, shape.FitCone(s, axis, h))
@@ -77,7 +78,13 @@ func (g *model) fits(set []int, rough bool) []shape.Fit {
 	}
 	turned := shape.FitTurned(s)
 	if len(set) >= 6 && turned.Axis != (r3.Vec{}) {
-		out = append(out, shape.FitTorus(s, turned.Axis, turned.Origin))
+		ring := shape.FitTorus(s, turned.Axis, turned.Origin)
+		if axis, centre, ok := shape.BentAxis(s, wall); ok && len(set) > discFacets { // a piece of pipe is nearly turned about itself
+			if f := shape.FitTorus(s, axis, centre); f.Error < ring.Error {
+				ring = f
+			}
+		}
+		out = append(out, ring)
 	}
 	out = append(out, shape.FitExtruded(s))
 	if len(set) >= 6 {
@@ -184,11 +191,14 @@ func (g *model) areas(set []int) (least, most float64) {
 	return least, most
 }
 
+// discFacets is of how many facets the normals tell little of an axis: triangles in no rows lean any way.
+const discFacets = 36
+
 // confirm refines a fit that is worth it and tells whether it holds.
 func (g *model) confirm(f shape.Fit, set []int) (shape.Fit, bool) {
 	if f.HasDistance() && f.Kind != shape.Plane {
 		rough := 0.005*f.Radius + 3*g.tol.noise
-		if f.Kind == shape.Torus { // its axis is not to be had in closed form
+		if f.Kind == shape.Torus || len(set) <= discFacets { // their axis is not to be had in closed form
 			rough = 0.15 * f.Radius
 		}
 		if !(f.Error < rough && f.Bend < 0.3) {

@@ -10,8 +10,8 @@ import (
 )
 
 // Scattered is a sheet of triangles in no rows over a function of two parameters in 0 to 1, as meshers of solids make
-// them: about n × rows points, each off its place by up to a quarter of the way to the next, those on the rim along
-// it only. Points that coincide are one.
+// them: about n × rows points, each but those on the rim off its place by up to a quarter of the way to the next.
+// Points that coincide are one.
 func Scattered(t testing.TB, n, rows int, at func(u, v float64) r3.Vec) *mesh.Mesh {
 	t.Helper()
 	random := rand.New(rand.NewPCG(1, uint64(n)<<32|uint64(rows)))
@@ -35,11 +35,11 @@ func Scattered(t testing.TB, n, rows int, at func(u, v float64) r3.Vec) *mesh.Me
 		v := float64(r) / float64(rows)
 		add(0, v)
 		for _, u := range us {
-			u, w := u+off()/float64(n), v
 			if r > 0 && r < rows {
-				w += off() / float64(rows)
+				add(u+off()/float64(n), v+off()/float64(rows))
+			} else {
+				add(u, v)
 			}
-			add(u, w)
 		}
 		add(1, v)
 		return out
