@@ -377,11 +377,11 @@ func (g *model) fromLines(i int, free func(int) bool) []region {
 	return out
 }
 
-// fromDiscs grows whatever fits the facets around one, in wider and wider discs until something does exactly.
+// fromDiscs grows whatever fits the facets around one, in a small disc and, if nothing does exactly, in a wider one.
 func (g *model) fromDiscs(i int, free func(int) bool) (out []region) {
-	for _, n := range []int{9, 36, 144} {
+	for _, n := range []int{9, 36} {
 		disc := g.disc(i, n)
-		if len(disc) < 4 || n > 36 && len(disc) < n {
+		if len(disc) < 4 {
 			break
 		}
 		for _, fit := range g.fits(disc, true) {
@@ -392,9 +392,6 @@ func (g *model) fromDiscs(i int, free func(int) bool) (out []region) {
 				if n == 9 && len(disc) == n {
 					continue
 				}
-			}
-			if n > 36 && fit.Kind != shape.Torus { // the others are told by less
-				continue
 			}
 			fit, ok := g.confirm(fit, disc)
 			if !ok {
