@@ -22,10 +22,7 @@ const (
 // whole. Each corner of a triangle takes its place on the sheet from the corner of the polygon at
 // its point. A mesh in which nothing can be merged is returned as it is.
 func Merge(m *Mesh) *Reduced {
-	g := &merger{m: m, of: make([]int32, m.NumFaces())}
-	for i := range g.of {
-		g.of[i] = None
-	}
+	g := newMerger(m)
 	g.polygons()
 	g.quads()
 	if len(g.rings) == 0 {
@@ -56,6 +53,14 @@ type merger struct {
 	m     *Mesh
 	of    []int32        // the polygon that a face becomes part of, or None
 	rings [][]HalfedgeID // corners of each polygon
+}
+
+func newMerger(m *Mesh) *merger {
+	g := &merger{m: m, of: make([]int32, m.NumFaces())}
+	for f := range g.of {
+		g.of[f] = None
+	}
+	return g
 }
 
 // over tells whether faces on both sides of a halfedge may become one.

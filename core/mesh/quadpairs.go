@@ -4,12 +4,11 @@ package mesh
 // faces: where there is but one that it could be, that one, else the squarest first (Karp & Sipser 1981), so that long
 // quads, whose triangles fit either neighbour, leave none alone at the end of their rows.
 func QuadPairs(m *Mesh) []FaceID {
-	g := &merger{m: m, of: make([]int32, m.NumFaces())}
 	out := make([]FaceID, m.NumFaces())
-	for f := range g.of {
-		g.of[f], out[f] = None, None
+	for f := range out {
+		out[f] = None
 	}
-	list := g.pairs()
+	list := newMerger(m).pairs()
 	squarest(list)
 	sides := func(p pair) (a, b FaceID) { return m.cornerFace[p.h], m.cornerFace[m.twin[p.h]] }
 	could := make([][]FaceID, m.NumFaces())

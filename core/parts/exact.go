@@ -67,12 +67,12 @@ func (g *model) hasInner(set []int) bool {
 		}
 	}
 	if len(inner) > 2*most {
-		return len(inner) > 0
+		return true
+	}
+	if len(lids) == 1 && most == len(inner) {
+		return false
 	}
 	for k, a := range lids {
-		if len(a) == len(inner) && len(lids) == 1 {
-			return false
-		}
 		for _, b := range lids[:k] {
 			if len(a)+len(b) == len(inner) && !slices.ContainsFunc(b, func(p mesh.PointID) bool { return slices.Contains(a, p) }) {
 				return false

@@ -62,7 +62,11 @@ func facets(m *mesh.Mesh, only []mesh.FaceID, crease float64, tol tolerance) []f
 	}
 	var list []facet
 	var queue []mesh.FaceID
-	other := twisted(m, order, tol)
+	tilts := make([]float64, len(of))
+	for f := range tilts {
+		tilts[f] = tol.tilt(m, mesh.FaceID(f))
+	}
+	other := twisted(m, order, tol, tilts)
 	for _, seed := range order {
 		if of[seed] != mesh.None {
 			continue
@@ -85,7 +89,7 @@ func facets(m *mesh.Mesh, only []mesh.FaceID, crease float64, tol tolerance) []f
 			queue = queue[1:]
 			fc.faces = append(fc.faces, f)
 			fc.area += area[f]
-			firm := facetAngle / max(facetAngle, tol.tilt(m, f)) // slivers face anywhere
+			firm := facetAngle / max(facetAngle, tilts[f]) // slivers face anywhere
 			sum = r3.Add(sum, r3.Scale(area[f]*firm*firm, n[f]))
 			moment = r3.Add(moment, r3.Scale(area[f], m.FaceCentre(f)))
 			plane := mesh.Unit(sum)
@@ -99,7 +103,7 @@ func facets(m *mesh.Mesh, only []mesh.FaceID, crease float64, tol tolerance) []f
 					continue
 				}
 				g := m.FaceOf(t)
-				if of[g] == mesh.None && tol.coplanar(m, plane, r3.Scale(1/max(fc.area, 1e-300), moment), g) {
+				if of[g] == mesh.None && tol.coplanar(m, plane, r3.Scale(1/max(fc.area, 1e-300), moment), g, tilts[g]) {
 					take(g)
 				}
 			}

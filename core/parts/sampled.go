@@ -70,8 +70,8 @@ func offRound(m *mesh.Mesh, seed mesh.FaceID) float64 {
 	if axis, centre, ok := shape.BentAxis(s, wall); ok {
 		fits = append(fits, shape.FitTorus(s, axis, centre))
 	}
-	if axis, h, _ := shape.ConeAxis(s); h > math.Sin(leastCone) && h < math.Sin(math.Pi/2-leastCone) {
-		fits = append(fits, shape.FitCone(s, axis, h))
+	if cone, ok := coneOf(s); ok {
+		fits = append(fits, cone)
 	}
 	best := math.Inf(1)
 	for _, f := range fits {

@@ -19,6 +19,10 @@ func round(turn, radius, height float64) r3.Vec {
 
 // Meshers of solids put triangles in no rows on a surface: they lean this way and that, but their corners are on it.
 func TestTrianglesInNoRows(t *testing.T) {
+	elbow := func(u, v float64) r3.Vec {
+		p := round(u, 1, 0)
+		return round(v/4, 4+p.X, p.Y)
+	}
 	for name, c := range map[string]struct {
 		mesh *mesh.Mesh
 		want map[shape.Kind]int
@@ -31,19 +35,11 @@ func TestTrianglesInNoRows(t *testing.T) {
 			s, c := math.Sincos(1.2 * (v - 0.5))
 			return round(u, 2*c, 2*s)
 		}), map[shape.Kind]int{shape.Sphere: 1}},
-		"elbow": {meshtest.Scattered(t, 16, 16, func(u, v float64) r3.Vec {
-			p := round(u, 1, 0)
-			return round(v/4, 4+p.X, p.Y)
-		}), map[shape.Kind]int{shape.Torus: 1}},
+		"elbow": {meshtest.Scattered(t, 16, 16, elbow), map[shape.Kind]int{shape.Torus: 1}},
 		"pipe, elbow": {meshtest.Together(t,
-			meshtest.Scattered(t, 16, 16, func(u, v float64) r3.Vec {
-				p := round(u, 1, 0)
-				return round(v/4, 4+p.X, p.Y)
-			}),
-			meshtest.Scattered(t, 16, 12, func(u, v float64) r3.Vec {
-				p := round(u, 1, 0)
-				return r3.Add(round(0.25, 4+p.X, p.Y), r3.Vec{X: -5 * v})
-			})), map[shape.Kind]int{shape.Torus: 1, shape.Cylinder: 1}},
+			meshtest.Scattered(t, 16, 16, elbow),
+			meshtest.Scattered(t, 16, 12, func(u, v float64) r3.Vec { return r3.Add(elbow(u, 1), r3.Vec{X: -5 * v}) })),
+			map[shape.Kind]int{shape.Torus: 1, shape.Cylinder: 1}},
 	} {
 		wantKinds(t, name, recognise(t, c.mesh), c.want)
 	}

@@ -138,10 +138,9 @@ func outOfPlane(a, b, c, p r3.Vec) (d float64, ok bool) {
 	return math.Abs(r3.Dot(r3.Sub(p, a), n)) / math.Sqrt(l*(1+u*u+v*v+w*w)), true
 }
 
-// coplanar tells whether face f lies in the plane through c with normal n. Faces
-// without area lie in any plane.
-func (t tolerance) coplanar(m *mesh.Mesh, n, c r3.Vec, f mesh.FaceID) bool {
-	tilt := t.tilt(m, f)
+// coplanar tells whether face f, which may be tilted by so much, lies in the plane through c with
+// normal n. Faces without area lie in any plane.
+func (t tolerance) coplanar(m *mesh.Mesh, n, c r3.Vec, f mesh.FaceID, tilt float64) bool {
 	if tilt == math.Pi/2 {
 		return true
 	}

@@ -13,31 +13,26 @@ const (
 
 // twisted returns for each triangle the one that it makes a quad with, in bodies of twisted quads; None for all
 // others. Of their triangles one rises and the next falls, which tells nothing of the surface they are on.
-func twisted(m *mesh.Mesh, faces []mesh.FaceID, tol tolerance) []mesh.FaceID {
+func twisted(m *mesh.Mesh, faces []mesh.FaceID, tol tolerance, tilts []float64) []mesh.FaceID {
 	pairs := mesh.QuadPairs(m)
-	out := make([]mesh.FaceID, len(pairs))
-	for f := range out {
-		out[f] = mesh.None
-	}
 	n := m.FaceNormals()
 	for _, body := range m.Connected(faces, func(mesh.EdgeID) bool { return false }) {
 		paired, bent := 0.0, 0.0
 		for _, f := range body {
 			if pairs[f] != mesh.None {
 				paired++
-				if !tol.coplanar(m, n[f], m.FaceCentre(f), pairs[f]) {
+				if !tol.coplanar(m, n[f], m.FaceCentre(f), pairs[f], tilts[pairs[f]]) {
 					bent++
 				}
 			}
 		}
 		if all := float64(len(body)); paired < pairedShare*all || bent < twistedShare*all || byFours(m, body, pairs) < regularShare {
-			continue
-		}
-		for _, f := range body {
-			out[f] = pairs[f]
+			for _, f := range body {
+				pairs[f] = mesh.None
+			}
 		}
 	}
-	return out
+	return pairs
 }
 
 // byFours is the share of the points inside a body and inside its pairs at which four quads meet; 1 if there are none.

@@ -71,17 +71,19 @@ func (g *model) fits(set []int, rough bool) []shape.Fit {
 	wall := shape.FitCylinder(s, axis)
 	out = append(out, wall)
 	if len(set) >= 4 {
-		if axis, h, _ := shape.ConeAxis(s); h > math.Sin(leastCone) && h < math.Sin(math.Pi/2-leastCone) {
-			out = append(out, shape.FitCone(s, axis, h))
+		if cone, ok := coneOf(s); ok {
+			out = append(out, cone)
 		}
 		out = append(out, shape.FitSphere(s))
 	}
 	turned := shape.FitTurned(s)
 	if len(set) >= 6 && turned.Axis != (r3.Vec{}) {
 		ring := shape.FitTorus(s, turned.Axis, turned.Origin)
-		if axis, centre, ok := shape.BentAxis(s, wall); ok && len(set) > discFacets { // a piece of pipe is nearly turned about itself
-			if f := shape.FitTorus(s, axis, centre); f.Error < ring.Error {
-				ring = f
+		if len(set) > discFacets { // a piece of pipe is nearly turned about itself
+			if axis, centre, ok := shape.BentAxis(s, wall); ok {
+				if f := shape.FitTorus(s, axis, centre); f.Error < ring.Error {
+					ring = f
+				}
 			}
 		}
 		out = append(out, ring)
@@ -91,6 +93,15 @@ func (g *model) fits(set []int, rough bool) []shape.Fit {
 		out = append(out, turned)
 	}
 	return out
+}
+
+// coneOf fits a cone; ok is false where that would be a wall or a plate.
+func coneOf(s shape.Faces) (f shape.Fit, ok bool) {
+	axis, h, _ := shape.ConeAxis(s)
+	if h > math.Sin(leastCone) && h < math.Sin(math.Pi/2-leastCone) {
+		return shape.FitCone(s, axis, h), true
+	}
+	return f, false
 }
 
 // whole returns the simplest shape that explains a set of facets altogether:
@@ -381,16 +392,17 @@ func (g *model) spans(f shape.Fit, i int) bool {
 		}
 	}
 	mean := sum/float64(max(n, 1)) - halfDegree - c.slack
-	if mean <= spanned*c.bend || f.Kind == shape.Turned || len(c.knots) > 4 || len(c.faces) > 2 || !g.inscribed(&f, i) {
-		return mean > spanned*c.bend
-	}
-	bend := c.bend
-	for _, s := range c.sides {
-		if s.smooth {
-			bend = max(bend, g.list[s.other].bend)
+	most := spanned * c.bend
+	if mean > most && f.Kind != shape.Turned && len(c.knots) <= 4 && len(c.faces) <= 2 && g.inscribed(&f, i) {
+		bend := c.bend
+		for _, s := range c.sides {
+			if s.smooth {
+				bend = max(bend, g.list[s.other].bend)
+			}
 		}
+		most = spannedThen * bend
 	}
-	return mean > spannedThen*bend
+	return mean > most
 }
 
 func (g *model) faces(set []int) (out []mesh.FaceID) {

@@ -49,7 +49,7 @@ func AcrossAxis(s Faces) (axis r3.Vec, spread float64) {
 func FitCylinder(s Faces, axis r3.Vec) Fit {
 	axis = canonical(axis)
 	l := localise(s.Points)
-	c, r := circleAcross(l.p, axis)
+	c, r, _ := circleAcross(l.p, axis)
 	own := []float64{r}
 	a, o := s.round(l, axis, l.out(c), own, func(own []float64, rho, _ float64, by []float64) (d, byRho, byT float64) {
 		by[0] = -1
@@ -60,15 +60,15 @@ func FitCylinder(s Faces, axis r3.Vec) Fit {
 	return f
 }
 
-// circleAcross fits a circle to points seen along an axis.
-func circleAcross(p []r3.Vec, axis r3.Vec) (c r3.Vec, r float64) {
+// circleAcross fits a circle to points seen along an axis, not ok where they lie on none.
+func circleAcross(p []r3.Vec, axis r3.Vec) (c r3.Vec, r float64, ok bool) {
 	u, v := mesh.Basis(axis)
 	flat := make([]r2.Vec, len(p))
 	for i, q := range p {
 		flat[i] = r2.Vec{X: r3.Dot(q, u), Y: r3.Dot(q, v)}
 	}
-	k, r, _ := circle(flat)
-	return r3.Add(r3.Scale(k.X, u), r3.Scale(k.Y, v)), r
+	k, r, ok := circle(flat)
+	return r3.Add(r3.Scale(k.X, u), r3.Scale(k.Y, v)), r, ok
 }
 
 // circle is the algebraic fit of a circle (Kåsa 1976), not ok where the points lie on none.
@@ -170,7 +170,8 @@ func coneAcross(p []r3.Vec, axis r3.Vec, slope float64) (c r3.Vec, r float64) {
 	}
 	x, ok := n.solve()
 	if !ok {
-		return circleAcross(p, axis)
+		c, r, _ = circleAcross(p, axis)
+		return c, r
 	}
 	return r3.Add(r3.Scale(x[0], u), r3.Scale(x[1], v)), x[2]
 }

@@ -22,22 +22,16 @@ func Scattered(t testing.TB, n, rows int, at func(u, v float64) r3.Vec) *mesh.Me
 		id mesh.PointID
 	}
 	row := func(r int) (out []point) {
-		var us []float64
-		for i := range n + 1 {
-			u := float64(i) / float64(n)
-			if r%2 == 1 && i < n {
-				us = append(us, u+0.5/float64(n))
-			} else if r%2 == 0 && i > 0 && i < n {
-				us = append(us, u)
-			}
-		}
 		add := func(u, v float64) { out = append(out, point{u, b.Point(at(u, v))}) }
 		v := float64(r) / float64(rows)
 		add(0, v)
-		for _, u := range us {
-			if r > 0 && r < rows {
+		for i := range n {
+			u := float64(i)/float64(n) + 0.5*float64(r%2)/float64(n)
+			switch {
+			case u == 0: // there is one already
+			case r > 0 && r < rows:
 				add(u+off()/float64(n), v+off()/float64(rows))
-			} else {
+			default:
 				add(u, v)
 			}
 		}
